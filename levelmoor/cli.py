@@ -1,0 +1,286 @@
+"""The command line: check, verify, serve, demo, user."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from levelmoor import __version__
+
+if TYPE_CHECKING:
+    from levelmoor.core.sweep import Sweep
+    from levelmoor.core.window_verdict import SweepReading, WindowFinding
+    from levelmoor.core.windows import Window
+    from levelmoor.formats.sweepfile import SweepFile
+
+EXIT_BAD_INPUT = 2
+
+
+class BadInput(Exception):
+    """Said on standard error; the exit code is 2 and nothing goes to standard output."""
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    parser = _parser()
+    options = parser.parse_args(arguments)
+    try:
+        return int(options.run(options))
+    except BadInput as problem:
+        print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
+        return EXIT_BAD_INPUT
+    except BrokenPipeError:
+        return 1
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="levelmoor", description="Swept antennas against their published specifications."
+    )
+    parser.add_argument("--version", action="version", version=f"levelmoor {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    check = commands.add_parser("check", help="judge one file against an SWR limit")
+    check.add_argument("file", metavar="FILE", nargs="?")
+    check.add_argument(
+        "--band",
+        metavar="NAME",
+        nargs="+",
+        action="extend",
+        default=[],
+        help="a band or segment, as 20m or '2m voice, FM'",
+    )
+    check.add_argument("--from", dest="low", metavar="F", help="lower end; a bare number is MHz")
+    check.add_argument("--to", dest="high", metavar="F", help="upper end")
+    check.add_argument("--region", type=int, choices=(1, 2, 3), default=1, help="ITU region (default 1)")
+    check.add_argument("--max-swr", type=float, required=True, metavar="S")
+    check.add_argument(
+        "--z0", type=float, default=50.0, metavar="OHM", help="impedance that SWR refers to (default 50)"
+    )
+    check.add_argument("--port", type=int, default=1)
+    check.add_argument("--rule", choices=("guarded", "simple"), default="guarded")
+    check.add_argument("--directivity-db", type=float, default=40.0, metavar="DB")
+    check.add_argument("--tracking", type=float, default=0.01, metavar="LIN")
+    check.add_argument("--source-match-db", type=float, default=35.0, metavar="DB")
+    check.add_argument(
+        "--repeat-u", type=float, default=0.0, metavar="U", help="standard deviation of |Γ| over repeats"
+    )
+    check.add_argument("--json", action="store_true")
+    check.add_argument("--svg", metavar="OUT.svg", type=Path)
+    check.set_defaults(run=_check)
+
+    verify = commands.add_parser("verify", help="check a published bundle and judge it again")
+    verify.add_argument("bundle", metavar="BUNDLE", type=Path)
+    verify.add_argument("--json", action="store_true")
+    verify.set_defaults(run=_verify)
+
+    serve = commands.add_parser("serve", help="serve the web application")
+    serve.add_argument("--host", default="127.0.0.1")
+    serve.add_argument("--port", type=int, default=8080)
+    serve.add_argument("--threads", type=int, default=8)
+    serve.set_defaults(run=_serve)
+
+    demo = commands.add_parser("demo", help="load the made-up demo into the database")
+    demo.set_defaults(run=_demo)
+
+    commands.add_parser("migrate", help="bring the database to the current schema").set_defaults(run=_migrate)
+
+    user = commands.add_parser("user", help="accounts")
+    add = user.add_subparsers(dest="action", required=True).add_parser("add", help="add a member to a team")
+    add.add_argument("email")
+    add.add_argument("--name", default="")
+    add.add_argument("--team", required=True, help="the team's name; made where there is none")
+    add.add_argument("--editor", action="store_true", help="may change the team's settings")
+    add.set_defaults(run=_user_add)
+    return parser
+
+
+def _check(options: argparse.Namespace) -> int:
+    from levelmoor.core.decision import Rule
+    from levelmoor.core.uncertainty import BenchFigures
+    from levelmoor.core.window_verdict import judge_window, read_sweep
+    from levelmoor.formats.check import check_report, overall
+    from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
+
+    path = _file_of(options)
+    try:
+        bench = BenchFigures(options.directivity_db, options.tracking, options.source_match_db, options.repeat_u)
+        if not 0 < options.z0 < float("inf"):
+            raise BadInput(f"--z0 {options.z0:g}: a reference impedance is above 0 ohm")
+        if not 1 < options.max_swr < float("inf"):
+            raise BadInput(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
+        file = read_sweep_file(path.name, path.read_bytes(), ReadOptions(port=options.port))
+        reading = read_sweep(file.sweep, options.z0)
+        windows = _windows(options, reading.sweep)
+        rule = Rule(options.rule)
+        findings = [judge_window(reading, w, options.max_swr, bench, rule) for w in windows]
+    except OSError as problem:
+        raise BadInput(f"{path}: {problem.strerror or problem}") from None
+    except ValueError as problem:
+        raise BadInput(str(problem)) from None
+    if options.svg:
+        _write_svg(options, path, reading, findings, bench, rule)
+    if options.json:
+        print(
+            json.dumps(
+                check_report(path.name, file, reading, options.z0, findings),
+                allow_nan=False,
+                ensure_ascii=False,
+                indent=1,
+            )
+        )
+    else:
+        _print_check(path.name, file, reading, findings)
+    for guess in file.guessed:
+        print(f"levelmoor check: taken for granted, not in the file: {guess}", file=sys.stderr)
+    if not windows:
+        print(
+            f"levelmoor check: the sweep covers no band of region {options.region}; name a window with --from and --to",
+            file=sys.stderr,
+        )
+    return {"pass": 0, "fail": 1, "too_close": 3, "not_shown": 4}[overall(findings).value]
+
+
+def _file_of(options: argparse.Namespace) -> Path:
+    """`--band 2m 70cm FILE` hands the file to --band; take it back."""
+    if options.file is None and options.band and Path(options.band[-1]).exists():
+        options.file = options.band.pop()
+    if options.file is None:
+        raise BadInput("no file is named")
+    return Path(options.file)
+
+
+def _windows(options: argparse.Namespace, sweep: "Sweep") -> "list[Window]":
+    from levelmoor.core.bandplan import bands_covered, find_band
+    from levelmoor.core.frequency import parse_frequency
+    from levelmoor.core.windows import Window
+
+    windows = [find_band(name, options.region) for name in options.band]
+    if (options.low is None) != (options.high is None):
+        raise BadInput("--from and --to belong together")
+    if options.low is not None:
+        low, high = parse_frequency(options.low), parse_frequency(options.high)
+        if not low < high:
+            raise BadInput(f"--from {options.low} is not below --to {options.high}")
+        windows.append(Window(low, high))
+    return windows or [band.window for band in bands_covered(sweep, options.region)]
+
+
+def _write_svg(options, path, reading, findings, bench, rule) -> None:  # type: ignore[no-untyped-def]
+    from levelmoor.core.decision import guard_band
+    from levelmoor.figures.landscape import Level, landscape
+
+    levels = [Level(f.window, f.limit_swr, guard_band(f.u_gamma or 0.0, rule)) for f in findings]
+    figure = landscape(reading, levels, bench, label=f"SWR of {path.name} over frequency", alone=True)
+    try:
+        options.svg.write_text(figure, "utf-8")
+    except OSError as problem:
+        raise BadInput(f"{options.svg}: {problem.strerror or problem}") from None
+
+
+def _print_check(name: str, file: "SweepFile", reading: "SweepReading", findings: "list[WindowFinding]") -> None:
+    from levelmoor.core.decision import VERDICT_WORDS
+    from levelmoor.core.frequency import format_mhz, format_range, format_step
+    from levelmoor.core.reflection import swr_from_gamma
+    from levelmoor.core.window_verdict import format_swr
+    from levelmoor.figures.landscape import Level, text_skyline
+    from levelmoor.formats.check import overall
+
+    sweep = reading.sweep
+    print(
+        f"{name}: {file.format}, {sweep.points} points, {format_range(sweep.low_hz, sweep.high_hz)}, step up to {format_step(sweep.largest_step_hz)}"
+    )
+    for dip in reading.dips:
+        edge = "  at the edge: the dip may lie outside" if dip.at_edge else ""
+        print(
+            f"  dip    {format_mhz(dip.frequency_hz):>13} MHz  SWR {format_swr(float(swr_from_gamma(dip.gamma)))}{edge}"
+        )
+    for resonance in reading.resonances[:20]:
+        print(
+            f"  X = 0  {format_mhz(resonance.frequency_hz):>13} MHz  SWR {format_swr(float(swr_from_gamma(resonance.gamma)))}  {resonance.kind}"
+        )
+    if sys.stdout.isatty():
+        level = Level(findings[0].window, findings[0].limit_swr) if findings else None
+        print(*text_skyline(reading, level), sep="\n")
+    for finding in findings:
+        share = f"{100 * finding.share_within_limit:.1f} %" if finding.share_within_limit is not None else "-"
+        best = format_swr(finding.best.swr) if finding.best else "-"
+        worst = format_swr(finding.worst.swr) if finding.worst else "-"
+        print(
+            f"{finding.window.name:<22} best {best:>8}  worst {worst:>8}  within {finding.limit_swr:g}:1 {share:>8}  {VERDICT_WORDS[finding.verdict]}"
+        )
+        for width in finding.widths:
+            least = "at least " if width.low_open or width.high_open else ""
+            print(
+                f"    {width.swr:g}:1  {format_range(width.low_hz, width.high_hz)}  {least}{format_step(width.width_hz)}"
+            )
+        print(f"    {finding.reason}")
+    print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
+
+
+def _verify(options: argparse.Namespace) -> int:
+    from levelmoor.formats.bundle import BundleProblem, verify_bundle
+
+    try:
+        result = verify_bundle(options.bundle.read_bytes())
+    except OSError as problem:
+        raise BadInput(f"{options.bundle}: {problem.strerror or problem}") from None
+    except BundleProblem as problem:
+        raise BadInput(f"{options.bundle}: {problem}") from None
+    if options.json:
+        print(
+            json.dumps(
+                {"same": result.same, "agrees": result.agrees, "differs": result.differs}, ensure_ascii=False, indent=1
+            )
+        )
+    else:
+        print(f"{result.title}, revision {result.revision}: checksums of {result.files} files agree")
+        for line in result.agrees:
+            print(f"  same       {line}")
+        for line in result.differs:
+            print(f"  different  {line}")
+        print("same" if result.same else "different")
+    return 0 if result.same else 1
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from levelmoor.web.serve import serve
+
+    serve(options.host, options.port, options.threads)
+    return 0
+
+
+def _demo(_options: argparse.Namespace) -> int:
+    from levelmoor.demo.load import load_demo
+    from levelmoor.records.database import connect
+
+    print(load_demo(connect()))
+    return 0
+
+
+def _migrate(_options: argparse.Namespace) -> int:
+    from levelmoor.records.database import database_url, migrate
+
+    migrate(database_url())
+    return 0
+
+
+def _user_add(options: argparse.Namespace) -> int:
+    from getpass import getpass
+
+    from levelmoor.records.accounts import AccountProblem, add_member
+    from levelmoor.records.database import connect
+
+    password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    try:
+        with connect().begin() as session:
+            add_member(session, options.team, options.email, options.name or options.email, password, options.editor)
+    except AccountProblem as problem:
+        raise BadInput(str(problem)) from None
+    print(f"{options.email} is now in {options.team}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

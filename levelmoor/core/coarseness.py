@@ -1,0 +1,98 @@
+"""The coarseness gate: whether a sweep is fine enough for a window to be judged on it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.dips import Dip, width_around
+from levelmoor.core.frequency import format_mhz, format_step
+from levelmoor.core.sweep import Sweep
+from levelmoor.core.windows import Window
+
+LEAST_POINTS = 21
+STEPS_PER_WIDTH = 3
+LARGEST_SAG = 0.25
+"""How far |gamma| may sink between two points below both of them before the path between them is a guess."""
+
+
+@dataclass(frozen=True)
+class Coarseness:
+    """What the gate found; `reason` is empty where the sweep qualifies, else names the step that would do."""
+
+    points_inside: int
+    largest_step_hz: float
+    step_needed_hz: float | None
+    reason: str
+
+
+def coarseness(sweep: Sweep, window: Window, dips: list[Dip], level: float) -> Coarseness:
+    """Judge the fineness of a sweep that covers the window, for a limit `level` of |gamma|.
+
+    At least 21 points inside; each dip of the window at least 3 steps wide at half its depth, and at the limit
+    where it reaches well below (a dip that barely touches the limit is narrow there at any step); no leap
+    between two points so wide that the path between them would invent a dip.
+    """
+    inside = sweep.inside(window.low_hz, window.high_hz)
+    count = int(inside.size)
+    step = _largest_step(sweep, window.low_hz, window.high_hz)
+    if count < LEAST_POINTS:
+        needed = (window.high_hz - window.low_hz) / (LEAST_POINTS - 1)
+        return Coarseness(
+            count,
+            step,
+            needed,
+            f"only {count} of the sweep's points fall inside the window, {LEAST_POINTS} are needed; "
+            f"sweep again with a step of {format_step(needed)} or less",
+        )
+    for dip in dips:
+        for at in _levels(dip, level):
+            width = width_around(sweep, dip, at)
+            if width is None or width.low_open or width.high_open:
+                continue
+            if width.high_hz < window.low_hz or width.low_hz > window.high_hz:
+                continue
+            here = _largest_step(sweep, width.low_hz, width.high_hz)
+            if width.width_hz < STEPS_PER_WIDTH * here:
+                needed = width.width_hz / STEPS_PER_WIDTH
+                return Coarseness(
+                    count,
+                    step,
+                    needed,
+                    f"the dip at {format_mhz(dip.frequency_hz)} MHz is only {width.width_hz / here:.1f} steps wide, "
+                    f"{STEPS_PER_WIDTH} are needed; sweep again with a step of {format_step(needed)} or less",
+                )
+    leap = _leap(sweep, window)
+    if leap is not None:
+        needed = step / 4
+        return Coarseness(
+            count,
+            step,
+            needed,
+            f"the reflection leaps between two points near {format_mhz(leap)} MHz, what lies between is unknown; "
+            f"sweep again with a step of {format_step(needed)} or less",
+        )
+    return Coarseness(count, step, None, "")
+
+
+def _levels(dip: Dip, level: float) -> list[float]:
+    half_depth = dip.magnitude + dip.depth / 2
+    return [half_depth, level] if dip.magnitude <= level / 2 else [half_depth]
+
+
+def _largest_step(sweep: Sweep, low_hz: float, high_hz: float) -> float:
+    """Largest step among the segments that meet the range, 0 where there is none."""
+    f = sweep.frequency_hz
+    first = max(int(np.searchsorted(f, low_hz, side="right")) - 1, 0)
+    last = int(np.searchsorted(f, high_hz, side="left"))
+    return float(np.max(np.diff(f[first : last + 1]), initial=0.0))
+
+
+def _leap(sweep: Sweep, window: Window) -> float | None:
+    """Frequency of the worst leap inside the window, or None."""
+    if sweep.points < 2 or sweep.scalar:
+        return None
+    f, value = sweep.minima()
+    sag = np.minimum(sweep.magnitude[:-1], sweep.magnitude[1:]) - value
+    sag = np.where((f >= window.low_hz) & (f <= window.high_hz), sag, 0)
+    worst = int(np.argmax(sag))
+    return float(f[worst]) if sag[worst] > LARGEST_SAG else None

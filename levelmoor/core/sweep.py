@@ -1,0 +1,168 @@
+"""A sweep: reflection over frequency, and the path it takes between its points.
+
+Between points the complex reflection coefficient is interpolated linearly, so on each segment |gamma|^2 is a
+quadratic in the position t (0 to 1): minima, crossings of a level and shares are roots of it, exact and without
+a grid. A scalar sweep holds |gamma| as a real number and goes the same way.
+"""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from levelmoor.core.reflection import ComplexArray, FloatArray, refer_to
+
+# Frequencies are stored in files with few digits; a window edge this close to a sweep's end is at it.
+EDGE_TOLERANCE = 1e-9
+
+
+@dataclass(frozen=True, eq=False)
+class Sweep:
+    """Reflection over frequency at one reference plane.
+
+    Parameters
+    ----------
+    frequency_hz : (n,) float, strictly rising, n >= 1
+    gamma : (n,) complex; for a scalar sweep |gamma| with no imaginary part
+    z0_ohm : the reference impedance of `gamma`
+    scalar : whether only the magnitude is known
+    half_step_gamma : (n,) half of the display's last digit, as |gamma|; None where the figures are not rounded
+
+    Raises
+    ------
+    ValueError
+        If shapes differ, the sweep is empty, values are not finite, or frequencies do not rise.
+    """
+
+    frequency_hz: FloatArray
+    gamma: ComplexArray
+    z0_ohm: float = 50.0
+    scalar: bool = False
+    half_step_gamma: FloatArray | None = None
+
+    def __post_init__(self) -> None:
+        f, g = self.frequency_hz, self.gamma
+        if f.ndim != 1 or f.shape != g.shape or f.size == 0:
+            raise ValueError("a sweep needs as many frequencies as reflection values, and at least one")
+        if not (np.all(np.isfinite(f)) and np.all(np.isfinite(g))):
+            raise ValueError("a sweep holds finite numbers only")
+        if f.size > 1 and not np.all(np.diff(f) > 0):
+            raise ValueError("the frequencies of a sweep must rise")
+
+    @property
+    def points(self) -> int:
+        return int(self.frequency_hz.size)
+
+    @property
+    def low_hz(self) -> float:
+        return float(self.frequency_hz[0])
+
+    @property
+    def high_hz(self) -> float:
+        return float(self.frequency_hz[-1])
+
+    @property
+    def largest_step_hz(self) -> float:
+        """Largest step between neighbouring points, 0 for a single point."""
+        return float(np.max(np.diff(self.frequency_hz), initial=0.0))
+
+    @cached_property
+    def magnitude(self) -> FloatArray:
+        return np.asarray(np.abs(self.gamma))
+
+    @cached_property
+    def _quadratic(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Coefficients a, b, c of |gamma(t)|^2 = a t^2 + b t + c on each segment, each (n - 1,)."""
+        start, step = self.gamma[:-1], np.diff(self.gamma)
+        a = step.real**2 + step.imag**2
+        b = 2 * (start.real * step.real + start.imag * step.imag)
+        c = start.real**2 + start.imag**2
+        return a, b, c
+
+    def gamma_at(self, frequency_hz: float | FloatArray) -> ComplexArray:
+        """Interpolated reflection; the end values outside the sweep."""
+        f = np.asarray(frequency_hz, dtype=np.float64)
+        real = np.interp(f, self.frequency_hz, self.gamma.real)
+        return np.asarray(real + 1j * np.interp(f, self.frequency_hz, self.gamma.imag))
+
+    def half_step_at(self, frequency_hz: float) -> float:
+        """Half of the display's last digit as |gamma| at a frequency, 0 where nothing is rounded."""
+        if self.half_step_gamma is None:
+            return 0.0
+        return float(np.interp(frequency_hz, self.frequency_hz, self.half_step_gamma))
+
+    def referred_to(self, z0_ohm: float) -> "Sweep":
+        """The same impedances in another reference; a scalar sweep has no impedance and keeps its own."""
+        if self.scalar or z0_ohm == self.z0_ohm:
+            return self
+        return replace(self, gamma=refer_to(self.gamma, self.z0_ohm, z0_ohm), z0_ohm=z0_ohm)
+
+    def covers(self, low_hz: float, high_hz: float) -> bool:
+        """Whether the whole range lies inside the sweep (to 1 part in 10^9)."""
+        slack = EDGE_TOLERANCE * high_hz
+        return self.low_hz <= low_hz + slack and self.high_hz >= high_hz - slack
+
+    def inside(self, low_hz: float, high_hz: float) -> FloatArray:
+        """The swept frequencies inside the range, ends included."""
+        slack = EDGE_TOLERANCE * high_hz
+        f = self.frequency_hz
+        return f[np.searchsorted(f, low_hz - slack) : np.searchsorted(f, high_hz + slack, side="right")]
+
+    def cut(self, low_hz: float, high_hz: float) -> "Sweep | None":
+        """The part inside the range with interpolated ends, or None where they do not meet."""
+        low, high = max(low_hz, self.low_hz), min(high_hz, self.high_hz)
+        if low > high:
+            return None
+        f = self.frequency_hz
+        inner = f[(f > low) & (f < high)]
+        frequency = np.concatenate(([low], inner, [high] if high > low else []))
+        half = None
+        if self.half_step_gamma is not None:
+            half = np.interp(frequency, f, self.half_step_gamma)
+        return replace(self, frequency_hz=frequency, gamma=self.gamma_at(frequency), half_step_gamma=half)
+
+    def minima(self) -> tuple[FloatArray, FloatArray]:
+        """Per segment the frequency in Hz and value of the smallest |gamma|, each (n - 1,)."""
+        a, b, c = self._quadratic
+        t = np.clip(np.divide(-b, 2 * a, out=np.zeros_like(a), where=a > 0), 0, 1)
+        f = self.frequency_hz
+        value = np.sqrt(np.maximum(a * t * t + b * t + c, 0))
+        return np.where(t == 1, f[1:], f[:-1] + t * np.diff(f)), value
+
+    def within(self, level: float) -> tuple[FloatArray, FloatArray]:
+        """Per segment the stretch t0 to t1 on which |gamma| <= level, each (n - 1,); t1 < t0 where there is none."""
+        a, b, c = self._quadratic
+        c = c - level**2
+        discriminant = b * b - 4 * a * c
+        root = np.sqrt(np.maximum(discriminant, 0))
+        # The stable form: the larger root in size first, the other from their product c/a.
+        q = -0.5 * (b + np.where(b >= 0, root, -root))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            one, two = q / a, np.where(q != 0, c / q, 0.0)
+        low, high = np.fmin(one, two), np.fmax(one, two)
+        flat = a == 0
+        none = np.where(flat, c > 0, discriminant < 0)
+        t0 = np.where(none, 1.0, np.where(flat, 0.0, np.clip(low, 0, 1)))
+        t1 = np.where(none, 0.0, np.where(flat, 1.0, np.clip(high, 0, 1)))
+        return t0, t1
+
+    def share_within(self, level: float) -> float:
+        """Share of the frequency range on which |gamma| <= level, 0 to 1, exact between points."""
+        if self.points == 1:
+            return float(self.magnitude[0] <= level)
+        t0, t1 = self.within(level)
+        step = np.diff(self.frequency_hz)
+        return float(np.sum(step * np.maximum(t1 - t0, 0)) / (self.high_hz - self.low_hz))
+
+    def best(self) -> tuple[float, float]:
+        """Frequency in Hz and value of the smallest |gamma|."""
+        if self.points == 1:
+            return self.low_hz, float(self.magnitude[0])
+        f, value = self.minima()
+        i = int(np.argmin(value))
+        return float(f[i]), float(value[i])
+
+    def worst(self) -> tuple[float, float]:
+        """Frequency in Hz and value of the largest |gamma|; it always falls on a point or an end."""
+        i = int(np.argmax(self.magnitude))
+        return float(self.frequency_hz[i]), float(self.magnitude[i])

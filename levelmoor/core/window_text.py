@@ -1,0 +1,47 @@
+"""Windows as people write them: band names and ranges in one line."""
+
+import re
+
+from levelmoor.core.bandplan import find_band
+from levelmoor.core.frequency import UNITS_HZ, DoubtfulFrequency, parse_frequency
+from levelmoor.core.windows import Window
+
+_RANGE = re.compile(r"^(?:from\s+)?(.+?)\s*(?:\s-\s|[–—]|\bto\b|\.\.|(?<=[\dzkm])-(?=\d))\s*(.+)$", re.IGNORECASE)
+_UNIT = re.compile(r"[a-z]+$", re.IGNORECASE)
+
+
+def parse_windows(text: str, region: int) -> tuple[Window, ...]:
+    """Windows from `2m, 70cm`, `144-146 MHz`, `3.5 to 3.8; 7 to 7.2`; a range's unit may stand once, at its end.
+
+    Raises
+    ------
+    ValueError
+        Naming the part that is neither a band of the region nor a range.
+    """
+    parts = [p.strip() for p in re.split(r"[;\n]|,\s+|,(?=[^,]*[a-z])|\band\b|\s\+\s", text) if p.strip()]
+    return tuple(_window(part, region) for part in parts)
+
+
+def _window(part: str, region: int) -> Window:
+    match = _RANGE.match(part)
+    if not match:
+        try:
+            return find_band(part, region)
+        except ValueError as problem:
+            raise ValueError(f"{problem}; or write a range such as 144 to 146 MHz") from None
+    first, last = match[1].strip(), match[2].strip()
+    unit = _UNIT.search(last)
+    if unit and unit[0].lower() in UNITS_HZ and not _UNIT.search(first):
+        first += unit[0]
+    try:
+        low, high = parse_frequency(first), parse_frequency(last)
+    except DoubtfulFrequency:
+        raise
+    except ValueError as problem:
+        try:
+            return find_band(part, region)
+        except ValueError:
+            raise ValueError(str(problem)) from None
+    if not low < high:
+        raise ValueError(f'"{part}" runs backwards; the lower frequency comes first')
+    return Window(low, high)

@@ -1,0 +1,22 @@
+"""A window: the frequency range a claim or a question is about."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.frequency import format_range
+
+
+@dataclass(frozen=True)
+class Window:
+    """A named range; low and high in Hz, low < high, both above zero."""
+
+    low_hz: float
+    high_hz: float
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.low_hz < self.high_hz:
+            raise ValueError(
+                f"a window runs from a lower to a higher frequency, not from {self.low_hz:g} to {self.high_hz:g} Hz"
+            )
+        if not self.name:
+            object.__setattr__(self, "name", format_range(self.low_hz, self.high_hz))

@@ -1,0 +1,32 @@
+"""The band strip: one tiny skyline per band, for lists and for laying results side by side."""
+
+import numpy as np
+
+from levelmoor.core.reflection import gamma_from_swr
+from levelmoor.core.sweep import Sweep
+from levelmoor.core.windows import Window
+from levelmoor.figures.scale import Scale
+from levelmoor.figures.svg import area_between, document, path_of, tag
+
+
+def tiny_skyline(sweep: Sweep, window: Window, limit_swr: float, width: float = 76, height: float = 34) -> str:
+    """One window of one sweep, on the same vertical scale as the large figure."""
+    part = sweep.cut(window.low_hz, window.high_hz)
+    scale = Scale(window.low_hz, window.high_hz, 0, width, 1, height)
+    at = float(scale.y(gamma_from_swr(limit_swr)))
+    parts = [tag("rect", class_="sky", x=0, y=0, width=width, height=height)]
+    share = 0.0
+    if part is not None and part.points > 1:
+        f = np.union1d(np.linspace(part.low_hz, part.high_hz, 38), part.best()[0])
+        x, y = scale.x(f), scale.y(np.abs(part.gamma_at(f)))
+        base, level = np.full(f.size, height), np.full(f.size, at)
+        share = part.share_within(float(gamma_from_swr(limit_swr)))
+        parts += [
+            tag("path", class_="land", d=area_between(x, np.maximum(y, at), base)),
+            tag("path", class_="water", d=area_between(x, level, np.maximum(y, at))),
+            tag("path", class_="ridge", d=area_between(x, np.minimum(y, at), level)),
+            tag("path", class_="skyline", d=path_of(x, y)),
+        ]
+    parts.append(tag("line", class_="level", x1=0, x2=width, y1=at, y2=at))
+    label = f"{window.name}: {100 * share:.0f} % within {limit_swr:g}:1"
+    return document(width, height, label, parts, class_="lm-fig tiny", width=width, height=height)

@@ -1,0 +1,1 @@
+"""Open formats in and out: bytes on one side, core objects on the other."""

@@ -1,0 +1,200 @@
+"""The bundle: a published report as one zip that anyone can check and judge again.
+
+It holds manifest.json, evaluation.json, findings.json, the raw files as they came, and SHA256SUMS over all of
+them. The zip's comment carries a digest of every byte before it, so that no byte can change unnoticed.
+"""
+
+import io
+import json
+import math
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass
+from hashlib import sha256
+from pathlib import PurePosixPath
+from typing import Any
+
+from levelmoor import __version__
+from levelmoor.core.claims import Claim
+from levelmoor.core.decision import VERDICT_WORDS, Verdict
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.judge import judge
+from levelmoor.formats.exchange import findings_document, from_document, to_document
+
+MARK = b"levelmoor sha256 "
+LARGEST_BYTES = 400_000_000
+_EPOCH = (2020, 1, 1, 0, 0, 0)
+_README = """This bundle holds the evidence and the findings of a published Levelmoor report.
+
+evaluation.json  product, samples, claims, setups, instruments, sweeps by their raw files
+findings.json    the verdicts and figures as published
+files/           the raw files as they came
+SHA256SUMS       sha256sum -c SHA256SUMS checks all of them
+
+levelmoor verify BUNDLE checks the sums and judges the evidence again.
+"""
+
+
+class BundleProblem(ValueError):
+    """Not a bundle, or one that was altered."""
+
+
+@dataclass(frozen=True)
+class Publication:
+    """What a report says of itself; `published_on` is an ISO date."""
+
+    title: str
+    team: str
+    revision: int
+    reason: str
+    published_on: str
+
+
+@dataclass(frozen=True)
+class Bundle:
+    manifest: dict[str, Any]
+    evaluation: Evaluation
+    evaluation_document: dict[str, Any]
+    findings: dict[str, Any]
+    raw_files: Mapping[str, bytes]
+
+
+@dataclass(frozen=True)
+class Verification:
+    title: str
+    revision: int
+    files: int
+    agrees: tuple[str, ...]
+    differs: tuple[str, ...]
+
+    @property
+    def same(self) -> bool:
+        return not self.differs
+
+
+def write_bundle(publication: Publication, evaluation: Evaluation, raw_files: Mapping[str, bytes]) -> bytes:
+    """The bundle's bytes; the same input always gives the same bytes. `raw_files` by SHA-256."""
+    manifest = {"format": "levelmoor bundle", "version": 1, "software": f"levelmoor {__version__}", **vars(publication)}
+    members = {
+        "manifest.json": _json(manifest),
+        "evaluation.json": _json(to_document(evaluation)),
+        "findings.json": _json(findings_document(judge(evaluation))),
+        "README.txt": _README.encode(),
+    }
+    for evidence in evaluation.sweeps:
+        members[_member_name(evidence.sha256, evidence.file_name)] = raw_files[evidence.sha256]
+    sums = "".join(f"{sha256(data).hexdigest()}  {name}\n" for name, data in sorted(members.items()))
+    members["SHA256SUMS"] = sums.encode()
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in members.items():
+            archive.writestr(zipfile.ZipInfo(name, _EPOCH), data, zipfile.ZIP_DEFLATED)
+        archive.comment = MARK + b"0" * 64
+    body = out.getvalue()[:-64]
+    return body + sha256(body).hexdigest().encode()
+
+
+def read_bundle(data: bytes) -> Bundle:
+    """A bundle from its bytes, checksums checked.
+
+    Raises
+    ------
+    BundleProblem
+        If it is not a bundle, or any byte of it was changed.
+    """
+    body, digest = data[:-64], data[-64:]
+    if not body.endswith(MARK):
+        raise BundleProblem("this is not a Levelmoor bundle, or its end is missing")
+    if sha256(body).hexdigest().encode() != digest:
+        raise BundleProblem("altered: the bundle's digest does not belong to its bytes")
+    try:
+        members = _members(data)
+        manifest = json.loads(members["manifest.json"])
+        findings = json.loads(members["findings.json"])
+        document = json.loads(members["evaluation.json"])
+        raw = {sha256(d).hexdigest(): d for n, d in members.items() if n.startswith("files/")}
+        evaluation = from_document(members["evaluation.json"], raw)
+    except (zipfile.BadZipFile, KeyError, UnicodeDecodeError, json.JSONDecodeError) as problem:
+        raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
+    except ValueError as problem:
+        raise BundleProblem(str(problem)) from None
+    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != 1:
+        raise BundleProblem("not a bundle of a version this program knows")
+    return Bundle(manifest, evaluation, document, findings, raw)
+
+
+def _members(data: bytes) -> dict[str, bytes]:
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        if sum(info.file_size for info in archive.infolist()) > LARGEST_BYTES:
+            raise BundleProblem("the bundle unpacks to more than 400 MB")
+        members = {info.filename: archive.read(info) for info in archive.infolist()}
+    stated = dict(reversed(line.split("  ", 1)) for line in members["SHA256SUMS"].decode().splitlines())
+    for name, content in members.items():
+        if name != "SHA256SUMS" and stated.get(name) != sha256(content).hexdigest():
+            raise BundleProblem(f"altered: {name} does not have its checksum")
+    if missing := set(stated) - set(members):
+        raise BundleProblem(f"altered: {', '.join(sorted(missing))} is missing")
+    return members
+
+
+def verify_bundle(data: bytes) -> Verification:
+    """Judge a bundle's evidence again and compare with what was published."""
+    bundle = read_bundle(data)
+    again = findings_document(judge(bundle.evaluation))
+    claims = {c.id: c for c in bundle.evaluation.claims}
+    samples = {s.id: s.label for s in bundle.evaluation.samples}
+    agrees, differs = [], []
+    for key in ("claims", "usability", "warnings"):
+        published, judged = bundle.findings.get(key, []), again[key]
+        if len(published) != len(judged):
+            differs.append(f"{key}: {len(published)} published, {len(judged)} judged again")
+            continue
+        for one, two in zip(published, judged, strict=True):
+            line = _line(key, two, claims, samples)
+            if _alike(one, two):
+                agrees.append(line)
+            else:
+                differs.append(f"{line} (published: {_line(key, one, claims, samples)})")
+    manifest = bundle.manifest
+    return Verification(
+        str(manifest.get("title", "")),
+        int(manifest.get("revision", 0)),
+        len(bundle.raw_files) + 4,
+        tuple(agrees),
+        tuple(differs),
+    )
+
+
+def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[str, str]) -> str:
+    if key == "warnings":
+        return str(entry)
+    sample = samples.get(entry["sample_id"], "?")
+    if key == "usability":
+        return f"{entry['band']}, {sample}: {entry['sentence']}"
+    claim = claims.get(entry["claim_id"])
+    verdict = (
+        VERDICT_WORDS.get(entry["verdict"], entry["verdict"]) if entry["verdict"] in list(Verdict) else entry["verdict"]
+    )
+    return f"{claim.wording if claim else entry['claim_id']}, {sample}: {verdict}"
+
+
+def _alike(one: Any, two: Any) -> bool:
+    """Equal, figures to 1 part in 10^9: another processor may round the last bit otherwise."""
+    if isinstance(one, dict) and isinstance(two, dict):
+        return one.keys() == two.keys() and all(_alike(one[k], two[k]) for k in one)
+    if isinstance(one, list) and isinstance(two, list):
+        return len(one) == len(two) and all(_alike(a, b) for a, b in zip(one, two, strict=True))
+    if isinstance(one, float) or isinstance(two, float):
+        numbers = isinstance(one, (int, float)) and isinstance(two, (int, float))
+        return numbers and math.isclose(one, two, rel_tol=1e-9, abs_tol=1e-12)
+    return bool(one == two)
+
+
+def _json(data: Any) -> bytes:
+    return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False).encode() + b"\n"
+
+
+def _member_name(digest: str, file_name: str) -> str:
+    """A name that cannot leave its folder, and is unlike any other's."""
+    safe = "".join(c if c.isalnum() or c in "-_." else "_" for c in PurePosixPath(file_name.replace("\\", "/")).name)
+    return f"files/{digest[:12]}-{safe or 'sweep'}"

@@ -1,0 +1,146 @@
+"""What the columns of a table mean: from its headings, or guessed from the magnitudes and then to be confirmed."""
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.table import Table
+
+
+class Kind(StrEnum):
+    """What a table says beside the frequency."""
+
+    SWR = "swr"
+    RETURN_LOSS = "return_loss"
+    R_X = "r_x"
+    RE_IM = "re_im"
+
+
+KIND_WORDS = {
+    Kind.SWR: "SWR",
+    Kind.RETURN_LOSS: "return loss in dB",
+    Kind.R_X: "R and X in Ω",
+    Kind.RE_IM: "real and imaginary part of Γ",
+}
+FREQUENCY_UNITS = ("Hz", "kHz", "MHz", "GHz")
+
+
+@dataclass(frozen=True)
+class Columns:
+    """Column numbers (from 0) with the frequency unit and kind; `guessed` says what was not written in the file."""
+
+    frequency: int
+    values: tuple[int, ...]
+    kind: Kind
+    unit: str
+    guessed: tuple[str, ...] = ()
+
+
+def _words(heading: str) -> list[str]:
+    return re.findall(
+        r"[a-zωγ]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm").replace("Ω".lower(), "ohm")
+    )
+
+
+def _role(heading: str) -> str:
+    """What one heading stands for: frequency, swr, return_loss, r, x, re, im, or nothing."""
+    words = _words(heading)
+    have = set(words)
+    if not words:
+        return ""
+    if have & {"freq", "frequency", "frequencies", "frequenz", "f"} or have <= {"hz", "khz", "mhz", "ghz"}:
+        return "frequency"
+    if any("swr" in w for w in words):
+        return "swr"
+    if {"return", "loss"} <= have or have & {"rl", "returnloss"}:
+        return "return_loss"
+    if "db" in have and have & {"s11", "s22", "gamma", "γ", "mag", "magnitude", "logmag", "log", "reflection"}:
+        return "return_loss"
+    impedance = bool(have & {"z", "ohm", "ohms", "impedance"})
+    if words[0] in ("r", "rs", "resistance") or (impedance and have & {"re", "real"}):
+        return "r"
+    if words[0] in ("x", "xs", "reactance") or (impedance and have & {"im", "imag", "imaginary"}):
+        return "x"
+    if have & {"re", "real"}:
+        return "re"
+    if have & {"im", "imag", "imaginary"}:
+        return "im"
+    return ""
+
+
+def columns_of(table: Table) -> Columns:
+    """The columns by their headings, what is missing guessed.
+
+    Raises
+    ------
+    FileProblem
+        Where the headings do not name a frequency and SWR, return loss, R and X, or real and imaginary part.
+    """
+    if not table.header:
+        return _without_header(table)
+    roles: dict[str, int] = {}
+    for i, heading in enumerate(table.header):
+        roles.setdefault(_role(heading), i)
+    line = table.line_numbers[0] - 1
+    expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
+    if "frequency" not in roles:
+        raise FileProblem(
+            table.name, max(line, 1), 1, f"headings {shown(', '.join(table.header))} without a frequency", expected
+        )
+    pairs = (
+        (Kind.R_X, ("r", "x")),
+        (Kind.RE_IM, ("re", "im")),
+        (Kind.SWR, ("swr",)),
+        (Kind.RETURN_LOSS, ("return_loss",)),
+    )
+    for kind, needed in pairs:
+        if all(n in roles for n in needed):
+            unit = next((u for u in FREQUENCY_UNITS if u.lower() in _words(table.header[roles["frequency"]])), "")
+            guessed: tuple[str, ...] = ()
+            if not unit:
+                unit = guess_unit(table, roles["frequency"])
+                guessed = (f"frequencies in {unit}",)
+            return Columns(roles["frequency"], tuple(roles[n] for n in needed), kind, unit, guessed)
+    raise FileProblem(
+        table.name,
+        max(line, 1),
+        1,
+        f"headings {shown(', '.join(table.header))} name no reflection or impedance",
+        expected,
+    )
+
+
+def _without_header(table: Table) -> Columns:
+    unit = guess_unit(table, 0)
+    guessed = [f"frequencies in {unit}"]
+    if table.width == 2:
+        values = np.array(table.numbers(1, infinite=True))
+        # An SWR is never below 1, and a return loss hardly ever stays above it across a sweep.
+        kind = Kind.SWR if np.all(values >= 1) else Kind.RETURN_LOSS
+        if kind is Kind.RETURN_LOSS and np.all((values >= 0) & (values < 5)) and np.mean(values >= 1) > 0.5:
+            kind = Kind.SWR  # mostly an SWR: the reader names the value below 1
+        columns: tuple[int, ...] = (1,)
+    elif table.width == 3:
+        both = np.abs(np.array([table.numbers(1), table.numbers(2)]))
+        kind = Kind.RE_IM if np.all(both <= 1.05) else Kind.R_X
+        columns = (1, 2)
+    else:
+        raise table.problem(
+            0,
+            3,
+            f"{table.width} columns without headings",
+            "a first line such as: frequency MHz, R, X says which is which",
+        )
+    guessed.append(f"the other figures are {KIND_WORDS[kind]}")
+    return Columns(0, columns, kind, unit, tuple(guessed))
+
+
+def guess_unit(table: Table, column: int) -> str:
+    """Unit of the frequencies by their size: below 1.8 thousand MHz, below a million kHz, else Hz."""
+    highest = max(table.numbers(column))
+    if highest < 1800:
+        return "MHz"
+    return "kHz" if highest < 1e6 else "Hz"

@@ -1,0 +1,64 @@
+"""From the bytes of a file to its lines, whatever wrote it."""
+
+import re
+
+from levelmoor.formats.problem import FileProblem
+
+LARGEST_BYTES = 20_000_000
+LARGEST_POINTS = 200_000
+_MAGIC = (
+    (b"\x89PNG", "a picture (PNG)"),
+    (b"\xff\xd8\xff", "a picture (JPEG)"),
+    (b"GIF8", "a picture (GIF)"),
+    (b"BM", "a picture (BMP)"),
+    (b"%PDF", "a PDF document"),
+    (b"PK\x03\x04", "a zip archive or office document"),
+)
+_WANTED = "a sweep is a text file: Touchstone (.s1p, .s2p) or CSV"
+_LINE_END = re.compile(r"\r\n|\n|\r")
+
+
+def decode(name: str, data: bytes) -> list[str]:
+    """The lines of a text file: UTF-8 or UTF-16 with or without mark, else Windows Latin; any line ending.
+
+    Raises
+    ------
+    FileProblem
+        For an empty file, one above 20 MB, a picture, or anything else that is not text.
+    """
+    if len(data) > LARGEST_BYTES:
+        size = f"{len(data) / 1e6:.1f} MB"
+        raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB are read")
+    if not data.strip(b"\x00 \t\r\n\xef\xbb\xbf"):
+        raise FileProblem(name, 1, 1, "the file is empty", _WANTED)
+    for magic, what in _MAGIC:
+        if data.startswith(magic) and (magic != b"BM" or b"\x00" in data[:64]):
+            raise FileProblem(name, 1, 1, f"this is {what}", _WANTED)
+    text = _text(data)
+    if text is None:
+        before = data[: data.index(b"\x00")]
+        line = before.count(b"\n") + 1
+        column = len(before) - (before.rfind(b"\n") + 1) + 1
+        raise FileProblem(name, line, column, "a zero byte, so this is not a text file", _WANTED)
+    return _LINE_END.split(text)
+
+
+def _text(data: bytes) -> str | None:
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return data.decode("utf-16", "replace")
+    if b"\x00" in data:
+        return None
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return data.decode("cp1252", "replace")
+
+
+def too_many_points(name: str, line: int, count: int) -> FileProblem:
+    return FileProblem(
+        name,
+        line,
+        1,
+        f"the file holds {count:,} points".replace(",", "\u202f"),
+        f"at most {LARGEST_POINTS:,} are read; sweep with fewer points or cut the file".replace(",", "\u202f"),
+    )

@@ -1,0 +1,150 @@
+"""A sweep from the bytes of a file, whatever the format."""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from levelmoor.core.frequency import UNITS_HZ
+from levelmoor.core.reflection import FloatArray, gamma_from_impedance, gamma_from_return_loss, gamma_from_swr
+from levelmoor.core.sweep import Sweep
+from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, Columns, Kind, columns_of
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rawtext import LARGEST_POINTS, decode, too_many_points
+from levelmoor.formats.table import Table, read_table
+from levelmoor.formats.touchstone import frequency_problem, looks_like_touchstone, read_touchstone
+
+
+@dataclass(frozen=True)
+class ReadOptions:
+    """What a person chose or confirmed: the port of a Touchstone file, unit and kind of a CSV. Empty: as the file says."""
+
+    port: int = 1
+    unit: str = ""
+    kind: str = ""
+
+
+@dataclass(frozen=True)
+class SweepFile:
+    """What was read. `guessed` lists what the file does not say and a person should confirm."""
+
+    format: str
+    sweep: Sweep
+    file_z0_ohm: float | None
+    ports: int
+    options: ReadOptions
+    guessed: tuple[str, ...] = ()
+
+
+def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) -> SweepFile:
+    """Read Touchstone or CSV.
+
+    Raises
+    ------
+    FileProblem
+        Naming file, line, column, what stands there and what would be right.
+    """
+    options = options or ReadOptions()
+    lines = decode(name, data)
+    if looks_like_touchstone(name, lines):
+        return _from_touchstone(name, lines, options)
+    return _from_table(read_table(name, lines), options)
+
+
+def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> SweepFile:
+    data = read_touchstone(name, lines)
+    if not 1 <= options.port <= data.ports:
+        have = "one port" if data.ports == 1 else f"ports 1 to {data.ports}"
+        raise FileProblem(name, 1, 1, f"port {options.port} was asked for", f"this file has {have}")
+    i = options.port - 1
+    z0 = data.reference_ohm[i]
+    sweep = Sweep(data.frequency_hz, np.ascontiguousarray(data.s[:, i, i]), z0)
+    version = "2.0" if data.version.startswith("2") else "1.1"
+    return SweepFile(f"touchstone {version}", sweep, z0, data.ports, options)
+
+
+def _from_table(table: Table, options: ReadOptions) -> SweepFile:
+    if len(table.rows) > LARGEST_POINTS:
+        raise too_many_points(table.name, table.line_numbers[LARGEST_POINTS], len(table.rows))
+    columns = _confirmed(table, columns_of(table), options)
+    frequency = _frequencies(table, columns)
+    infinite = columns.kind is Kind.SWR
+    values = [np.array(table.numbers(c, infinite)) for c in columns.values]
+    half: FloatArray | None = None
+    z0: float | None = None
+    scalar = len(values) == 1
+    if columns.kind is Kind.SWR:
+        _check_swr(table, columns, values[0])
+        magnitude = gamma_from_swr(values[0])
+        half = _half_step(table, columns, values[0])
+        gamma = magnitude.astype(np.complex128)
+    elif columns.kind is Kind.RETURN_LOSS:
+        # Written as a loss or as a level: the sign most figures have tells.
+        loss = values[0] if np.median(values[0]) >= 0 else -values[0]
+        gamma = gamma_from_return_loss(loss).astype(np.complex128)
+        step = 0.5 * 10.0 ** -table.decimals(columns.values[0])
+        half = np.abs(gamma.real) * math.log(10) / 20 * step
+    elif columns.kind is Kind.R_X:
+        gamma = gamma_from_impedance(values[0] + 1j * values[1], 50.0)
+        wrong = np.flatnonzero(~np.isfinite(gamma))
+        if wrong.size:
+            raise table.problem(
+                int(wrong[0]), columns.values[0], "R = -50 with X = 0", "a passive antenna has R of at least 0"
+            )
+    else:
+        gamma, z0 = values[0] + 1j * values[1], 50.0
+    sweep = Sweep(frequency, gamma, 50.0, scalar, half)
+    chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
+    return SweepFile("csv", sweep, z0, 1, chosen, columns.guessed)
+
+
+def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
+    """The columns with what a person said in place of what was guessed."""
+    if options.port != 1:
+        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "a CSV has one port")
+    if options.unit and options.unit not in FREQUENCY_UNITS:
+        raise ValueError(f'"{options.unit}" is not a unit of frequency; {", ".join(FREQUENCY_UNITS)} are')
+    kind = Kind(options.kind) if options.kind else columns.kind
+    wanted = 2 if kind in (Kind.R_X, Kind.RE_IM) else 1
+    if wanted != len(columns.values):
+        raise FileProblem(
+            table.name,
+            table.line_numbers[0],
+            1,
+            f"{len(columns.values)} figures beside the frequency",
+            f"{KIND_WORDS[kind]} needs {wanted}",
+        )
+    guessed = () if options.unit and options.kind else columns.guessed
+    return replace(columns, kind=kind, unit=options.unit or columns.unit, guessed=guessed)
+
+
+def _frequencies(table: Table, columns: Columns) -> FloatArray:
+    written = np.array(table.numbers(columns.frequency))
+    if written[0] < 0 or not np.all(np.diff(written) > 0):
+        before: float | None = None
+        for i, value in enumerate(written.tolist()):
+            line, column = table.place(i, columns.frequency)
+            problem = frequency_problem(table.name, line, column, table.rows[i][columns.frequency], value, before)
+            if problem:
+                raise problem
+            before = value
+    return np.asarray(np.round(written * UNITS_HZ[columns.unit.lower()], 3))
+
+
+def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
+    wrong = np.flatnonzero(swr < 1)
+    if wrong.size:
+        i, column = int(wrong[0]), columns.values[0]
+        raise table.problem(
+            i,
+            column,
+            f"an SWR of {shown(table.rows[i][column].strip())}",
+            "an SWR is never below 1; is this a return loss, or a reflection coefficient?",
+        )
+
+
+def _half_step(table: Table, columns: Columns, swr: FloatArray) -> FloatArray:
+    """Half of the last digit shown, as |gamma|."""
+    step = 0.5 * 10.0 ** -table.decimals(columns.values[0])
+    finite = np.where(np.isinf(swr), 1e9, swr)
+    return np.asarray((gamma_from_swr(finite + step) - gamma_from_swr(np.maximum(finite - step, 1))) / 2)

@@ -1,0 +1,416 @@
+"""Touchstone 1.x and 2.0, one- and two-port, as real instruments write them.
+
+The header is read here, so that options may stand in any order and case and an error can name its place; the
+data go to scikit-rf in canonical form, and are looked at line by line only where something is wrong with them.
+Network parameters other than S are converted here, because version 1 normalises Z by R and Y by 1/R while
+version 2 does not normalise at all.
+
+References
+----------
+.. [1] Touchstone File Format Specification, Rev. 1.1 and Version 2.0, IBIS Open Forum (memory).
+"""
+
+import io
+import re
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from levelmoor.core.frequency import UNITS_HZ
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rawtext import LARGEST_POINTS, too_many_points
+
+PARAMETERS = ("S", "Y", "Z")
+NOTATIONS = ("RI", "MA", "DB")
+_OPTION_WORDS = {"hz", "khz", "mhz", "ghz", "s", "y", "z", "g", "h", "ri", "ma", "db", "r"}
+_NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([edED][+-]?\d+)?$")
+_D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
+_WORD = re.compile(r"\S+")
+
+
+@dataclass
+class _Header:
+    version: str = "1.0"
+    unit: str = "ghz"
+    parameter: str = "S"
+    notation: str = "MA"
+    reference: list[float] = field(default_factory=lambda: [50.0])
+    ports: int = 0
+    order: str = "21_12"
+    matrix: str = "full"
+    frequencies: int | None = None
+    option_seen: bool = False
+    data_line: int = 0
+
+    @property
+    def columns(self) -> int:
+        entries = self.ports**2 if self.matrix == "full" else self.ports * (self.ports + 1) // 2
+        return 1 + 2 * entries
+
+
+@dataclass(frozen=True)
+class TouchstoneData:
+    """frequency_hz (n,), s (n, ports, ports) referred to `reference_ohm`, one per port."""
+
+    version: str
+    frequency_hz: NDArray[np.float64]
+    s: NDArray[np.complex128]
+    reference_ohm: tuple[float, ...]
+
+    @property
+    def ports(self) -> int:
+        return len(self.reference_ohm)
+
+
+def looks_like_touchstone(name: str, lines: list[str]) -> bool:
+    """By the ending .sNp or .ts, a [Version] line, or an option line made of Touchstone's words alone."""
+    if re.search(r"\.(s\d+p|ts)$", name, re.IGNORECASE):
+        return True
+    for line in lines[:200]:
+        text = line.split("!")[0].strip().lower()
+        if text.startswith("[version]"):
+            return True
+        if text.startswith("#"):
+            words = text[1:].split()
+            return bool(words) and all(w in _OPTION_WORDS or _NUMBER.match(w) for w in words)
+    return False
+
+
+def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
+    """Read a one- or two-port Touchstone file from its lines.
+
+    Raises
+    ------
+    FileProblem
+        Naming line and column of what cannot be read.
+    """
+    header = _read_header(name, lines)
+    data = _data_lines(name, lines, header)
+    body = [text for _, text in data]
+    if header.ports == 2 and header.version == "1.0":
+        body = _without_noise(body)
+    if len(body) > LARGEST_POINTS:
+        raise too_many_points(name, data[LARGEST_POINTS][0] + 1, len(body))
+    parsed = _parse(header, body)
+    if parsed is None:
+        raise _diagnosis(name, lines, header, data[: len(body)])
+    if header.frequencies is not None and header.frequencies != len(body):
+        last = data[len(body) - 1][0] + 1
+        raise FileProblem(
+            name,
+            last,
+            1,
+            f"the data end after {len(body)} frequencies",
+            f"[Number of Frequencies] says {header.frequencies}; the file may be cut off",
+        )
+    frequency, matrix = parsed
+    hertz = np.round(frequency * UNITS_HZ[header.unit], 3)
+    s, reference = _to_scattering(name, header, matrix)
+    return TouchstoneData(header.version, hertz, s, reference)
+
+
+def _read_header(name: str, lines: list[str]) -> _Header:
+    header = _Header()
+    ending = re.search(r"\.s(\d+)p$", name, re.IGNORECASE)
+    header.ports = int(ending[1]) if ending else 0
+    free_text, pending = False, 0
+    for number, line in enumerate(lines):
+        text = line.split("!")[0]
+        low = text.strip().lower()
+        if free_text or not low:
+            free_text = free_text and not low.startswith("[end information]")
+        elif low.startswith("#"):
+            if not header.option_seen:
+                _read_options(name, number, text, header)
+        elif low.startswith("["):
+            free_text, pending = _read_keyword(name, number, text, header), 0
+            if low.startswith("[reference]"):
+                pending = header.ports - len(header.reference)
+        elif pending > 0:
+            values = [_number(name, number, m) for m in _WORD.finditer(text)]
+            header.reference += values
+            pending -= len(values)
+        else:
+            header.data_line = number
+            break
+    else:
+        raise FileProblem(name, len(lines), 1, "the file ends without a line of data", "a sweep has at least one point")
+    if not header.option_seen:
+        raise FileProblem(
+            name,
+            header.data_line + 1,
+            1,
+            "data without an option line before them",
+            "a line such as # MHz S RI R 50 must say unit, parameter, notation and reference",
+        )
+    _settle_ports(name, lines, header)
+    return header
+
+
+def _settle_ports(name: str, lines: list[str], header: _Header) -> None:
+    """Without a telling name the first line of data tells one port from two."""
+    if not header.ports:
+        count = len(lines[header.data_line].split("!")[0].split())
+        header.ports = {3: 1, 9: 2}.get(count, 1)
+    if header.ports not in (1, 2):
+        raise FileProblem(
+            name, 1, 1, f"a file of {header.ports} ports", "files of one or two ports (.s1p, .s2p) are read"
+        )
+    if len(header.reference) == 1:
+        header.reference *= header.ports
+    if len(header.reference) < header.ports:
+        raise FileProblem(
+            name,
+            header.data_line + 1,
+            1,
+            f"{len(header.reference)} reference impedance for {header.ports} ports",
+            "[Reference] gives one for each port",
+        )
+
+
+def _read_options(name: str, number: int, text: str, header: _Header) -> None:
+    """The option line: unit, parameter, notation and R with its figure, in any order; the rest by default [1]_."""
+    header.option_seen = True
+    start = text.index("#") + 1
+    words = [(m[0], m.start() + 1) for m in _WORD.finditer(text, start)]
+    position = 0
+    while position < len(words):
+        word, column = words[position]
+        low = word.lower()
+        position += 1
+        if low in UNITS_HZ and low.endswith("hz"):
+            header.unit = low
+        elif low.upper() in PARAMETERS:
+            header.parameter = low.upper()
+        elif low.upper() in NOTATIONS:
+            header.notation = low.upper()
+        elif low in ("g", "h"):
+            raise FileProblem(name, number + 1, column, f"parameter {shown(word)}", "S, Y or Z parameters are read")
+        elif low == "r" or re.match(r"r\d", low):
+            header.reference = []
+            if low != "r":
+                header.reference.append(_resistance(name, number, word[1:], column + 1))
+            while position < len(words) and _NUMBER.match(words[position][0]):
+                header.reference.append(_resistance(name, number, *words[position]))
+                position += 1
+            if not header.reference:
+                raise FileProblem(
+                    name, number + 1, column, "R without a figure", "the reference impedance in ohm, as in R 50"
+                )
+        else:
+            raise FileProblem(
+                name,
+                number + 1,
+                column,
+                f"{shown(word)} in the option line",
+                "it holds Hz, kHz, MHz or GHz; S, Y or Z; RI, MA or DB; and R with its ohms",
+            )
+
+
+def _resistance(name: str, number: int, word: str, column: int) -> float:
+    try:
+        value = float(word)
+    except ValueError:
+        value = -1.0
+    if not 0 < value < 1e9:
+        raise FileProblem(
+            name, number + 1, column, f"a reference of {shown(word)}", "an impedance above 0 ohm, as in R 50"
+        )
+    return value
+
+
+def _read_keyword(name: str, number: int, text: str, header: _Header) -> bool:
+    """One [Keyword] line of version 2; True where free text follows."""
+    match = re.match(r"\s*\[([^\]]*)\]\s*(.*)$", text)
+    if not match:
+        raise FileProblem(name, number + 1, text.index("[") + 1, shown(text.strip()), "a keyword ends with ]")
+    keyword, value = " ".join(match[1].lower().split()), match[2].strip()
+    column = match.start(2) + 1
+    if keyword == "version":
+        if value not in ("1.0", "1.1", "2.0", "2.1"):
+            raise FileProblem(name, number + 1, column, f"version {shown(value)}", "versions 1.0 to 2.1 are read")
+        header.version = value if value.startswith("2") else "1.0"
+    elif keyword in ("number of ports", "number of frequencies"):
+        if not value.isdigit() or int(value) < 1:
+            raise FileProblem(name, number + 1, column, shown(value), f"[{match[1]}] takes a whole number from 1")
+        if keyword == "number of ports":
+            header.ports = int(value)
+        else:
+            header.frequencies = int(value)
+    elif keyword == "two-port data order":
+        if value not in ("12_21", "21_12"):
+            raise FileProblem(name, number + 1, column, shown(value), "12_21 or 21_12")
+        header.order = value
+    elif keyword == "matrix format":
+        if value.lower() not in ("full", "lower", "upper"):
+            raise FileProblem(name, number + 1, column, shown(value), "Full, Lower or Upper")
+        header.matrix = value.lower()
+    elif keyword == "reference":
+        header.reference = [
+            _resistance(name, number, m[0], m.start() + 1) for m in _WORD.finditer(text, match.start(2))
+        ]
+    elif keyword == "mixed-mode order":
+        raise FileProblem(name, number + 1, 1, "mixed-mode data", "single-ended ports are read")
+    return keyword == "begin information"
+
+
+def _data_lines(name: str, lines: list[str], header: _Header) -> list[tuple[int, str]]:
+    """Number (from 0) and text of each line of data, comments gone and D exponents written with E."""
+    found = []
+    for number in range(header.data_line, len(lines)):
+        text = lines[number]
+        if "!" in text:
+            text = text.partition("!")[0]
+        bare = text.lstrip()
+        if not bare or bare[0] == "#":
+            continue
+        if bare[0] == "[":
+            if bare.lower().startswith(("[end]", "[noise data]")):
+                break
+            continue
+        found.append((number, text))
+    if any("d" in t or "D" in t for _, t in found):
+        found = [(n, _D_EXPONENT.sub("E", t)) for n, t in found]
+    return found
+
+
+def _without_noise(body: list[str]) -> list[str]:
+    """Version 1 two-port files may end in lines of five noise figures that start again at a lower frequency [1]_."""
+    counts = [len(text.split()) for text in body]
+    if 5 not in counts:
+        return body
+    first = counts.index(5)
+    if first == 0 or any(c != 5 for c in counts[first:]):
+        return body
+    try:
+        return body[:first] if float(body[first].split()[0]) <= float(body[first - 1].split()[0]) else body
+    except ValueError:
+        return body
+
+
+def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArray[np.complex128]] | None:
+    """Frequencies in the file's unit and matrices by scikit-rf, or None where anything is not as it should be."""
+    from skrf.io.touchstone import Touchstone  # costs half a second, which a CSV need not pay
+
+    if set(map(len, map(str.split, body))) != {header.columns}:
+        return None
+    # The keywords let scikit-rf do the ordering; S and hertz keep it from converting and scaling.
+    text = "\n".join(
+        (
+            "[Version] 2.0",
+            f"# hz s {header.notation.lower()} r 50",
+            f"[Number of Ports] {header.ports}",
+            f"[Two-Port Data Order] {header.order}",
+            f"[Matrix Format] {header.matrix}",
+            "[Network Data]",
+            *body,
+            "",
+        )
+    )
+    if "_" in text.partition("[Network Data]")[2]:  # Python reads 1_0 as a number, Touchstone does not
+        return None
+    source = io.StringIO(text)
+    source.name = f"sweep.s{header.ports}p"
+    try:
+        read = Touchstone(source)
+    except ValueError:
+        return None
+    frequency, matrix = np.asarray(read.f, dtype=np.float64), np.asarray(read.s, dtype=np.complex128)
+    sound = (
+        frequency.size == len(body)
+        and np.all(np.isfinite(frequency))
+        and np.all(np.isfinite(matrix))
+        and frequency[0] >= 0
+        and np.all(np.diff(frequency) > 0)
+    )
+    return (frequency, matrix) if sound else None
+
+
+def _diagnosis(name: str, lines: list[str], header: _Header, data: list[tuple[int, str]]) -> FileProblem:
+    """The first thing that is wrong with the lines of data, with its place."""
+    before: float | None = None
+    for number, text in data:
+        words = list(_WORD.finditer(text))
+        try:
+            values = [_number(name, number, m) for m in words]
+        except FileProblem as problem:
+            return problem
+        if len(words) != header.columns:
+            end = words[-1].end() + 1 if len(words) < header.columns else words[header.columns].start() + 1
+            return FileProblem(
+                name,
+                number + 1,
+                end,
+                f"{len(words)} figures in this line",
+                f"a line of this {header.ports}-port file has {header.columns}: the frequency and {header.columns - 1} more",
+            )
+        wrong = frequency_problem(name, number + 1, words[0].start() + 1, words[0][0], values[0], before)
+        if wrong:
+            return wrong
+        before = values[0]
+    return FileProblem(
+        name, header.data_line + 1, 1, shown(lines[header.data_line].strip()), "a line of data was expected"
+    )
+
+
+def frequency_problem(
+    name: str, line: int, column: int, written: str, value: float, before: float | None
+) -> FileProblem | None:
+    """What is wrong with a frequency after the one before it, or None; the one rule for every format."""
+    if value < 0:
+        return FileProblem(name, line, column, f"a frequency of {shown(written)}", "frequencies are not negative")
+    if before is not None and value == before:
+        return FileProblem(
+            name, line, column, f"the frequency {shown(written)} repeats", "each must be higher than the one before"
+        )
+    if before is not None and value < before:
+        return FileProblem(
+            name,
+            line,
+            column,
+            f"the frequency goes back to {shown(written)} after {before:.12g}",
+            "each must be higher than the one before",
+        )
+    return None
+
+
+def _number(name: str, number: int, match: re.Match[str]) -> float:
+    word = match[0]
+    if _NUMBER.match(word) and np.isfinite(value := float(_D_EXPONENT.sub("E", word))):
+        return value
+    expected = "a number such as 0.125 or -1.5E-3"
+    if re.match(r"[+-]?\d+,\d+$", word):
+        expected = f"Touchstone takes a decimal point, as in {word.replace(',', '.')}"
+    elif word.lower().strip("+-") in ("nan", "inf", "infinity"):
+        expected = "a finite number; the instrument had no reading here, sweep again"
+    raise FileProblem(name, number + 1, match.start() + 1, f"{shown(word)} where a number belongs", expected)
+
+
+def _to_scattering(
+    name: str, header: _Header, matrix: NDArray[np.complex128]
+) -> tuple[NDArray[np.complex128], tuple[float, ...]]:
+    """S from S, Z or Y [1]_: version 1 holds Z/R and Y R, version 2 ohms and siemens."""
+    reference = np.array(header.reference[: header.ports])
+    if header.parameter == "S":
+        return matrix, tuple(reference.tolist())
+    unit = np.eye(header.ports, dtype=np.complex128)
+    if header.version == "1.0":
+        normalised = matrix
+    else:
+        root = np.sqrt(np.outer(reference, reference))
+        normalised = matrix / root if header.parameter == "Z" else matrix * root
+    try:
+        if header.parameter == "Z":
+            s = np.linalg.solve(normalised + unit, normalised - unit)  # the two commute, so the side does not matter
+        else:
+            s = np.linalg.solve(unit + normalised, unit - normalised)
+        return np.asarray(s, dtype=np.complex128), tuple(reference.tolist())
+    except np.linalg.LinAlgError:
+        raise FileProblem(
+            name,
+            header.data_line + 1,
+            1,
+            f"{header.parameter} parameters with no finite reflection",
+            "an impedance of minus the reference is no measured value",
+        ) from None

@@ -1,0 +1,217 @@
+"""Finding and keeping: every query is scoped by a team, every change is whole or not at all."""
+
+import secrets
+from collections.abc import Sequence
+from hashlib import sha256
+
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from levelmoor.core.judge import headline, judge
+from levelmoor.formats.bundle import Publication, write_bundle
+from levelmoor.formats.sweepfile import ReadOptions, SweepFile, read_sweep_file
+from levelmoor.records import tables as t
+from levelmoor.records.arrays import pack
+from levelmoor.records.database import now
+from levelmoor.records.mapping import evaluation_of
+
+
+class NotReady(ValueError):
+    """Why something cannot be published yet."""
+
+
+def setting(session: Session, name: str, default: str) -> str:
+    """A setting shared by all application servers, kept at its first use."""
+    row = session.get(t.Setting, name)
+    if row is None:
+        row = t.Setting(name=name, value=default)
+        session.add(row)
+        session.flush()
+    return row.value
+
+
+def evaluations(session: Session, team_id: int, words: str = "", verdict: str = "") -> Sequence[t.Evaluation]:
+    """The team's evaluations, the latest first; `words` in product, maker or title, `verdict` the worst one."""
+    query = (
+        select(t.Evaluation)
+        .join(t.Product)
+        .where(t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
+        .options(joinedload(t.Evaluation.product), selectinload(t.Evaluation.samples))
+        .order_by(t.Evaluation.updated_at.desc(), t.Evaluation.id.desc())
+        .limit(500)
+    )
+    for word in words.split():
+        like = f"%{word}%"
+        query = query.where(or_(t.Product.name.like(like), t.Product.maker.like(like), t.Evaluation.title.like(like)))
+    if verdict:
+        query = query.where(t.Evaluation.worst_verdict == verdict)
+    return session.scalars(query).all()
+
+
+def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluation | None:
+    """One evaluation of the team with all that hangs on it, in a fixed number of queries."""
+    return session.scalar(
+        select(t.Evaluation)
+        .where(t.Evaluation.id == evaluation_id, t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
+        .options(
+            joinedload(t.Evaluation.product),
+            selectinload(t.Evaluation.samples),
+            selectinload(t.Evaluation.setups),
+            selectinload(t.Evaluation.claims),
+            selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
+            selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.instrument),
+        )
+    )
+
+
+def instruments(session: Session, team_id: int) -> Sequence[t.Instrument]:
+    query = select(t.Instrument).where(t.Instrument.team_id == team_id, t.Instrument.deleted_at.is_(None))
+    return session.scalars(query.order_by(t.Instrument.id)).all()
+
+
+def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "", sample: str = "") -> t.Evaluation:
+    """A new evaluation with one sample, one setup and an instrument on the bench, so that a file can be dropped at once."""
+    at = now()
+    row = t.Evaluation(
+        team_id=team.id,
+        product=t.Product(team_id=team.id, name=product, maker=maker),
+        region=team.region,
+        rule=team.rule,
+        profile=team.profile,
+        profile_limit=team.profile_limit,
+        created_at=at,
+        updated_at=at,
+        card={},
+    )
+    row.samples.append(t.Sample(label=sample or "Sample 1"))
+    row.setups.append(t.Setup(name="As the maker says"))
+    owned = instruments(session, team.id)
+    instrument = owned[0] if owned else t.Instrument(team_id=team.id, name="Analyzer", kind="analyzer, one port")
+    session.add_all([row, instrument])
+    session.flush()
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+    row.bench_instrument_id = instrument.id
+    return row
+
+
+def keep_raw(session: Session, team_id: int, name: str, data: bytes) -> t.RawFile:
+    """The file as it came, kept once per team."""
+    digest = sha256(data).hexdigest()
+    row = session.scalar(select(t.RawFile).where(t.RawFile.team_id == team_id, t.RawFile.sha256 == digest))
+    if row is None:
+        row = t.RawFile(team_id=team_id, sha256=digest, name=name[-200:], size=len(data), data=data)
+        session.add(row)
+        session.flush()
+    return row
+
+
+def add_sweep(
+    session: Session, row: t.Evaluation, name: str, data: bytes, options: ReadOptions | None = None
+) -> t.Sweep:
+    """Read a file and keep it as a sweep of what is on the bench.
+
+    Raises
+    ------
+    FileProblem
+        Where it cannot be read; nothing is kept then.
+    """
+    read = read_sweep_file(name, data, options)
+    sweep = t.Sweep(
+        sample_id=row.bench_sample_id,
+        setup_id=row.bench_setup_id,
+        instrument_id=row.bench_instrument_id,
+        raw_file=keep_raw(session, row.team_id, name, data),
+        calibration=row.bench_calibration,
+        name=name.rsplit(".", 1)[0][:200],
+        created_at=now(),
+    )
+    fill_sweep(sweep, read)
+    row.sweeps.append(sweep)
+    session.flush()
+    session.refresh(sweep, ["instrument"])
+    return sweep
+
+
+def fill_sweep(row: t.Sweep, read: SweepFile) -> None:
+    """Put what was read into the row: arrays, extremes, and how it was read."""
+    sweep = read.sweep
+    row.format, row.ports, row.port = read.format, read.ports, read.options.port
+    row.unit, row.kind, row.guessed = read.options.unit, read.options.kind, list(read.guessed)
+    row.file_z0_ohm, row.z0_ohm, row.scalar = read.file_z0_ohm, sweep.z0_ohm, sweep.scalar
+    row.points, row.low_hz, row.high_hz = sweep.points, sweep.low_hz, sweep.high_hz
+    row.largest_step_hz = sweep.largest_step_hz
+    row.best_hz, row.best_gamma = sweep.best()
+    row.worst_gamma = sweep.worst()[1]
+    row.frequency, row.gamma = pack(sweep.frequency_hz), pack(sweep.gamma)
+    row.half_step = pack(sweep.half_step_gamma) if sweep.half_step_gamma is not None else None
+
+
+def read_again(row: t.Sweep, options: ReadOptions) -> None:
+    """Read the raw file of a sweep anew with other choices of port, unit or kind."""
+    fill_sweep(row, read_sweep_file(row.raw_file.name, row.raw_file.data, options))
+
+
+def report_of(session: Session, evaluation_id: int) -> t.Report | None:
+    query = select(t.Report).where(t.Report.evaluation_id == evaluation_id)
+    return session.scalar(query.options(selectinload(t.Report.revisions)))
+
+
+def report_at(session: Session, slug: str) -> t.Report | None:
+    query = select(t.Report).where(t.Report.slug == slug)
+    return session.scalar(query.options(selectinload(t.Report.revisions)))
+
+
+def listed_reports(session: Session, limit: int = 100) -> Sequence[t.Report]:
+    query = select(t.Report).where(t.Report.listed.is_(True)).options(selectinload(t.Report.revisions))
+    return session.scalars(query.order_by(t.Report.id.desc()).limit(limit)).all()
+
+
+def missing_for_report(row: t.Evaluation) -> list[str]:
+    """What keeps the evaluation from being published, each a short sentence; empty where nothing does."""
+    missing = []
+    if not row.claims:
+        missing.append("Write down at least one claim.")
+    if not row.sweeps:
+        missing.append("Add at least one sweep.")
+    missing += [f"Confirm how {s.raw_file.name} was read." for s in row.sweeps if s.guessed]
+    return missing
+
+
+def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: str, listed: bool) -> t.ReportRevision:
+    """Freeze the evaluation as the next revision of its report.
+
+    Raises
+    ------
+    NotReady
+        Where something is missing, or a later revision does not say what changed.
+    """
+    if missing := missing_for_report(row):
+        raise NotReady(" ".join(missing))
+    report = report_of(session, row.id)
+    if report is None:
+        report = t.Report(team_id=team.id, evaluation_id=row.id, slug=secrets.token_urlsafe(9))
+        session.add(report)
+        session.flush()
+    elif not reason.strip():
+        raise NotReady("A later revision says what changed; write the reason.")
+    report.listed = listed
+    at, core = now(), evaluation_of(row)
+    number = len(report.revisions) + 1
+    publication = Publication(
+        core.title, team.name, number, reason.strip() or "First publication.", at.date().isoformat()
+    )
+    raw = {s.raw_file.sha256: s.raw_file.data for s in row.sweeps}
+    bundle = write_bundle(publication, core, raw)
+    revision = t.ReportRevision(
+        number=number,
+        title=core.title,
+        headline=headline(judge(core)),
+        reason=publication.reason,
+        published_at=at,
+        published_by=by,
+        bundle_sha256=sha256(bundle).hexdigest(),
+        bundle=bundle,
+    )
+    report.revisions.append(revision)
+    session.flush()
+    return revision

@@ -1,0 +1,249 @@
+"""The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import (
+    JSON,
+    Date,
+    DateTime,
+    Double,
+    ForeignKey,
+    Index,
+    LargeBinary,
+    MetaData,
+    String,
+    Text,
+    UniqueConstraint,
+)
+from sqlalchemy.dialects.mysql import LONGBLOB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+Blob = LargeBinary().with_variant(LONGBLOB(), "mysql", "mariadb")
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(column_0_label)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {str: String(200), float: Double(), bytes: Blob, dict[str, Any]: JSON, list[Any]: JSON}
+
+
+class Setting(Base):
+    """What all application servers of one installation share, such as the key that signs sessions."""
+
+    __tablename__ = "setting"
+    name: Mapped[str] = mapped_column(String(60), primary_key=True)
+    value: Mapped[str] = mapped_column(Text)
+
+
+class Team(Base):
+    __tablename__ = "team"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    region: Mapped[int] = mapped_column(default=1)
+    rule: Mapped[str] = mapped_column(String(20), default="guarded")
+    profile: Mapped[str] = mapped_column(String(20), default="radio-safe")
+    profile_limit: Mapped[float] = mapped_column(default=2.0)
+    reports_listed: Mapped[bool] = mapped_column(default=True)
+
+
+class User(Base):
+    __tablename__ = "user"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    email: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    password_hash: Mapped[str]
+    memberships: Mapped[list["Membership"]] = relationship(back_populates="user")
+
+
+class Membership(Base):
+    """A user's place in a team; an editor may change the team's settings."""
+
+    __tablename__ = "membership"
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), primary_key=True)
+    editor: Mapped[bool] = mapped_column(default=False)
+    user: Mapped[User] = relationship(back_populates="memberships")
+    team: Mapped[Team] = relationship()
+
+
+class RawFile(Base):
+    """A file as it came; the same bytes are kept once per team."""
+
+    __tablename__ = "raw_file"
+    __table_args__ = (UniqueConstraint("team_id", "sha256"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"))
+    sha256: Mapped[str] = mapped_column(String(64))
+    name: Mapped[str]
+    size: Mapped[int]
+    data: Mapped[bytes] = mapped_column(Blob, deferred=True)
+
+
+class Product(Base):
+    __tablename__ = "product"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    name: Mapped[str]
+    maker: Mapped[str] = mapped_column(default="")
+    description: Mapped[str] = mapped_column(Text, default="")
+
+
+class Instrument(Base):
+    __tablename__ = "instrument"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="")
+    directivity_db: Mapped[float] = mapped_column(default=40.0)
+    tracking: Mapped[float] = mapped_column(default=0.01)
+    source_match_db: Mapped[float] = mapped_column(default=35.0)
+    repeat_u: Mapped[float] = mapped_column(default=0.0)
+    figures_source: Mapped[str] = mapped_column(default="typical of the class")
+    deleted_at: Mapped[datetime | None]
+
+
+class Evaluation(Base):
+    """One case. `card` holds what the list shows, kept with every change; the bench columns say what new sweeps are of."""
+
+    __tablename__ = "evaluation"
+    __table_args__ = (Index("ix_evaluation_list", "team_id", "deleted_at", "updated_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"))
+    product_id: Mapped[int] = mapped_column(ForeignKey("product.id"))
+    title: Mapped[str] = mapped_column(default="")
+    region: Mapped[int] = mapped_column(default=1)
+    rule: Mapped[str] = mapped_column(String(20), default="guarded")
+    profile: Mapped[str] = mapped_column(String(20), default="radio-safe")
+    profile_limit: Mapped[float] = mapped_column(default=2.0)
+    notes: Mapped[str] = mapped_column(Text, default="")
+    worst_verdict: Mapped[str] = mapped_column(String(20), default="", index=True)
+    card: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    bench_sample_id: Mapped[int | None]
+    bench_setup_id: Mapped[int | None]
+    bench_instrument_id: Mapped[int | None]
+    bench_calibration: Mapped[str] = mapped_column(String(20), default="unstated")
+    created_at: Mapped[datetime]
+    updated_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+    product: Mapped[Product] = relationship()
+    samples: Mapped[list["Sample"]] = relationship(order_by="Sample.id")
+    setups: Mapped[list["Setup"]] = relationship(order_by="Setup.id")
+    claims: Mapped[list["Claim"]] = relationship(
+        order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"
+    )
+    sweeps: Mapped[list["Sweep"]] = relationship(
+        order_by="Sweep.id", primaryjoin="and_(Sweep.evaluation_id == Evaluation.id, Sweep.deleted_at.is_(None))"
+    )
+
+
+class Sample(Base):
+    __tablename__ = "sample"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    label: Mapped[str]
+    serial: Mapped[str] = mapped_column(default="")
+    obtained: Mapped[str] = mapped_column(String(20), default="unstated")
+    note: Mapped[str] = mapped_column(Text, default="")
+
+
+class Setup(Base):
+    __tablename__ = "setup"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    name: Mapped[str]
+    description: Mapped[str] = mapped_column(Text, default="")
+    plane: Mapped[str] = mapped_column(String(20), default="connector")
+    tuner_in_line: Mapped[bool] = mapped_column(default=False)
+
+
+class Claim(Base):
+    """`windows` is a list of {low_hz, high_hz, name}: a claim keeps its ranges whatever a band plan says later."""
+
+    __tablename__ = "claim"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    quantity: Mapped[str] = mapped_column(String(20))
+    limit: Mapped[float | None] = mapped_column("limit_value")
+    z0_ohm: Mapped[float] = mapped_column(default=50.0)
+    tuner: Mapped[str] = mapped_column(String(20), default="without")
+    windows: Mapped[list[Any]] = mapped_column(default=list)
+    condition: Mapped[str] = mapped_column("condition_text", Text, default="")
+    source: Mapped[str] = mapped_column(Text, default="")
+    seen_on: Mapped[date | None] = mapped_column(Date)
+    deleted_at: Mapped[datetime | None]
+
+
+class Sweep(Base):
+    """A sweep: its raw file, how it was read, its arrays, and the extremes that lists need."""
+
+    __tablename__ = "sweep"
+    __table_args__ = (Index("ix_sweep_extremes", "evaluation_id", "low_hz", "high_hz"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"))
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    name: Mapped[str]
+    format: Mapped[str] = mapped_column(String(40))
+    ports: Mapped[int] = mapped_column(default=1)
+    port: Mapped[int] = mapped_column(default=1)
+    unit: Mapped[str] = mapped_column(String(10), default="")
+    kind: Mapped[str] = mapped_column(String(20), default="")
+    guessed: Mapped[list[Any]] = mapped_column(default=list)
+    calibration: Mapped[str] = mapped_column(String(20), default="unstated")
+    taken_on: Mapped[date | None] = mapped_column(Date)
+    file_z0_ohm: Mapped[float | None]
+    z0_ohm: Mapped[float]
+    scalar: Mapped[bool]
+    points: Mapped[int]
+    low_hz: Mapped[float]
+    high_hz: Mapped[float]
+    largest_step_hz: Mapped[float]
+    best_hz: Mapped[float]
+    best_gamma: Mapped[float]
+    worst_gamma: Mapped[float]
+    frequency: Mapped[bytes]
+    gamma: Mapped[bytes]
+    half_step: Mapped[bytes | None]
+    created_at: Mapped[datetime] = mapped_column(DateTime)
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
+    instrument: Mapped[Instrument] = relationship()
+
+
+class Report(Base):
+    """The stable address of an evaluation's published revisions."""
+
+    __tablename__ = "report"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), unique=True)
+    slug: Mapped[str] = mapped_column(String(40), unique=True)
+    listed: Mapped[bool] = mapped_column(default=True, index=True)
+    revisions: Mapped[list["ReportRevision"]] = relationship(order_by="ReportRevision.number", back_populates="report")
+
+
+class ReportRevision(Base):
+    """A frozen bundle. The database refuses to change or delete a row."""
+
+    __tablename__ = "report_revision"
+    __table_args__ = (UniqueConstraint("report_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    report_id: Mapped[int] = mapped_column(ForeignKey("report.id"))
+    number: Mapped[int]
+    title: Mapped[str]
+    headline: Mapped[str]
+    reason: Mapped[str] = mapped_column(Text)
+    published_at: Mapped[datetime]
+    published_by: Mapped[str]
+    bundle_sha256: Mapped[str] = mapped_column(String(64))
+    bundle: Mapped[bytes] = mapped_column(Blob, deferred=True)
+    report: Mapped[Report] = relationship(back_populates="revisions")
