@@ -11,9 +11,7 @@ from levelmoor import __version__
 
 if TYPE_CHECKING:
     from levelmoor.core.sweep import Sweep
-    from levelmoor.core.window_verdict import SweepReading, WindowFinding
     from levelmoor.core.windows import Window
-    from levelmoor.formats.sweepfile import SweepFile
 
 EXIT_BAD_INPUT = 2
 
@@ -97,9 +95,10 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _check(options: argparse.Namespace) -> int:
-    from levelmoor.core.decision import Rule
+    from levelmoor.core.decision import VERDICT_WORDS, Rule
     from levelmoor.core.uncertainty import BenchFigures
     from levelmoor.core.window_verdict import judge_window, read_sweep
+    from levelmoor.figures.check_text import check_text
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 
@@ -131,7 +130,9 @@ def _check(options: argparse.Namespace) -> int:
             )
         )
     else:
-        _print_check(path.name, file, reading, findings)
+        title = f"{path.name}: {file.format}"
+        print(*check_text(title, reading, findings, sys.stdout.isatty()), sep="\n")
+        print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     for guess in file.guessed:
         print(f"levelmoor check: taken for granted, not in the file: {guess}", file=sys.stderr)
     if not windows:
@@ -179,46 +180,6 @@ def _write_svg(options, path, reading, findings, bench, rule) -> None:  # type: 
         raise BadInput(f"{options.svg}: {problem.strerror or problem}") from None
 
 
-def _print_check(name: str, file: "SweepFile", reading: "SweepReading", findings: "list[WindowFinding]") -> None:
-    from levelmoor.core.decision import VERDICT_WORDS
-    from levelmoor.core.frequency import format_mhz, format_range, format_step
-    from levelmoor.core.reflection import swr_from_gamma
-    from levelmoor.core.window_verdict import format_swr
-    from levelmoor.figures.landscape import Level, text_skyline
-    from levelmoor.formats.check import overall
-
-    sweep = reading.sweep
-    print(
-        f"{name}: {file.format}, {sweep.points} points, {format_range(sweep.low_hz, sweep.high_hz)}, step up to {format_step(sweep.largest_step_hz)}"
-    )
-    for dip in reading.dips:
-        edge = "  at the edge: the dip may lie outside" if dip.at_edge else ""
-        print(
-            f"  dip    {format_mhz(dip.frequency_hz):>13} MHz  SWR {format_swr(float(swr_from_gamma(dip.gamma)))}{edge}"
-        )
-    for resonance in reading.resonances[:20]:
-        print(
-            f"  X = 0  {format_mhz(resonance.frequency_hz):>13} MHz  SWR {format_swr(float(swr_from_gamma(resonance.gamma)))}  {resonance.kind}"
-        )
-    if sys.stdout.isatty():
-        level = Level(findings[0].window, findings[0].limit_swr) if findings else None
-        print(*text_skyline(reading, level), sep="\n")
-    for finding in findings:
-        share = f"{100 * finding.share_within_limit:.1f} %" if finding.share_within_limit is not None else "-"
-        best = format_swr(finding.best.swr) if finding.best else "-"
-        worst = format_swr(finding.worst.swr) if finding.worst else "-"
-        print(
-            f"{finding.window.name:<22} best {best:>8}  worst {worst:>8}  within {finding.limit_swr:g}:1 {share:>8}  {VERDICT_WORDS[finding.verdict]}"
-        )
-        for width in finding.widths:
-            least = "at least " if width.low_open or width.high_open else ""
-            print(
-                f"    {width.swr:g}:1  {format_range(width.low_hz, width.high_hz)}  {least}{format_step(width.width_hz)}"
-            )
-        print(f"    {finding.reason}")
-    print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
-
-
 def _verify(options: argparse.Namespace) -> int:
     from levelmoor.formats.bundle import BundleProblem, verify_bundle
 
@@ -254,8 +215,9 @@ def _serve(options: argparse.Namespace) -> int:
 def _demo(_options: argparse.Namespace) -> int:
     from levelmoor.demo.load import load_demo
     from levelmoor.records.database import connect
+    from levelmoor.web.evaluations.card import refresh_card
 
-    print(load_demo(connect()))
+    print(load_demo(connect(), refresh_card))
     return 0
 
 

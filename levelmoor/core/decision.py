@@ -12,7 +12,7 @@ from math import erfc, sqrt
 
 
 class Verdict(StrEnum):
-    PASS = "pass"
+    PASS = "pass"  # noqa: S105
     FAIL = "fail"
     TOO_CLOSE = "too_close"
     NOT_SHOWN = "not_shown"

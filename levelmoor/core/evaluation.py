@@ -93,7 +93,7 @@ class Instrument:
     id: str
     name: str
     kind: str = ""
-    figures: BenchFigures = BenchFigures()
+    figures: BenchFigures = field(default_factory=BenchFigures)
     figures_source: str = "typical of the class"
 
 

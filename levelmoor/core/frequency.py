@@ -50,10 +50,10 @@ def parse_frequency(text: str) -> float:
 
 
 def format_mhz(frequency_hz: float, decimals: int = 3) -> str:
-    """MHz with at least three decimals, more where the value has them, grouped by three: `14.200`, `5.351 5`."""
-    text = f"{frequency_hz / 1e6:.6f}"
-    whole, fraction = text.split(".")
+    """MHz with at least three decimals, six where the value has them, grouped by three: `14.200`, `5.351 500`."""
+    whole, fraction = f"{frequency_hz / 1e6:.6f}".split(".")
     fraction = fraction.rstrip("0").ljust(decimals, "0")
+    fraction = fraction.ljust(-(-len(fraction) // 3) * 3, "0")
     groups = [fraction[i : i + 3] for i in range(0, len(fraction), 3)]
     return f"{whole}." + "\u202f".join(groups)
 

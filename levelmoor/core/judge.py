@@ -95,9 +95,22 @@ class _Bench:
     def judged(
         self, evidence: Evidence, window: Window, limit: float, z0_ohm: float, rule: Rule, disqualified: str
     ) -> WindowFinding:
-        figures = self.instruments[evidence.instrument_id].figures
-        found = judge_window(self.reading(evidence, z0_ohm), window, limit, figures, rule, disqualified)
-        return _at_the_shack(found) if self.setups[evidence.setup_id].plane is Plane.SHACK else found
+        instrument, setup = self.instruments[evidence.instrument_id], self.setups[evidence.setup_id]
+        return judge_evidence(self.reading(evidence, z0_ohm), instrument, setup, window, limit, rule, disqualified)
+
+
+def judge_evidence(
+    reading: SweepReading,
+    instrument: Instrument,
+    setup: Setup,
+    window: Window,
+    limit: float,
+    rule: Rule,
+    disqualified: str,
+) -> WindowFinding:
+    """One sweep with its instrument and setup against a limit in one window."""
+    found = judge_window(reading, window, limit, instrument.figures, rule, disqualified)
+    return _at_the_shack(found) if setup.plane is Plane.SHACK else found
 
 
 def _at_the_shack(found: WindowFinding) -> WindowFinding:

@@ -93,7 +93,7 @@ def landscape(
         tag("g", tag("line", y1=scale.top, y2=scale.bottom) + tag("circle", r=5), class_="cursor", visibility="hidden")
     )
     return document(
-        width, height, label, parts, alone,
+        (width, height), label, parts, alone,
         class_="lm-fig landscape", id=ident,
         data_left=scale.left, data_right=scale.right, data_top=scale.top, data_bottom=scale.bottom,
         data_low=f"{low:.3f}", data_high=f"{high:.3f}", data_top_gamma=f"{TOP_GAMMA:.6f}",
@@ -152,7 +152,7 @@ def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) ->
 
 
 def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: BenchFigures, sweep: Sweep) -> list[str]:
-    half = 0.0
+    half = np.zeros(f.size)
     if sweep.half_step_gamma is not None:
         half = np.interp(f, sweep.frequency_hz, sweep.half_step_gamma)
     expanded = 2 * standard_uncertainty(g, bench, half)

@@ -29,7 +29,7 @@ _OF_USABILITY = {
 }
 
 
-def verdict_shape(verdict: Verdict | Usability, size: int = 20) -> str:
-    """A 20 by 20 shape, hidden from readers of the text: the word always stands beside it."""
-    key = _OF_USABILITY[verdict] if isinstance(verdict, Usability) else verdict
+def verdict_shape(verdict: str, size: int = 20) -> str:
+    """The shape of a verdict or of a usability, hidden from readers of the text: the word always stands beside it."""
+    key = _OF_USABILITY[verdict] if isinstance(verdict, Usability) else Verdict(verdict)
     return tag("svg", _SHAPES[key], class_="lm-shape", viewBox="0 0 20 20", width=size, height=size, aria_hidden="true")

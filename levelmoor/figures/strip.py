@@ -29,4 +29,4 @@ def tiny_skyline(sweep: Sweep, window: Window, limit_swr: float, width: float = 
         ]
     parts.append(tag("line", class_="level", x1=0, x2=width, y1=at, y2=at))
     label = f"{window.name}: {100 * share:.0f} % within {limit_swr:g}:1"
-    return document(width, height, label, parts, class_="lm-fig tiny", width=width, height=height)
+    return document((width, height), label, parts, class_="lm-fig tiny", width=width, height=height)

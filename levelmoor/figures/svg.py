@@ -39,7 +39,7 @@ def area_between(x: FloatArray, upper: FloatArray, lower: FloatArray) -> str:
 
 
 def document(
-    width: float, height: float, label: str, parts: Iterable[str], alone: bool = False, **attributes: object
+    size: tuple[float, float], label: str, parts: Iterable[str], alone: bool = False, **attributes: object
 ) -> str:
     """The svg element with its accessible name; `alone` carries its own style for a file of its own."""
     style = ""
@@ -50,8 +50,8 @@ def document(
         "svg",
         tag("title", escape(label)) + style + "".join(parts),
         xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {width:g} {height:g}",
+        viewBox=f"0 0 {size[0]:g} {size[1]:g}",
         role="img",
-        **({"width": width, "height": height} if alone else {}),
+        **({"width": size[0], "height": size[1]} if alone else {}),
         **attributes,
     )

@@ -18,8 +18,8 @@ from levelmoor import __version__
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.judge import judge
-from levelmoor.formats.exchange import findings_document, from_document, to_document
+from levelmoor.core.judge import Findings, judge
+from levelmoor.formats.exchange import findings_document, findings_from, from_document, to_document
 
 MARK = b"levelmoor sha256 "
 LARGEST_BYTES = 400_000_000
@@ -55,7 +55,8 @@ class Bundle:
     manifest: dict[str, Any]
     evaluation: Evaluation
     evaluation_document: dict[str, Any]
-    findings: dict[str, Any]
+    findings: Findings
+    findings_document: dict[str, Any]
     raw_files: Mapping[str, bytes]
 
 
@@ -110,17 +111,18 @@ def read_bundle(data: bytes) -> Bundle:
     try:
         members = _members(data)
         manifest = json.loads(members["manifest.json"])
-        findings = json.loads(members["findings.json"])
+        findings_raw = json.loads(members["findings.json"])
         document = json.loads(members["evaluation.json"])
         raw = {sha256(d).hexdigest(): d for n, d in members.items() if n.startswith("files/")}
         evaluation = from_document(members["evaluation.json"], raw)
+        findings = findings_from(findings_raw, evaluation)
     except (zipfile.BadZipFile, KeyError, UnicodeDecodeError, json.JSONDecodeError) as problem:
         raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
     if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != 1:
         raise BundleProblem("not a bundle of a version this program knows")
-    return Bundle(manifest, evaluation, document, findings, raw)
+    return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
 
 
 def _members(data: bytes) -> dict[str, bytes]:
@@ -128,7 +130,8 @@ def _members(data: bytes) -> dict[str, bytes]:
         if sum(info.file_size for info in archive.infolist()) > LARGEST_BYTES:
             raise BundleProblem("the bundle unpacks to more than 400 MB")
         members = {info.filename: archive.read(info) for info in archive.infolist()}
-    stated = dict(reversed(line.split("  ", 1)) for line in members["SHA256SUMS"].decode().splitlines())
+    sums = [line.split("  ", 1) for line in members["SHA256SUMS"].decode().splitlines()]
+    stated: dict[str, str] = {name: digest for digest, name in sums}
     for name, content in members.items():
         if name != "SHA256SUMS" and stated.get(name) != sha256(content).hexdigest():
             raise BundleProblem(f"altered: {name} does not have its checksum")
@@ -145,7 +148,7 @@ def verify_bundle(data: bytes) -> Verification:
     samples = {s.id: s.label for s in bundle.evaluation.samples}
     agrees, differs = [], []
     for key in ("claims", "usability", "warnings"):
-        published, judged = bundle.findings.get(key, []), again[key]
+        published, judged = bundle.findings_document.get(key, []), again[key]
         if len(published) != len(judged):
             differs.append(f"{key}: {len(published)} published, {len(judged)} judged again")
             continue

@@ -28,7 +28,7 @@ def find_team(session: Session, name: str) -> Team:
 
 
 def add_member(session: Session, team_name: str, email: str, name: str, password: str, editor: bool) -> User:
-    """Add a user to a team; a user who is there already keeps the password unless one is given.
+    """Add a user to a team. A user who is there already keeps name and password: no team may set another's.
 
     Raises
     ------
@@ -41,11 +41,10 @@ def add_member(session: Session, team_name: str, email: str, name: str, password
     if not team_name.strip():
         raise AccountProblem("a team needs a name")
     user = session.scalar(select(User).where(User.email == email))
-    if user is None or password:
+    if user is None:
         if len(password) < LEAST_PASSWORD:
             raise AccountProblem(f"a password has at least {LEAST_PASSWORD} characters")
-        user = user or User(email=email, name=name)
-        user.password_hash = _hasher.hash(password)
+        user = User(email=email, name=name, password_hash=_hasher.hash(password))
         session.add(user)
         session.flush()
     team = find_team(session, team_name.strip())

@@ -55,7 +55,7 @@ def evidence_of(row: tables.Sweep) -> core.Evidence:
         instrument_id=str(row.instrument_id),
         calibration=core.Calibration(row.calibration),
         sweep=sweep_of(row),
-        file_name=row.raw_file.name,
+        file_name=row.file_name,
         sha256=row.raw_file.sha256,
         taken_on=row.taken_on.isoformat() if row.taken_on else "",
         port=row.port,

@@ -70,7 +70,7 @@ def instruments(session: Session, team_id: int) -> Sequence[t.Instrument]:
 
 
 def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "", sample: str = "") -> t.Evaluation:
-    """A new evaluation with one sample, one setup and an instrument on the bench, so that a file can be dropped at once."""
+    """A new evaluation with a sample, a setup and an instrument on the bench: a file can be dropped at once."""
     at = now()
     row = t.Evaluation(
         team_id=team.id,
@@ -94,12 +94,12 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
     return row
 
 
-def keep_raw(session: Session, team_id: int, name: str, data: bytes) -> t.RawFile:
+def keep_raw(session: Session, team_id: int, data: bytes) -> t.RawFile:
     """The file as it came, kept once per team."""
     digest = sha256(data).hexdigest()
     row = session.scalar(select(t.RawFile).where(t.RawFile.team_id == team_id, t.RawFile.sha256 == digest))
     if row is None:
-        row = t.RawFile(team_id=team_id, sha256=digest, name=name[-200:], size=len(data), data=data)
+        row = t.RawFile(team_id=team_id, sha256=digest, size=len(data), data=data)
         session.add(row)
         session.flush()
     return row
@@ -120,7 +120,8 @@ def add_sweep(
         sample_id=row.bench_sample_id,
         setup_id=row.bench_setup_id,
         instrument_id=row.bench_instrument_id,
-        raw_file=keep_raw(session, row.team_id, name, data),
+        raw_file=keep_raw(session, row.team_id, data),
+        file_name=name[-200:],
         calibration=row.bench_calibration,
         name=name.rsplit(".", 1)[0][:200],
         created_at=now(),
@@ -148,7 +149,7 @@ def fill_sweep(row: t.Sweep, read: SweepFile) -> None:
 
 def read_again(row: t.Sweep, options: ReadOptions) -> None:
     """Read the raw file of a sweep anew with other choices of port, unit or kind."""
-    fill_sweep(row, read_sweep_file(row.raw_file.name, row.raw_file.data, options))
+    fill_sweep(row, read_sweep_file(row.file_name, row.raw_file.data, options))
 
 
 def report_of(session: Session, evaluation_id: int) -> t.Report | None:
@@ -173,7 +174,7 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
         missing.append("Write down at least one claim.")
     if not row.sweeps:
         missing.append("Add at least one sweep.")
-    missing += [f"Confirm how {s.raw_file.name} was read." for s in row.sweeps if s.guessed]
+    missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
     return missing
 
 

@@ -1,7 +1,7 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from datetime import date, datetime
-from typing import Any
+from typing import Any, ClassVar
 
 from sqlalchemy import (
     JSON,
@@ -31,7 +31,13 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {str: String(200), float: Double(), bytes: Blob, dict[str, Any]: JSON, list[Any]: JSON}
+    type_annotation_map: ClassVar[dict[Any, Any]] = {
+        str: String(200),
+        float: Double(),
+        bytes: Blob,
+        dict[str, Any]: JSON,
+        list[Any]: JSON,
+    }
 
 
 class Setting(Base):
@@ -81,7 +87,6 @@ class RawFile(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     team_id: Mapped[int] = mapped_column(ForeignKey("team.id"))
     sha256: Mapped[str] = mapped_column(String(64))
-    name: Mapped[str]
     size: Mapped[int]
     data: Mapped[bytes] = mapped_column(Blob, deferred=True)
 
@@ -110,7 +115,7 @@ class Instrument(Base):
 
 
 class Evaluation(Base):
-    """One case. `card` holds what the list shows, kept with every change; the bench columns say what new sweeps are of."""
+    """One case. `card` holds what the list shows; the bench columns say what new sweeps are of."""
 
     __tablename__ = "evaluation"
     __table_args__ = (Index("ix_evaluation_list", "team_id", "deleted_at", "updated_at"),)
@@ -192,6 +197,7 @@ class Sweep(Base):
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     name: Mapped[str]
+    file_name: Mapped[str]
     format: Mapped[str] = mapped_column(String(40))
     ports: Mapped[int] = mapped_column(default=1)
     port: Mapped[int] = mapped_column(default=1)

@@ -1,0 +1,167 @@
+// The page's own behaviour: reading off the figure, keys, dropped files. Everything else is on the server.
+
+// -- Reading off -------------------------------------------------------------------------------------------------
+
+const read = new WeakMap(); // panel -> its data, parsed once
+
+function dataOf(panel) {
+  if (!read.has(panel)) read.set(panel, { ...JSON.parse(panel.dataset.points), at: -1 });
+  return read.get(panel);
+}
+
+function grouped(mhz) {
+  const [whole, fraction] = mhz.toFixed(6).split(".");
+  const kept = fraction.endsWith("000") ? fraction.slice(0, 3) : fraction;
+  return `${whole}.${kept.match(/.{1,3}/g).join("\u202f")} MHz`;
+}
+
+function show(panel, i) {
+  const data = dataOf(panel);
+  if (!data.f.length) return;
+  i = Math.max(0, Math.min(i, data.f.length - 1));
+  data.at = i;
+  const [re, im] = [data.re[i], data.im[i]];
+  const magnitude = Math.hypot(re, im);
+  const swr = magnitude < 1 ? (1 + magnitude) / (1 - magnitude) : Infinity;
+  const away = (1 - re) ** 2 + im ** 2;
+  const sign = (value) => (value < 0 ? "−" : "+");
+  const said = {
+    f: grouped(data.f[i] / 1e6),
+    swr: Number.isFinite(swr) ? swr.toFixed(swr < 10 ? 2 : 1) : "infinite",
+    rl: magnitude > 0 ? `${(-20 * Math.log10(magnitude)).toFixed(1)} dB` : "no reflection",
+    r: data.scalar || !away ? "not known" : `${((data.z0 * (1 - re * re - im * im)) / away).toFixed(1)} Ω`,
+    x: data.scalar || !away ? "not known" : `${sign(im)}${Math.abs((data.z0 * 2 * im) / away).toFixed(1)} Ω`,
+  };
+  const box = panel.closest(".figure-box");
+  for (const [name, words] of Object.entries(said)) box.querySelector(`[data-read="${name}"]`).textContent = words;
+  for (const other of box.querySelectorAll(".cursor")) other.setAttribute("visibility", "hidden");
+  for (const svg of panel.querySelectorAll("svg.landscape")) {
+    const d = svg.dataset;
+    const x = +d.left + ((data.f[i] - d.low) / (d.high - d.low)) * (d.right - d.left);
+    const y = +d.bottom - Math.min(magnitude / d.topGamma, 1) * (d.bottom - d.top);
+    const cursor = svg.querySelector(".cursor");
+    cursor.setAttribute("visibility", "visible");
+    cursor.setAttribute("transform", `translate(${x.toFixed(1)} 0)`);
+    cursor.querySelector("circle").setAttribute("cy", y.toFixed(1));
+  }
+}
+
+function nearest(panel, clientX) {
+  const svg = [...panel.querySelectorAll("svg.landscape")].find((one) => one.getBoundingClientRect().width);
+  const box = svg.getBoundingClientRect();
+  const d = svg.dataset;
+  const x = ((clientX - box.left) / box.width) * svg.viewBox.baseVal.width;
+  const f = +d.low + ((x - d.left) / (d.right - d.left)) * (d.high - d.low);
+  const points = dataOf(panel).f;
+  let [low, high] = [0, points.length - 1];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (points[middle] < f) low = middle;
+    else high = middle;
+  }
+  return f - points[low] < points[high] - f ? low : high;
+}
+
+function best(panel) {
+  const { re, im, f } = dataOf(panel);
+  let at = 0;
+  for (let i = 1; i < f.length; i++) if (Math.hypot(re[i], im[i]) < Math.hypot(re[at], im[at])) at = i;
+  return at;
+}
+
+document.addEventListener("pointermove", (event) => {
+  const panel = event.target.closest?.(".panel");
+  if (panel) show(panel, nearest(panel, event.clientX));
+});
+document.addEventListener("pointerdown", (event) => {
+  const panel = event.target.closest?.(".panel");
+  if (panel) show(panel, nearest(panel, event.clientX));
+});
+
+const moves = { ArrowLeft: -1, ArrowRight: 1, PageUp: 10, PageDown: -10, Home: -Infinity, End: Infinity };
+
+function readByKey(event) {
+  const panel = event.target.closest?.(".panel");
+  if (!panel || !(event.key in moves)) return false;
+  const data = dataOf(panel);
+  show(panel, (data.at < 0 ? best(panel) : data.at) + moves[event.key]);
+  event.preventDefault();
+  return true;
+}
+
+// A figure is never without its numbers: it starts at the best point of its first panel.
+function start() {
+  const panel = document.querySelector(".figure-box .panel");
+  if (panel) show(panel, best(panel));
+}
+
+// -- Keys --------------------------------------------------------------------------------------------------------
+
+function follow(target) {
+  if (target.matches("a")) target.click();
+  else if (target.matches("input[type=file]")) target.click();
+  else target.focus();
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === "Escape" && document.activeElement?.matches("input, select, textarea")) {
+    document.activeElement.blur();
+    return;
+  }
+  if (event.target.matches("input, select, textarea")) return;
+  if (readByKey(event)) return;
+  if (event.key === "[" || event.key === "]") {
+    const all = [...document.querySelectorAll("[data-sweep]")];
+    const at = all.findIndex((one) => one.hasAttribute("aria-current"));
+    all[at + (event.key === "]" ? 1 : -1)]?.click();
+    return;
+  }
+  const target = [...document.querySelectorAll("[data-hotkey]")].find((one) => one.dataset.hotkey === event.key);
+  if (target) {
+    event.preventDefault();
+    follow(target);
+  }
+});
+
+// -- Files -------------------------------------------------------------------------------------------------------
+
+function carriesFiles(event) {
+  return event.dataTransfer && [...event.dataTransfer.types].includes("Files") && document.getElementById("files");
+}
+
+document.addEventListener("dragover", (event) => {
+  if (!carriesFiles(event)) return;
+  event.preventDefault();
+  document.body.classList.add("dropping");
+});
+document.addEventListener("dragleave", (event) => {
+  if (!event.relatedTarget) document.body.classList.remove("dropping");
+});
+document.addEventListener("drop", (event) => {
+  if (!carriesFiles(event)) return;
+  event.preventDefault();
+  document.body.classList.remove("dropping");
+  const input = document.getElementById("files");
+  input.files = event.dataTransfer.files;
+  input.dispatchEvent(new Event("change", { bubbles: true }));
+});
+document.addEventListener("htmx:xhr:progress", (event) => {
+  const bar = event.target.querySelector?.("progress");
+  if (!bar || !event.detail.lengthComputable) return;
+  bar.hidden = false;
+  bar.value = event.detail.loaded / event.detail.total;
+});
+
+// -- Small things ------------------------------------------------------------------------------------------------
+
+document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
+});
+document.addEventListener("htmx:sendError", () => {
+  const said = document.getElementById("said");
+  said.className = "said wrong";
+  said.textContent = "The server does not answer. What you typed is still here; try again.";
+});
+document.addEventListener("htmx:afterSettle", start);
+start();

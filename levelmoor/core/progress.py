@@ -1,0 +1,72 @@
+"""The order of work: each step of an evaluation with what is missing."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.claims import SWEPT
+from levelmoor.core.decision import Verdict
+from levelmoor.core.evaluation import Calibration, Evaluation, Obtained
+from levelmoor.core.judge import Findings, headline
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step with its state in words; `done` where nothing is missing."""
+
+    id: str
+    name: str
+    state: str
+    done: bool
+
+
+def steps(evaluation: Evaluation, findings: Findings, published: int) -> list[Step]:
+    """Case, claims, sweeps, verdicts, report, in the order people go through them."""
+    return [
+        _case(evaluation),
+        _claims(evaluation),
+        _sweeps(evaluation),
+        _verdicts(evaluation, findings),
+        Step(
+            "report",
+            "Report",
+            f"Revision {published} is published" if published else "Not published yet",
+            published > 0,
+        ),
+    ]
+
+
+def _case(evaluation: Evaluation) -> Step:
+    unstated = [s.label for s in evaluation.samples if s.obtained is Obtained.UNSTATED]
+    if unstated:
+        return Step("case", "Case", f"Say how {unstated[0]} was obtained", False)
+    count = len(evaluation.samples)
+    return Step("case", "Case", "One sample" if count == 1 else f"{count} samples", True)
+
+
+def _claims(evaluation: Evaluation) -> Step:
+    if not evaluation.claims:
+        return Step("claims", "Claims", "Write down the first claim", False)
+    open_ended = sum(1 for c in evaluation.claims if c.quantity in SWEPT and (c.limit is None or not c.windows))
+    if open_ended:
+        return Step("claims", "Claims", f"{open_ended} without window or limit", False)
+    sourceless = sum(1 for c in evaluation.claims if not c.source)
+    if sourceless:
+        return Step("claims", "Claims", f"{sourceless} without a source", False)
+    count = len(evaluation.claims)
+    return Step("claims", "Claims", "One claim" if count == 1 else f"{count} claims", True)
+
+
+def _sweeps(evaluation: Evaluation) -> Step:
+    if not evaluation.sweeps:
+        return Step("sweep", "Sweep", "Drop a file in", False)
+    uncertain = sum(1 for s in evaluation.sweeps if s.calibration is Calibration.UNSTATED)
+    if uncertain:
+        return Step("sweep", "Sweep", f"{uncertain} with calibration not stated", False)
+    count = len(evaluation.sweeps)
+    return Step("sweep", "Sweep", "One sweep" if count == 1 else f"{count} sweeps", True)
+
+
+def _verdicts(evaluation: Evaluation, findings: Findings) -> Step:
+    missing = sum(1 for f in findings.claims if f.verdict is Verdict.NOT_SHOWN)
+    if not evaluation.claims:
+        return Step("verdicts", "Verdicts", "No claim to judge yet", False)
+    return Step("verdicts", "Verdicts", f"{missing} not shown" if missing else headline(findings), not missing)

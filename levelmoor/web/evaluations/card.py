@@ -1,0 +1,41 @@
+"""What the list shows of an evaluation, made with every change so that the list itself need not judge."""
+
+from levelmoor.core.decision import worst_verdict
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.judge import Findings, judge
+from levelmoor.core.progress import steps
+from levelmoor.core.usability import Usability
+from levelmoor.core.windows import Window
+from levelmoor.figures.strip import tiny_skyline
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.mapping import evaluation_of
+
+MOST_SKYLINES = 6
+
+
+def refresh_card(row: t.Evaluation, evaluation: Evaluation | None = None, findings: Findings | None = None) -> None:
+    """Put verdict counts, one tiny skyline per band and the next step into the row."""
+    evaluation = evaluation or evaluation_of(row)
+    findings = findings or judge(evaluation)
+    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
+    limit = evaluation.profile.limit_swr
+    strip = [
+        {
+            "band": use.band,
+            "state": use.state.value,
+            "svg": tiny_skyline(sweeps[use.sweep_id], Window(use.low_hz, use.high_hz, use.band), limit),
+        }
+        for use in findings.usability[:MOST_SKYLINES]
+        if use.state is not Usability.NOT_SHOWN or use.share is not None
+    ]
+    todo = next((s for s in steps(evaluation, findings, 0) if not s.done), None)
+    row.card = {
+        "verdicts": [[verdict.value, count] for verdict, count in findings.summary.items()],
+        "strip": strip,
+        "more": max(len(findings.usability) - MOST_SKYLINES, 0),
+        "profile": evaluation.profile.name,
+        "todo": todo.state if todo else "",
+    }
+    row.worst_verdict = worst_verdict(f.verdict for f in findings.claims).value if findings.claims else ""
+    row.updated_at = now()

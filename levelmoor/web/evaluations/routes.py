@@ -1,0 +1,59 @@
+"""The team's evaluations: the list, and opening a new one."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from levelmoor.core.decision import VERDICT_WORDS, Verdict
+from levelmoor.records import store
+from levelmoor.records.database import now
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.evaluations.card import refresh_card
+
+evaluations = Blueprint("evaluations", __name__, template_folder="templates")
+
+
+@evaluations.get("/")
+def listing() -> ResponseReturnValue:
+    if not current_user.is_authenticated:
+        return redirect(url_for("accounts.sign_in"))
+    return _listing()
+
+
+@for_members
+def _listing() -> str:
+    words, verdict = request.args.get("words", ""), request.args.get("verdict", "")
+    rows = store.evaluations(db(), team().id, words, verdict)
+    template = "evaluations/rows.html" if request.headers.get("HX-Request") else "evaluations/list.html"
+    verdicts = [(v.value, VERDICT_WORDS[v]) for v in Verdict if v is not Verdict.OUTSIDE]
+    return render_template(
+        template,
+        rows=rows,
+        words=words,
+        verdict=verdict,
+        verdicts=verdicts,
+        filtered=bool(words or verdict),
+        Verdict=Verdict,
+    )
+
+
+@evaluations.post("/evaluations")
+@for_members
+def create() -> ResponseReturnValue:
+    product = " ".join(request.form.get("product", "").split())
+    if not product:
+        return render_template("problem.html", words="An evaluation needs the product's name.", code=422), 422
+    row = store.open_evaluation(db(), team(), product[:200], request.form.get("maker", "").strip()[:200])
+    refresh_card(row)
+    db().flush()
+    return redirect(url_for("workbench.page", evaluation_id=row.id))
+
+
+@evaluations.post("/evaluations/<int:evaluation_id>/remove")
+@for_members
+def remove(evaluation_id: int) -> ResponseReturnValue:
+    row = store.evaluation(db(), team().id, evaluation_id)
+    if row is None:
+        return render_template("problem.html", words="There is no such evaluation.", code=404), 404
+    row.deleted_at = now()
+    return redirect(url_for("evaluations.listing"))

@@ -1,0 +1,14 @@
+"""The help page: the job in ten lines, the words, the keys."""
+
+from flask import Blueprint, render_template
+
+from levelmoor.core.bandplan import REGIONS, band_plan, other_services
+from levelmoor.core.usability import PROFILES
+
+guide = Blueprint("guide", __name__, template_folder="templates")
+
+
+@guide.get("/help")
+def page() -> str:
+    plans = [*(band_plan(r) for r in REGIONS), other_services()]
+    return render_template("guide/help.html", plans=plans, profiles=PROFILES.values())

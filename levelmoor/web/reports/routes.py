@@ -1,0 +1,124 @@
+"""Preview, publishing, and the public pages of what is published."""
+
+from flask import Blueprint, Response, abort, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from levelmoor.core.decision import RULE_WORDS
+from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.frequency import format_step
+from levelmoor.formats.bundle import Publication, read_bundle, write_bundle
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.reports.page import ReportPage, draw, published_page
+from levelmoor.web.workbench.routes import evaluation_or_404
+
+reports = Blueprint("reports", __name__, template_folder="templates")
+
+
+def _shown(page: ReportPage) -> dict[str, object]:
+    return {
+        "page": page,
+        "evaluation": page.bundle.evaluation,
+        "rules": RULE_WORDS,
+        "obtained": OBTAINED_WORDS,
+        "calibrations": CALIBRATION_WORDS,
+        "planes": PLANE_WORDS,
+        "format_step": format_step,
+    }
+
+
+@reports.get("/e/<int:evaluation_id>/report")
+@for_members
+def preview(evaluation_id: int) -> ResponseReturnValue:
+    return _preview(evaluation_or_404(evaluation_id), "")
+
+
+def _preview(row: t.Evaluation, problem: str) -> str:
+    """The report as it would be published now."""
+    core, report = evaluation_of(row), store.report_of(db(), row.id)
+    number = len(report.revisions) + 1 if report else 1
+    publication = Publication(core.title, team().name, number, request.form.get("reason", ""), now().date().isoformat())
+    bundle = read_bundle(write_bundle(publication, core, {s.raw_file.sha256: s.raw_file.data for s in row.sweeps}))
+    return render_template(
+        "reports/preview.html",
+        row=row,
+        report=report,
+        problem=problem,
+        missing=store.missing_for_report(row),
+        listed=report.listed if report else team().reports_listed,
+        reason=request.form.get("reason", ""),
+        **_shown(draw(bundle)),
+    )
+
+
+@reports.post("/e/<int:evaluation_id>/report")
+@for_members
+def publish(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    form = request.form
+    try:
+        store.publish(db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes")
+    except store.NotReady as problem:
+        db().rollback()
+        return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
+    report = store.report_of(db(), row.id)
+    return redirect(url_for("reports.public", slug=report.slug if report else ""))
+
+
+@reports.get("/reports")
+def listing() -> str:
+    return render_template("reports/listing.html", reports=store.listed_reports(db()))
+
+
+def _revision(slug: str, number: int | None) -> tuple[t.Report, t.ReportRevision]:
+    report = store.report_at(db(), slug)
+    if report is None:
+        abort(404)
+    revision = next((r for r in reversed(report.revisions) if number in (None, r.number)), None)
+    if revision is None:
+        abort(404)
+    return report, revision
+
+
+@reports.get("/r/<slug>")
+@reports.get("/r/<slug>/<int:number>")
+def public(slug: str, number: int | None = None) -> ResponseReturnValue:
+    """The public page of the latest or of one revision; JSON at the same address for those who ask for it."""
+    report, revision = _revision(slug, number)
+    best = request.accept_mimetypes.best_match(["text/html", "application/json"], "text/html")
+    if best == "application/json":
+        return _as_json(revision)
+    page = published_page(revision.bundle_sha256, lambda: revision.bundle)
+    return render_template("reports/public.html", report=report, revision=revision, **_shown(page))
+
+
+@reports.get("/r/<slug>.json")
+@reports.get("/r/<slug>/<int:number>.json")
+def as_json(slug: str, number: int | None = None) -> ResponseReturnValue:
+    return _as_json(_revision(slug, number)[1])
+
+
+def _as_json(revision: t.ReportRevision) -> Response:
+    bundle = read_bundle(revision.bundle)
+    response = jsonify(
+        manifest=bundle.manifest,
+        bundle_sha256=revision.bundle_sha256,
+        evaluation=bundle.evaluation_document,
+        findings=bundle.findings_document,
+    )
+    response.vary.add("Accept")
+    return response
+
+
+@reports.get("/r/<slug>/<int:number>/bundle.zip")
+def bundle(slug: str, number: int) -> ResponseReturnValue:
+    _report, revision = _revision(slug, number)
+    response = Response(revision.bundle, mimetype="application/zip")
+    name = "".join(c if c.isalnum() else "-" for c in revision.title.lower())[:60].strip("-")
+    response.headers.set("Content-Disposition", "attachment", filename=f"levelmoor-{name}-{revision.number}.zip")
+    response.headers["ETag"] = f'"{revision.bundle_sha256}"'
+    return response

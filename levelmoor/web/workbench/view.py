@@ -1,0 +1,226 @@
+"""What the main screen shows: one evaluation, the sweep and claim in hand, and what was found."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from levelmoor.core.bandplan import Band, band_plan
+from levelmoor.core.claims import Claim
+from levelmoor.core.decision import guard_band
+from levelmoor.core.evaluation import Evaluation, Evidence
+from levelmoor.core.judge import Findings, condition_not_met, judge, judge_evidence, uncalibrated
+from levelmoor.core.progress import Step, steps
+from levelmoor.core.reflection import impedance_from_gamma
+from levelmoor.core.window_verdict import SweepReading, WindowFinding, read_sweep
+from levelmoor.core.windows import Window
+from levelmoor.figures.landscape import Level, landscape, read_off_data, view_around
+from levelmoor.figures.strip import tiny_skyline
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import evaluation_of
+
+USABILITY = "use"
+
+
+@dataclass(frozen=True)
+class State:
+    """What is in hand: a sweep, a claim (or the usability profile), and the view."""
+
+    sweep: str = ""
+    claim: str = ""
+    view: str = ""
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One drawn figure; `svg` for a screen, `small` for a telephone, `points` for reading off."""
+
+    name: str
+    svg: str
+    small: str
+    points: str
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """One window's figures as the table shows them."""
+
+    finding: WindowFinding
+    impedance_ohm: complex | None
+    resonances_hz: tuple[float, ...]
+
+
+@dataclass
+class Workbench:
+    row: t.Evaluation
+    evaluation: Evaluation
+    findings: Findings
+    steps: list[Step]
+    state: State
+    evidence: Evidence | None = None
+    sweep_row: t.Sweep | None = None
+    reading: SweepReading | None = None
+    claim: Claim | None = None
+    windows: tuple[Window, ...] = ()
+    limit_swr: float = 2.0
+    panels: tuple[Panel, ...] = ()
+    numbers: tuple[Numbers, ...] = ()
+    qualifies: tuple[tuple[bool, str], ...] = ()
+    strips: tuple[tuple[object, str], ...] = ()
+
+    def finding(self, claim_id: object, sample_id: object) -> object:
+        """The finding on a claim and a sample, by either's id in any form."""
+        key = (str(claim_id), str(sample_id))
+        return next((f for f in self.findings.claims if (f.claim_id, f.sample_id) == key), None)
+
+
+def build(row: t.Evaluation, state: State, published: int) -> Workbench:
+    """Judge the evaluation and draw what is in hand."""
+    evaluation = evaluation_of(row)
+    findings = judge(evaluation)
+    bench = Workbench(row, evaluation, findings, steps(evaluation, findings, published), state)
+    sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
+    bench.strips = tuple(
+        (
+            use,
+            tiny_skyline(
+                sweeps[use.sweep_id].sweep,
+                Window(use.low_hz, use.high_hz, use.band),
+                evaluation.profile.limit_swr,
+                104,
+                44,
+            ),
+        )
+        for use in findings.usability
+    )
+    if not evaluation.sweeps:
+        return bench
+    bench.claim = _claim_in_hand(evaluation, state.claim)
+    bench.evidence = sweeps.get(state.sweep) or _telling_sweep(bench) or evaluation.sweeps[-1]
+    bench.sweep_row = next(s for s in row.sweeps if str(s.id) == bench.evidence.id)
+    z0 = bench.claim.z0_ohm if bench.claim else 50.0
+    bench.reading = read_sweep(bench.evidence.sweep, z0)
+    _windows_in_hand(bench)
+    _judge_in_hand(bench)
+    _draw(bench)
+    bench.state = State(
+        bench.evidence.id, bench.claim.id if bench.claim else USABILITY if state.claim == USABILITY else "", state.view
+    )
+    return bench
+
+
+def _claim_in_hand(evaluation: Evaluation, wanted: str) -> Claim | None:
+    checkable = [c for c in evaluation.claims if c.limit_swr is not None and c.windows]
+    if wanted == USABILITY:
+        return None
+    return next((c for c in checkable if c.id == wanted), checkable[0] if checkable else None)
+
+
+def _telling_sweep(bench: Workbench) -> Evidence | None:
+    """The sweep that the claim in hand rests on."""
+    if bench.claim is None:
+        return None
+    for finding in bench.findings.claims:
+        if finding.claim_id == bench.claim.id:
+            for window in finding.windows:
+                for evidence in bench.evaluation.sweeps:
+                    if evidence.id == window.sweep_id:
+                        return evidence
+    return None
+
+
+def _covered(bench: Workbench) -> list[Band]:
+    sweep = bench.evidence.sweep if bench.evidence else None
+    return [b for b in band_plan(bench.evaluation.region).bands if sweep and sweep.covers(b.low_hz, b.high_hz)]
+
+
+def _windows_in_hand(bench: Workbench) -> None:
+    """The claim's windows and limit, or the covered bands under the usability profile."""
+    if bench.claim is not None and bench.claim.limit_swr is not None:
+        bench.windows, bench.limit_swr = bench.claim.windows, bench.claim.limit_swr
+    else:
+        bench.windows = tuple(b.window for b in _covered(bench))
+        bench.limit_swr = bench.evaluation.profile.limit_swr
+
+
+def _judge_in_hand(bench: Workbench) -> None:
+    evidence, reading = bench.evidence, bench.reading
+    if evidence is None or reading is None:
+        return
+    setup = next(s for s in bench.evaluation.setups if s.id == evidence.setup_id)
+    obstacles = [uncalibrated(evidence)]
+    if bench.claim is not None:
+        obstacles.append(condition_not_met(bench.claim, setup))
+    instrument = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id)
+    rule, disqualified = bench.evaluation.rule, next(filter(None, obstacles), "")
+    found = []
+    for window in bench.windows:
+        finding = judge_evidence(reading, instrument, setup, window, bench.limit_swr, rule, disqualified)
+        z = None
+        if finding.best and not reading.sweep.scalar:
+            z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
+        zeros = tuple(r.frequency_hz for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
+        found.append(Numbers(finding, z, zeros))
+    bench.numbers = tuple(found)
+    bench.qualifies = tuple(_qualifies(bench, obstacles))
+
+
+def _qualifies(bench: Workbench, obstacles: list[str]) -> list[tuple[bool, str]]:
+    """What qualifies the sweep in hand and what does not, in short sentences."""
+    said = [(not o, o) for o in obstacles if o]
+    if not obstacles[0]:
+        said.append((True, "calibrated at the reference plane"))
+    for number in bench.numbers:
+        found = number.finding
+        name = found.window.name
+        if not bench.reading or not bench.reading.sweep.covers(found.window.low_hz, found.window.high_hz):
+            said.append((False, f"does not cover {name}"))
+        elif found.step_needed_hz is not None:
+            said.append((False, f"too coarse for {name}"))
+        else:
+            said.append((True, f"covers {name} with {found.points_inside} points"))
+    return said
+
+
+def _draw(bench: Workbench) -> None:
+    evidence, reading = bench.evidence, bench.reading
+    if evidence is None or reading is None:
+        return
+    figures = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id).figures
+    levels = [
+        Level(n.finding.window, n.finding.limit_swr, guard_band(n.finding.u_gamma or 0.0, bench.evaluation.rule))
+        for n in bench.numbers
+    ]
+    segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
+    views = _views(bench.state.view, reading, bench.windows)
+    panels = []
+    for i, (name, low, high) in enumerate(views):
+        inside = [s for s in segments if s.low_hz < high and s.high_hz > low] if high - low < 0.2 * high else []
+        label = f"SWR of {evidence.name} from {low / 1e6:.3f} to {high / 1e6:.3f} MHz"
+        wide = 800 / len(views) if len(views) <= 2 else 400
+        sized = [
+            landscape(
+                reading,
+                levels,
+                figures,
+                (low, high),
+                inside,
+                label=label,
+                width=width,
+                height=height,
+                ident=f"land-{i}-{size}",
+            )
+            for size, width, height in (("wide", wide, 380), ("narrow", 360, 320))
+        ]
+        panels.append(Panel(name, sized[0], sized[1], read_off_data(reading.sweep, low, high)))
+    bench.panels = tuple(panels)
+
+
+def _views(wanted: str, reading: SweepReading, windows: tuple[Window, ...]) -> list[tuple[str, float, float]]:
+    """The panels of a view: `whole`, one window by its number, or every window beside the others."""
+    sweep = reading.sweep
+    whole = [("Whole sweep", sweep.low_hz, sweep.high_hz)]
+    if wanted.isdigit() and int(wanted) < len(windows):
+        windows = (windows[int(wanted)],)
+    reached = [w for w in windows if sweep.cut(w.low_hz, w.high_hz) is not None]
+    if wanted == "whole" or not 0 < len(reached) <= 4:
+        return whole
+    return [(w.name, *view_around(sweep, [w])) for w in reached]
