@@ -169,10 +169,9 @@ def _windows(options: argparse.Namespace, sweep: "Sweep") -> "list[Window]":
 
 
 def _write_svg(options, path, reading, findings, bench, rule) -> None:  # type: ignore[no-untyped-def]
-    from levelmoor.core.decision import guard_band
-    from levelmoor.figures.landscape import Level, landscape
+    from levelmoor.figures.landscape import landscape, level_of
 
-    levels = [Level(f.window, f.limit_swr, guard_band(f.u_gamma or 0.0, rule)) for f in findings]
+    levels = [level_of(f, rule) for f in findings]
     figure = landscape(reading, levels, bench, label=f"SWR of {path.name} over frequency", alone=True)
     try:
         options.svg.write_text(figure, "utf-8")

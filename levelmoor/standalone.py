@@ -86,7 +86,7 @@ def _is_empty(url: str) -> bool:
     with engine.connect() as connection:
         count = connection.execute(text("SELECT COUNT(*) FROM team")).scalar_one()
     engine.dispose()
-    return count == 0
+    return int(count) == 0
 
 
 def _stop(server: "subprocess.Popen[bytes]") -> None:

@@ -1,6 +1,6 @@
 """The coarseness gate: whether a sweep is fine enough for a window to be judged on it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -91,8 +91,12 @@ def _leap(sweep: Sweep, window: Window) -> float | None:
     """Frequency of the worst leap inside the window, or None."""
     if sweep.points < 2 or sweep.scalar:
         return None
-    f, value = sweep.minima()
-    sag = np.minimum(sweep.magnitude[:-1], sweep.magnitude[1:]) - value
-    sag = np.where((f >= window.low_hz) & (f <= window.high_hz), sag, 0)
+    first = max(int(np.searchsorted(sweep.frequency_hz, window.low_hz, "right")) - 1, 0)
+    last = int(np.searchsorted(sweep.frequency_hz, window.high_hz)) + 1
+    part = replace(
+        sweep, frequency_hz=sweep.frequency_hz[first:last], gamma=sweep.gamma[first:last], half_step_gamma=None
+    )
+    f, value = part.minima()
+    sag = np.minimum(part.magnitude[:-1], part.magnitude[1:]) - value
     worst = int(np.argmax(sag))
     return float(f[worst]) if sag[worst] > LARGEST_SAG else None

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import find_peaks
+from numpy.typing import NDArray
 
 from levelmoor.core.noise import noise_of_magnitude
-from levelmoor.core.reflection import gamma_from_swr, swr_from_gamma
+from levelmoor.core.reflection import FloatArray, gamma_from_swr, swr_from_gamma
 from levelmoor.core.sweep import Sweep
 
 SMALLEST_DEPTH = 0.01
@@ -41,13 +41,13 @@ def find_dips(sweep: Sweep) -> list[Dip]:
     if sweep.points < 2:
         return []
     magnitude = sweep.magnitude
-    top = float(np.max(magnitude))
     noise_depth = NOISE_DEPTHS * noise_of_magnitude(sweep)
-    peaks, found = find_peaks(np.concatenate(([-top], -magnitude, [-top])), prominence=max(SMALLEST_DEPTH, noise_depth))
+    least = max(SMALLEST_DEPTH, noise_depth)
     segment_f, segment_value = sweep.minima()
     dips = []
-    for i, depth in zip(peaks - 1, found["prominences"], strict=True):
-        if depth < _rounding_depth(sweep, int(i)):
+    for i in _hollows(magnitude, least):
+        depth = _prominence(magnitude, i)
+        if depth < max(least, _rounding_depth(sweep, i)):
             continue
         frequency, value = float(sweep.frequency_hz[i]), float(magnitude[i])
         for j in (i - 1, i):
@@ -57,11 +57,65 @@ def find_dips(sweep: Sweep) -> list[Dip]:
             Dip(
                 frequency_hz=frequency,
                 gamma=complex(sweep.gamma_at(frequency)),
-                depth=float(depth) + float(magnitude[i]) - value,
-                at_edge=_runs_to_the_end(magnitude, int(i), noise_depth),
+                depth=depth + float(magnitude[i]) - value,
+                at_edge=_runs_to_the_end(magnitude, i, noise_depth),
             )
         )
     return dips
+
+
+def _hollows(magnitude: FloatArray, least: float) -> list[int]:
+    """Indices of the minima out of which the curve rises by `least` on both sides, outside taken as high ground.
+
+    One pass over the points, first down to a minimum, then up to a maximum. Of equal points side by side the middle
+    one stands for all.
+    """
+    found, down, extreme, at = [], True, np.inf, 0
+    kept = _telling_points(magnitude, least)
+    for place, value in zip(kept.tolist(), magnitude[kept].tolist(), strict=True):
+        if down:
+            if value < extreme:
+                extreme, at = value, place
+            elif value - extreme >= least:
+                found.append(at)
+                down, extreme = False, value
+        elif value > extreme:
+            extreme = value
+        elif extreme - value >= least:
+            down, extreme, at = True, value, place
+    if down:
+        found.append(at)
+    return [_middle_of_plateau(magnitude, k) for k in found]
+
+
+def _telling_points(magnitude: FloatArray, least: float, block: int = 32) -> NDArray[np.intp]:
+    """Indices that tell all swings of `least` or more: of a block that swings less, its lowest and highest point do.
+
+    Noise makes every third point a local minimum; this keeps long sweeps quick without losing a dip.
+    """
+    whole = magnitude.size // block * block
+    blocks = magnitude[:whole].reshape(-1, block)
+    first = np.arange(0, whole, block)
+    lively = np.ptp(blocks, axis=1) >= least if whole else np.empty(0, dtype=bool)
+    pairs = np.stack((blocks.argmin(axis=1), blocks.argmax(axis=1))) + first if whole else np.empty((2, 0), dtype=int)
+    every = (first[lively, None] + np.arange(block)).ravel()
+    return np.unique(np.concatenate((pairs.ravel(), every, np.arange(whole, magnitude.size))))
+
+
+def _middle_of_plateau(magnitude: FloatArray, index: int) -> int:
+    other = np.flatnonzero(magnitude[index:] != magnitude[index])
+    length = int(other[0]) if other.size else magnitude.size - index
+    return index + (length - 1) // 2
+
+
+def _prominence(magnitude: FloatArray, index: int) -> float:
+    """Height of the lower of the two passes out of a minimum, no lower ground beyond counting as the highest point."""
+    floor, top = magnitude[index], float(np.max(magnitude))
+    passes = []
+    for side in (magnitude[:index][::-1], magnitude[index + 1 :]):
+        lower = np.flatnonzero(side < floor)
+        passes.append(float(np.max(side[: lower[0]], initial=floor)) if lower.size else top)
+    return min(passes) - float(floor)
 
 
 def _rounding_depth(sweep: Sweep, index: int) -> float:
@@ -71,7 +125,7 @@ def _rounding_depth(sweep: Sweep, index: int) -> float:
     return 2.02 * float(sweep.half_step_gamma[index])
 
 
-def _runs_to_the_end(magnitude: np.ndarray, index: int, noise_depth: float) -> bool:
+def _runs_to_the_end(magnitude: FloatArray, index: int, noise_depth: float) -> bool:
     """Whether, noise apart, the curve does not rise again between the minimum and one end of the sweep."""
     if index in (0, magnitude.size - 1):
         return True
@@ -111,18 +165,18 @@ def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
     """Edges around a dip at a level of |gamma|, or None where the dip does not reach it."""
     if dip.magnitude >= level or sweep.points < 2:
         return None
-    f, step = sweep.frequency_hz, np.diff(sweep.frequency_hz)
-    t0, t1 = sweep.within(level)
+    f = sweep.frequency_hz
     k = int(np.clip(np.searchsorted(f, dip.frequency_hz, side="right") - 1, 0, f.size - 2))
-    starts = np.flatnonzero(t0[: k + 1] > 0)
-    ends = np.flatnonzero(t1[k:] < 1)
+    # |gamma|^2 is convex between points, so the level is crossed only beside a point that stands above it.
+    above = sweep.magnitude > level
+    left, right = np.flatnonzero(above[: k + 1]), np.flatnonzero(above[k + 1 :])
     low, high = sweep.low_hz, sweep.high_hz
-    if starts.size:
-        low = float(f[starts[-1]] + t0[starts[-1]] * step[starts[-1]])
-    if ends.size:
-        high = float(f[k + ends[0]] + t1[k + ends[0]] * step[k + ends[0]])
+    if left.size:
+        low = sweep.crossings(int(left[-1]), level)[0]
+    if right.size:
+        high = sweep.crossings(k + int(right[0]), level)[1]
     swr = float(swr_from_gamma(level))
-    return Width(swr, low, high, low_open=not starts.size, high_open=not ends.size)
+    return Width(swr, low, high, low_open=not left.size, high_open=not right.size)
 
 
 def widths_of(sweep: Sweep, dip: Dip | None, swrs: tuple[float, ...] = (1.5, 2.0, 3.0)) -> list[Width]:

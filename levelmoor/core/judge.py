@@ -147,18 +147,23 @@ def condition_not_met(claim: Claim, setup: Setup) -> str:
 def _best_evidence(
     candidates: list[Evidence], judged: Callable[[Evidence], WindowFinding]
 ) -> tuple[Evidence, WindowFinding] | None:
-    """The sweep a verdict rests on: one that qualifies, then the most accurate, then the latest."""
+    """The sweep a verdict rests on: one that qualifies, then one that covers most, the most accurate, the latest."""
     found = [(evidence, judged(evidence)) for evidence in candidates]
     ranked = sorted(
         enumerate(found),
         key=lambda item: (
             item[1][1].verdict is Verdict.NOT_SHOWN,
-            item[1][1].worst is None,
+            -_overlap(item[1][0], item[1][1].window),
             item[1][1].u_gamma if item[1][1].u_gamma is not None else 1.0,
             -item[0],
         ),
     )
     return ranked[0][1] if ranked else None
+
+
+def _overlap(evidence: Evidence, window: Window) -> float:
+    """How much of the window the sweep covers, in Hz."""
+    return max(min(evidence.sweep.high_hz, window.high_hz) - max(evidence.sweep.low_hz, window.low_hz), 0.0)
 
 
 def _judge_claim(evaluation: Evaluation, bench: _Bench, claim: Claim, sample: Sample) -> ClaimFinding:

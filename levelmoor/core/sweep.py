@@ -5,6 +5,7 @@ quadratic in the position t (0 to 1): minima, crossings of a level and shares ar
 a grid. A scalar sweep holds |gamma| as a real number and goes the same way.
 """
 
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -113,20 +114,25 @@ class Sweep:
         low, high = max(low_hz, self.low_hz), min(high_hz, self.high_hz)
         if low > high:
             return None
-        f = self.frequency_hz
-        inner = f[(f > low) & (f < high)]
-        frequency = np.concatenate(([low], inner, [high] if high > low else []))
-        half = None
-        if self.half_step_gamma is not None:
-            half = np.interp(frequency, f, self.half_step_gamma)
-        return replace(self, frequency_hz=frequency, gamma=self.gamma_at(frequency), half_step_gamma=half)
+        ends, f, half = np.unique([low, high]), self.frequency_hz, self.half_step_gamma
+        inner = slice(int(np.searchsorted(f, low, "right")), int(np.searchsorted(f, high)))
+        at_ends = self.gamma_at(ends)
+        if half is not None:
+            half_ends = np.interp(ends, f, half)
+            half = np.concatenate((half_ends[:1], half[inner], half_ends[1:]))
+        return replace(
+            self,
+            frequency_hz=np.concatenate((ends[:1], f[inner], ends[1:])),
+            gamma=np.concatenate((at_ends[:1], self.gamma[inner], at_ends[1:])),
+            half_step_gamma=half,
+        )
 
     def minima(self) -> tuple[FloatArray, FloatArray]:
         """Per segment the frequency in Hz and value of the smallest |gamma|, each (n - 1,)."""
-        a, b, c = self._quadratic
+        a, b, _ = self._quadratic
         t = np.clip(np.divide(-b, 2 * a, out=np.zeros_like(a), where=a > 0), 0, 1)
         f = self.frequency_hz
-        value = np.sqrt(np.maximum(a * t * t + b * t + c, 0))
+        value = np.abs(self.gamma[:-1] + t * np.diff(self.gamma))
         return np.where(t == 1, f[1:], f[:-1] + t * np.diff(f)), value
 
     def within(self, level: float) -> tuple[FloatArray, FloatArray]:
@@ -137,7 +143,7 @@ class Sweep:
         root = np.sqrt(np.maximum(discriminant, 0))
         # The stable form: the larger root in size first, the other from their product c/a.
         q = -0.5 * (b + np.where(b >= 0, root, -root))
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             one, two = q / a, np.where(q != 0, c / q, 0.0)
         low, high = np.fmin(one, two), np.fmax(one, two)
         flat = a == 0
@@ -145,6 +151,18 @@ class Sweep:
         t0 = np.where(none, 1.0, np.where(flat, 0.0, np.clip(low, 0, 1)))
         t1 = np.where(none, 0.0, np.where(flat, 1.0, np.clip(high, 0, 1)))
         return t0, t1
+
+    def crossings(self, segment: int, level: float) -> tuple[float, float]:
+        """Where |gamma| falls to the level and where it rises from it again on one segment, in Hz."""
+        f, g = self.frequency_hz[segment : segment + 2], self.gamma[segment : segment + 2]
+        start, step = complex(g[0]), complex(g[1] - g[0])
+        a = abs(step) ** 2
+        if a == 0:
+            return float(f[0]), float(f[1])
+        half_b = start.real * step.real + start.imag * step.imag
+        root = math.sqrt(max(half_b**2 - a * (abs(start) ** 2 - level**2), 0.0))
+        low, high = (float(f[0] + min(max(t / a, 0.0), 1.0) * (f[1] - f[0])) for t in (-half_b - root, -half_b + root))
+        return low, high
 
     def share_within(self, level: float) -> float:
         """Share of the frequency range on which |gamma| <= level, 0 to 1, exact between points."""

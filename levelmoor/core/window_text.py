@@ -18,7 +18,8 @@ def parse_windows(text: str, region: int) -> tuple[Window, ...]:
     ValueError
         Naming the part that is neither a band of the region nor a range.
     """
-    parts = [p.strip() for p in re.split(r"[;\n]|,\s+|,(?=[^,]*[a-z])|\band\b|\s\+\s", text) if p.strip()]
+    # A comma between two digits is a decimal comma.
+    parts = [p.strip() for p in re.split(r"[;\n]|(?<!\d),|,(?!\d)|\band\b|\s\+\s", text) if p.strip()]
     return tuple(_window(part, region) for part in parts)
 
 

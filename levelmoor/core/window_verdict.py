@@ -166,7 +166,8 @@ def _reason(
         edge = f" (above {format_swr(float(swr_from_gamma(level + guard)))} fails)" if guard else ""
         return f"{where}, beyond the limit of {limit:g}{with_guard}{edge}"
     chance = 100 * (probability or 0.0)
-    return f"{where}; the limit of {limit:g} lies within the uncertainty, and the probability that it is met is {chance:.0f} %"
+    doubt = f"the limit of {limit:g} lies within the uncertainty"
+    return f"{where}; {doubt}, and the probability that it is met is {chance:.0f} %"
 
 
 def _sentence(text: str) -> str:

@@ -16,7 +16,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.mapping import windows_row
 
-Refresh = Callable[[t.Evaluation], None]
+Refresh = Callable[[t.Evaluation, int], None]
 
 
 def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
@@ -69,7 +69,7 @@ def _load_case(
         row.samples[-1].serial = serial
         session.flush()
         store.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
-    refresh(row)
+    refresh(row, len(case.revisions))
 
 
 def _fill(rows: list[Any], kind: type[Any], wanted: list[dict[str, Any]]) -> None:

@@ -6,16 +6,18 @@ whole window is a pass, a ridge is where it fails.
 
 import json
 from dataclasses import dataclass
+from html import escape
 from itertools import pairwise
 
 import numpy as np
 
+from levelmoor.core.decision import Rule, Verdict, guard_band
 from levelmoor.core.dips import dip_of_window
 from levelmoor.core.frequency import format_mhz
 from levelmoor.core.reflection import FloatArray, gamma_from_swr, swr_from_gamma
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
-from levelmoor.core.window_verdict import SweepReading, format_swr
+from levelmoor.core.window_verdict import SweepReading, WindowFinding, format_swr
 from levelmoor.core.windows import Window
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
@@ -24,15 +26,22 @@ from levelmoor.figures.thinning import keep_extremes
 
 @dataclass(frozen=True)
 class Level:
-    """A limit over a window, with the guard band in |gamma|."""
+    """A limit over a window, with the guard band in |gamma|; `shown` is whether the sweep qualifies for it."""
 
     window: Window
     limit_swr: float
     guard: float = 0.0
+    shown: bool = True
 
     @property
     def gamma(self) -> float:
         return float(gamma_from_swr(self.limit_swr))
+
+
+def level_of(finding: WindowFinding, rule: Rule) -> Level:
+    """The level that a finding was judged against, with the rule's guard band at its worst point."""
+    guard = guard_band(finding.u_gamma or 0.0, rule)
+    return Level(finding.window, finding.limit_swr, guard, finding.verdict is not Verdict.NOT_SHOWN)
 
 
 def view_around(sweep: Sweep, windows: list[Window], share: float = 0.25) -> tuple[float, float]:
@@ -83,9 +92,8 @@ def landscape(
     ]
     if f.size > 1:
         parts.append(tag("path", class_="land far" if seen else "land", d=_under(scale, f, g)))
-        for level in seen:
-            parts += _water(scale, sweep, level, int(width), ident)
-        parts += _skyline(scale, f, g, bench, sweep)
+        parts += [piece for level in seen for piece in _water(scale, sweep, level, int(width), ident)]
+        parts += _skyline(scale, f, g, bench, sweep, sure=not seen or any(v.shown for v in seen))
     parts += _level_lines(scale, seen)
     parts += _marks(scale, reading, seen)
     parts += _axes(scale, segments or [])
@@ -136,11 +144,15 @@ def _under(scale: Scale, f: FloatArray, g: FloatArray) -> str:
 
 
 def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) -> list[str]:
-    """Land, water and hatched ridge inside one window."""
+    """Land, water and hatched ridge inside one window; where nothing is shown, bare points and no water."""
     low, high = max(level.window.low_hz, scale.low_hz), min(level.window.high_hz, scale.high_hz)
     f, g = _curve(sweep, low, high, pixels)
     if f.size < 2:
         return []
+    if not level.shown:
+        inside = sweep.inside(low, high)[:200]
+        places = zip(scale.x(inside), scale.y(np.abs(sweep.gamma_at(inside))), strict=True)
+        return [tag("circle", class_="point", cx=float(px), cy=float(py), r=3) for px, py in places]
     x, at = scale.x(f), float(scale.y(level.gamma))
     y = scale.y(g)
     return [
@@ -151,14 +163,15 @@ def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) ->
     ]
 
 
-def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: BenchFigures, sweep: Sweep) -> list[str]:
+def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: BenchFigures, sweep: Sweep, sure: bool) -> list[str]:
+    """The curve with its soft edge, dashed where no window of the view is shown by it, and marks where it is cut."""
     half = np.zeros(f.size)
     if sweep.half_step_gamma is not None:
         half = np.interp(f, sweep.frequency_hz, sweep.half_step_gamma)
     expanded = 2 * standard_uncertainty(g, bench, half)
     x = scale.x(f)
     parts = [tag("path", class_="mist", d=area_between(x, scale.y(g + expanded), scale.y(np.maximum(g - expanded, 0))))]
-    parts.append(tag("path", class_="skyline", d=path_of(x, scale.y(g))))
+    parts.append(tag("path", class_="skyline" if sure else "skyline unsure", d=path_of(x, scale.y(g))))
     above = np.flatnonzero(np.diff(np.concatenate(([0], (g > TOP_GAMMA).astype(int), [0]))))
     for start, stop in zip(above[::2], above[1::2], strict=True):
         middle = float((x[start] + x[stop - 1]) / 2)
@@ -240,7 +253,8 @@ def _axes(scale: Scale, segments: list[Window]) -> list[str]:
         if low >= high:
             continue
         x1, x2 = float(scale.x(low)), float(scale.x(high))
-        parts.append(tag("rect", class_="segment", x=x1, y=y, width=max(x2 - x1 - 1, 1), height=17))
+        title = tag("title", escape(segment.name))
+        parts.append(tag("rect", title, class_="segment", x=x1, y=y, width=max(x2 - x1 - 1, 1), height=17))
         words = segment.name
         if 5.6 * len(words) > x2 - x1:
             words = words.partition(" ")[2] or words

@@ -8,8 +8,8 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Rule, Verdict
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
 from levelmoor.core.dips import Width
+from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.usability import Profile, Usability
 from levelmoor.core.window_verdict import Spot, WindowFinding

@@ -1,7 +1,5 @@
 """From the bytes of a file to its lines, whatever wrote it."""
 
-import re
-
 from levelmoor.formats.problem import FileProblem
 
 LARGEST_BYTES = 20_000_000
@@ -15,7 +13,6 @@ _MAGIC = (
     (b"PK\x03\x04", "a zip archive or office document"),
 )
 _WANTED = "a sweep is a text file: Touchstone (.s1p, .s2p) or CSV"
-_LINE_END = re.compile(r"\r\n|\n|\r")
 
 
 def decode(name: str, data: bytes) -> list[str]:
@@ -40,7 +37,7 @@ def decode(name: str, data: bytes) -> list[str]:
         line = before.count(b"\n") + 1
         column = len(before) - (before.rfind(b"\n") + 1) + 1
         raise FileProblem(name, line, column, "a zero byte, so this is not a text file", _WANTED)
-    return _LINE_END.split(text)
+    return text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
 
 
 def _text(data: bytes) -> str | None:

@@ -17,7 +17,7 @@ from levelmoor.formats.touchstone import frequency_problem, looks_like_touchston
 
 @dataclass(frozen=True)
 class ReadOptions:
-    """What a person chose or confirmed: the port of a Touchstone file, unit and kind of a CSV. Empty: as the file says."""
+    """What a person chose: the port of a Touchstone file, unit and kind of a CSV. Empty: as the file says."""
 
     port: int = 1
     unit: str = ""

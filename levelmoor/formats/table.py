@@ -140,7 +140,7 @@ def _fields(line: str, separator: str) -> tuple[str, ...]:
 def _separator(lines: list[str]) -> str:
     last = lines[len(lines) // 2 :] or lines
     for separator in (";", "\t", ","):
-        if sum(separator in line for line in last) * 2 > len(last):
+        if sum(separator in line for line in last) * 2 >= len(last):
             # "7,1 1,5": the comma is the decimal sign and blanks separate.
             if separator == "," and all(
                 re.fullmatch(r"\s*[+-]?\d+,\d+(\s+[+-]?\d+(,\d+)?)+\s*", line) for line in last

@@ -12,7 +12,9 @@ References
 
 import io
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import islice
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +28,7 @@ NOTATIONS = ("RI", "MA", "DB")
 _OPTION_WORDS = {"hz", "khz", "mhz", "ghz", "s", "y", "z", "g", "h", "ri", "ma", "db", "r"}
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([edED][+-]?\d+)?$")
 _D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
+_MORE_THAN_FIGURES = re.compile(r"[!#\[dD]")
 _WORD = re.compile(r"\S+")
 
 
@@ -86,20 +89,18 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
         Naming line and column of what cannot be read.
     """
     header = _read_header(name, lines)
-    data = _data_lines(name, lines, header)
-    body = [text for _, text in data]
+    body = _data(lines, header)
     if header.ports == 2 and header.version == "1.0":
         body = _without_noise(body)
     if len(body) > LARGEST_POINTS:
-        raise too_many_points(name, data[LARGEST_POINTS][0] + 1, len(body))
+        raise too_many_points(name, _line_of(lines, header, LARGEST_POINTS), len(body))
     parsed = _parse(header, body)
     if parsed is None:
-        raise _diagnosis(name, lines, header, data[: len(body)])
+        raise _diagnosis(name, lines, header, len(body))
     if header.frequencies is not None and header.frequencies != len(body):
-        last = data[len(body) - 1][0] + 1
         raise FileProblem(
             name,
-            last,
+            _line_of(lines, header, len(body) - 1),
             1,
             f"the data end after {len(body)} frequencies",
             f"[Number of Frequencies] says {header.frequencies}; the file may be cut off",
@@ -255,24 +256,23 @@ def _read_keyword(name: str, number: int, text: str, header: _Header) -> bool:
     return keyword == "begin information"
 
 
-def _data_lines(name: str, lines: list[str], header: _Header) -> list[tuple[int, str]]:
+def _numbered_data(lines: list[str], header: _Header) -> Iterator[tuple[int, str]]:
     """Number (from 0) and text of each line of data, comments gone and D exponents written with E."""
-    found = []
     for number in range(header.data_line, len(lines)):
-        text = lines[number]
-        if "!" in text:
-            text = text.partition("!")[0]
+        text = lines[number].partition("!")[0]
         bare = text.lstrip()
-        if not bare or bare[0] == "#":
-            continue
-        if bare[0] == "[":
-            if bare.lower().startswith(("[end]", "[noise data]")):
-                break
-            continue
-        found.append((number, text))
-    if any("d" in t or "D" in t for _, t in found):
-        found = [(n, _D_EXPONENT.sub("E", t)) for n, t in found]
-    return found
+        if bare.lower().startswith(("[end]", "[noise data]")):
+            return
+        if bare and bare[0] not in "#[":
+            yield number, _D_EXPONENT.sub("E", text)
+
+
+def _data(lines: list[str], header: _Header) -> list[str]:
+    """The texts of the lines of data; quickly where they hold nothing but figures."""
+    plain = lines[header.data_line :]
+    if _MORE_THAN_FIGURES.search("\n".join(plain)):
+        return [text for _, text in _numbered_data(lines, header)]
+    return [text for text in plain if text.strip()]
 
 
 def _without_noise(body: list[str]) -> list[str]:
@@ -293,7 +293,9 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
     """Frequencies in the file's unit and matrices by scikit-rf, or None where anything is not as it should be."""
     from skrf.io.touchstone import Touchstone  # costs half a second, which a CSV need not pay
 
-    if set(map(len, map(str.split, body))) != {header.columns}:
+    joined = "\n".join(body)
+    # Python reads 1_0 as a number, Touchstone does not.
+    if "_" in joined or set(map(len, map(str.split, body))) != {header.columns}:
         return None
     # The keywords let scikit-rf do the ordering; S and hertz keep it from converting and scaling.
     text = "\n".join(
@@ -304,12 +306,10 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
             f"[Two-Port Data Order] {header.order}",
             f"[Matrix Format] {header.matrix}",
             "[Network Data]",
-            *body,
+            joined,
             "",
         )
     )
-    if "_" in text.partition("[Network Data]")[2]:  # Python reads 1_0 as a number, Touchstone does not
-        return None
     source = io.StringIO(text)
     source.name = f"sweep.s{header.ports}p"
     try:
@@ -327,10 +327,15 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
     return (frequency, matrix) if sound else None
 
 
-def _diagnosis(name: str, lines: list[str], header: _Header, data: list[tuple[int, str]]) -> FileProblem:
+def _line_of(lines: list[str], header: _Header, index: int) -> int:
+    """Number (from 1) of the line that holds a point."""
+    return next(islice(_numbered_data(lines, header), index, None))[0] + 1
+
+
+def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> FileProblem:
     """The first thing that is wrong with the lines of data, with its place."""
     before: float | None = None
-    for number, text in data:
+    for number, text in islice(_numbered_data(lines, header), count):
         words = list(_WORD.finditer(text))
         try:
             values = [_number(name, number, m) for m in words]
@@ -343,7 +348,7 @@ def _diagnosis(name: str, lines: list[str], header: _Header, data: list[tuple[in
                 number + 1,
                 end,
                 f"{len(words)} figures in this line",
-                f"a line of this {header.ports}-port file has {header.columns}: the frequency and {header.columns - 1} more",
+                f"a line of {header.ports}-port data has {header.columns}: the frequency and {header.columns - 1} more",
             )
         wrong = frequency_problem(name, number + 1, words[0].start() + 1, words[0][0], values[0], before)
         if wrong:

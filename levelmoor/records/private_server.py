@@ -40,7 +40,8 @@ def private_server(folder: Path, durable: bool = True) -> Iterator[str]:
     server = subprocess.Popen(
         [
             _program("mariadbd", "/usr/sbin/mariadbd"), "--no-defaults", f"--datadir={data}", f"--socket={path}",
-            f"--port={port}", "--bind-address=127.0.0.1", f"--pid-file={folder / 'mariadb.pid'}", f"--user={getpass.getuser()}",
+            f"--port={port}", "--bind-address=127.0.0.1", f"--pid-file={folder / 'mariadb.pid'}",
+            f"--user={getpass.getuser()}",
             "--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
             "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M",
             f"--innodb-flush-log-at-trx-commit={1 if durable else 0}",
@@ -83,8 +84,8 @@ def _program(*names: str) -> str:
 
 def _install(data: Path) -> None:
     command = [
-        _program("mariadb-install-db"), "--no-defaults", f"--datadir={data}", "--auth-root-authentication-method=normal",
-        "--skip-test-db", f"--user={getpass.getuser()}",
+        _program("mariadb-install-db"), "--no-defaults", f"--datadir={data}", f"--user={getpass.getuser()}",
+        "--auth-root-authentication-method=normal", "--skip-test-db",
     ]  # fmt: skip
     done = subprocess.run(command, capture_output=True, text=True, check=False)
     if done.returncode:

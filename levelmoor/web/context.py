@@ -16,7 +16,7 @@ R = TypeVar("R")
 LOOKS = ("auto", "day", "night", "sun")
 
 
-class Member(UserMixin):
+class Member(UserMixin):  # type: ignore[misc]
     """A signed-in user for Flask-Login."""
 
     def __init__(self, row: User) -> None:
@@ -40,7 +40,7 @@ def membership() -> Membership | None:
     if "membership" not in g:
         places: list[Membership] = current_user.memberships
         chosen = [m for m in places if m.team_id == session.get("team")]
-        g.membership = (chosen or places or [None])[0]
+        g.membership = next(iter(chosen or places), None)
     return g.membership  # type: ignore[no-any-return]
 
 
@@ -81,7 +81,7 @@ def install(app: Flask) -> None:
     logins.login_view = "accounts.sign_in"
     logins.login_message = ""
 
-    @logins.user_loader
+    @logins.user_loader  # type: ignore[untyped-decorator]
     def load(user_id: str) -> Member | None:
         row = db().scalar(
             select(User)

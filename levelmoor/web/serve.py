@@ -9,7 +9,7 @@ from gunicorn.app.base import BaseApplication
 from levelmoor.web.app import create_app
 
 
-class _Server(BaseApplication):
+class _Server(BaseApplication):  # type: ignore[misc]
     def __init__(self, app: Flask, settings: dict[str, Any]) -> None:
         self._app, self._settings = app, settings
         super().__init__()

@@ -14,26 +14,28 @@ from levelmoor.records.mapping import evaluation_of
 MOST_SKYLINES = 6
 
 
-def refresh_card(row: t.Evaluation, evaluation: Evaluation | None = None, findings: Findings | None = None) -> None:
+def refresh_card(
+    row: t.Evaluation, published: int = 0, evaluation: Evaluation | None = None, findings: Findings | None = None
+) -> None:
     """Put verdict counts, one tiny skyline per band and the next step into the row."""
     evaluation = evaluation or evaluation_of(row)
     findings = findings or judge(evaluation)
     sweeps = {e.id: e.sweep for e in evaluation.sweeps}
     limit = evaluation.profile.limit_swr
+    shown = [use for use in findings.usability if use.state is not Usability.NOT_SHOWN]
     strip = [
         {
             "band": use.band,
-            "state": use.state.value,
             "svg": tiny_skyline(sweeps[use.sweep_id], Window(use.low_hz, use.high_hz, use.band), limit),
         }
-        for use in findings.usability[:MOST_SKYLINES]
-        if use.state is not Usability.NOT_SHOWN or use.share is not None
+        for use in shown[:MOST_SKYLINES]
     ]
-    todo = next((s for s in steps(evaluation, findings, 0) if not s.done), None)
+    todo = next((s for s in steps(evaluation, findings, published) if not s.done), None)
     row.card = {
         "verdicts": [[verdict.value, count] for verdict, count in findings.summary.items()],
         "strip": strip,
-        "more": max(len(findings.usability) - MOST_SKYLINES, 0),
+        "more": max(len(shown) - MOST_SKYLINES, 0),
+        "published": published,
         "profile": evaluation.profile.name,
         "todo": todo.state if todo else "",
     }

@@ -6,12 +6,12 @@ from typing import Any
 
 from levelmoor.core.bandplan import band_plan
 from levelmoor.core.claims import Claim
-from levelmoor.core.decision import Verdict, guard_band
+from levelmoor.core.decision import Verdict
 from levelmoor.core.evaluation import Evidence, Instrument, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, UsabilityFinding, WindowEvidence
 from levelmoor.core.window_verdict import read_sweep
 from levelmoor.core.windows import Window
-from levelmoor.figures.landscape import Level, landscape, view_around
+from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.strip import tiny_skyline
 from levelmoor.formats.bundle import Bundle, read_bundle
 
@@ -108,10 +108,10 @@ def _figure(bundle: Bundle, claim: Claim, window: WindowEvidence, evidence: Evid
     evaluation = bundle.evaluation
     figures = next(i for i in evaluation.instruments if i.id == evidence.instrument_id).figures
     reading = read_sweep(evidence.sweep, claim.z0_ohm)
-    level = Level(finding.window, finding.limit_swr, guard_band(finding.u_gamma or 0.0, evaluation.rule))
+    level = level_of(finding, evaluation.rule)
     low, high = view_around(reading.sweep, [finding.window])
     segments = [
         s for b in band_plan(evaluation.region).bands for s in b.segments if s.low_hz < high and s.high_hz > low
     ]
     label = f"{claim.wording}: {finding.reason}"
-    return landscape(reading, [level], figures, (low, high), segments, label=label, width=720, height=330, ident=ident)
+    return landscape(reading, [level], figures, (low, high), segments, label=label, width=900, height=340, ident=ident)

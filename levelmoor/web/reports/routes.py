@@ -13,6 +13,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.context import db, for_members, team
+from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.workbench.routes import evaluation_or_404
 
@@ -61,12 +62,14 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     form = request.form
     try:
-        store.publish(db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes")
+        revision = store.publish(
+            db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes"
+        )
     except store.NotReady as problem:
         db().rollback()
         return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
-    report = store.report_of(db(), row.id)
-    return redirect(url_for("reports.public", slug=report.slug if report else ""))
+    refresh_card(row, revision.number)
+    return redirect(url_for("reports.public", slug=revision.report.slug))
 
 
 @reports.get("/reports")

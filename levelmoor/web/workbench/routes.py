@@ -39,9 +39,10 @@ def _state() -> State:
 def _shown(row: t.Evaluation, state: State | None = None, changed: bool = False) -> dict[str, Any]:
     """Everything the templates of the main screen need; a change also refreshes the list's card."""
     report = store.report_of(db(), row.id)
-    bench = build(row, state or _state(), report.revisions[-1].number if report and report.revisions else 0)
+    published = len(report.revisions) if report else 0
+    bench = build(row, state or _state(), published)
     if changed:
-        refresh_card(row, bench.evaluation, bench.findings)
+        refresh_card(row, published, bench.evaluation, bench.findings)
     return {
         "bench": bench,
         "row": row,

@@ -5,14 +5,14 @@ from dataclasses import dataclass
 
 from levelmoor.core.bandplan import Band, band_plan
 from levelmoor.core.claims import Claim
-from levelmoor.core.decision import guard_band
+from levelmoor.core.decision import Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
 from levelmoor.core.judge import Findings, condition_not_met, judge, judge_evidence, uncalibrated
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
 from levelmoor.core.window_verdict import SweepReading, WindowFinding, read_sweep
 from levelmoor.core.windows import Window
-from levelmoor.figures.landscape import Level, landscape, read_off_data, view_around
+from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
 from levelmoor.figures.strip import tiny_skyline
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
@@ -65,6 +65,16 @@ class Workbench:
     numbers: tuple[Numbers, ...] = ()
     qualifies: tuple[tuple[bool, str], ...] = ()
     strips: tuple[tuple[object, str], ...] = ()
+
+    @property
+    def shown_verdict(self) -> tuple[Verdict, str] | None:
+        """Verdict and reason of the claim in hand by the sweep in hand: the worst of its windows."""
+        if self.claim is None or not self.numbers:
+            return None
+        verdict = worst_verdict(n.finding.verdict for n in self.numbers)
+        deciding = next(n.finding for n in self.numbers if n.finding.verdict is verdict)
+        name = f"{deciding.window.name}: " if len(self.numbers) > 1 else ""
+        return verdict, name + deciding.reason
 
     def finding(self, claim_id: object, sample_id: object) -> object:
         """The finding on a claim and a sample, by either's id in any form."""
@@ -185,10 +195,7 @@ def _draw(bench: Workbench) -> None:
     if evidence is None or reading is None:
         return
     figures = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id).figures
-    levels = [
-        Level(n.finding.window, n.finding.limit_swr, guard_band(n.finding.u_gamma or 0.0, bench.evaluation.rule))
-        for n in bench.numbers
-    ]
+    levels = [level_of(n.finding, bench.evaluation.rule) for n in bench.numbers]
     segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
     views = _views(bench.state.view, reading, bench.windows)
     panels = []
@@ -208,7 +215,7 @@ def _draw(bench: Workbench) -> None:
                 height=height,
                 ident=f"land-{i}-{size}",
             )
-            for size, width, height in (("wide", wide, 380), ("narrow", 360, 320))
+            for size, width, height in (("wide", wide, 350), ("narrow", 360, 320))
         ]
         panels.append(Panel(name, sized[0], sized[1], read_off_data(reading.sweep, low, high)))
     bench.panels = tuple(panels)

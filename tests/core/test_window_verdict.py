@@ -1,0 +1,101 @@
+import re
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from levelmoor.core.decision import Rule, Verdict
+from levelmoor.core.reflection import gamma_from_swr
+from levelmoor.core.sweep import Sweep
+from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.window_verdict import judge_window, read_sweep
+from levelmoor.core.windows import Window
+from tests.sweeps import flat, rlc_sweep
+
+TWENTY = Window(14.0e6, 14.35e6, "20m")
+BENCH = BenchFigures()
+
+
+def judged(sweep, limit=2.0, window=TWENTY, rule=Rule.GUARDED, bench=BENCH, disqualified=""):
+    return judge_window(read_sweep(sweep, 50), window, limit, bench, rule, disqualified)
+
+
+@pytest.mark.parametrize(
+    ("swr", "rule", "verdict"),
+    [
+        (1.8, Rule.GUARDED, Verdict.PASS), (1.97, Rule.GUARDED, Verdict.TOO_CLOSE), (2.03, Rule.GUARDED, Verdict.TOO_CLOSE),
+        (2.2, Rule.GUARDED, Verdict.FAIL), (1.99, Rule.SIMPLE, Verdict.PASS), (2.01, Rule.SIMPLE, Verdict.FAIL),
+    ],
+)  # fmt: skip
+def test_verdict_by_distance_from_the_limit(swr, rule, verdict):
+    assert judged(flat(float(gamma_from_swr(swr))), rule=rule).verdict is verdict
+
+
+def test_worst_point_decides():
+    # Exact for a series RLC: |gamma| at 14.0 MHz, worked out by hand from x = Q (f/f0 - f0/f).
+    x = 50 * (14.0 / 14.2 - 14.2 / 14.0)
+    found = judged(rlc_sweep(13.5e6, 14.9e6, 1401))
+    worst = abs(1j * x / (2 + 1j * x))
+    assert (found.worst.frequency_hz, found.verdict) == (14.0e6, Verdict.FAIL)
+    assert found.worst.swr == pytest.approx((1 + worst) / (1 - worst), rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("sweep", "words"),
+    [
+        (rlc_sweep(13e6, 15.4e6, 101, q=8), "Only 15 of the sweep's points.*17.5 kHz"),
+        (rlc_sweep(14.1e6, 15e6, 901, q=8), "does not cover the whole window"),
+        (rlc_sweep(15e6, 16e6, 901, q=8), "does not reach the window"),
+        (rlc_sweep(13e6, 15.4e6, 241, f0=14.12e6, q=600), "steps wide, 3 are needed"),
+    ],
+)
+def test_sweep_that_does_not_qualify(sweep, words):
+    found = judged(sweep)
+    assert found.verdict is Verdict.NOT_SHOWN
+    assert found.probability is None
+    assert re.search(words, found.reason), found.reason
+
+
+def test_reflection_that_leaps_between_points_does_not_qualify():
+    f = np.linspace(13.9e6, 14.5e6, 61)
+    turning = 0.8 * np.exp(1j * np.arange(61) * 2.4)
+    assert "leaps" in judged(Sweep(f, turning)).reason
+
+
+def test_shallow_dip_at_the_limit_is_not_called_coarse():
+    found = judged(rlc_sweep(13.5e6, 14.9e6, 701, r=74, q=8), limit=1.49)
+    assert found.verdict is not Verdict.NOT_SHOWN
+
+
+def test_outside_reason_disqualifies():
+    found = judged(flat(0.1), disqualified="the claim is without a tuner")
+    assert (found.verdict, found.reason) == (Verdict.NOT_SHOWN, "The claim is without a tuner.")
+
+
+def test_other_reference_impedance():
+    f = np.linspace(13.9e6, 14.5e6, 301)
+    found = judge_window(read_sweep(Sweep(f, np.full(301, 0.2 + 0j), 50), 75), TWENTY, 1.5, BENCH, Rule.GUARDED)
+    assert found.worst.swr == pytest.approx(1.0)  # 75 ohm
+
+
+def test_limit_of_one_is_refused():
+    with pytest.raises(ValueError, match="above 1"):
+        judged(flat(0.1), limit=1.0)
+
+
+@settings(max_examples=30)
+@given(st.integers(0, 10_000))
+def test_guarded_verdicts_are_seldom_wrong(seed):
+    """Over many simulated benches a guarded Pass or Fail is wrong in fewer than 2.3 %."""
+    random = np.random.default_rng(seed)
+    trials, wrong, level = 400, 0, float(gamma_from_swr(1.5))
+    for _ in range(trials):
+        true = level + random.uniform(-0.03, 0.03)
+        d = 0.01 * np.exp(2j * np.pi * random.random())
+        t = 1 + 0.01 * np.exp(2j * np.pi * random.random())
+        m = 10 ** (-35 / 20) * np.exp(2j * np.pi * random.random())
+        measured = abs(d + t * true / (1 - m * true))
+        verdict = judged(flat(measured, points=41), limit=1.5).verdict
+        wrong += (verdict is Verdict.PASS and true > level) or (verdict is Verdict.FAIL and true <= level)
+    assert wrong / trials < 0.023
