@@ -1,5 +1,118 @@
+"""A real MariaDB of its own, a migrated schema, the application on a real port, and Debian's Chromium."""
+
+import threading
+from itertools import count
+from types import SimpleNamespace
+
+import pytest
 from hypothesis import settings
+from playwright.sync_api import sync_playwright
+from werkzeug.serving import make_server
+
+from levelmoor.records.accounts import add_member, find_team
+from levelmoor.records.database import connect, migrate
+from levelmoor.records.private_server import private_server
+from levelmoor.web import security
+from levelmoor.web.app import create_app
 
 # The time a case takes is no property; speed goes into benchmarks/.
 settings.register_profile("levelmoor", deadline=None, print_blob=True)
 settings.load_profile("levelmoor")
+
+PASSWORD = "a long enough one"
+_numbers = count(1)
+
+
+@pytest.fixture(scope="session")
+def database_url(tmp_path_factory):
+    with private_server(tmp_path_factory.mktemp("database"), durable=False) as url:
+        migrate(url)
+        yield url
+
+
+@pytest.fixture(scope="session")
+def maker(database_url):
+    made = connect(database_url)
+    yield made
+    made.kw["bind"].dispose()
+
+
+@pytest.fixture
+def session(maker):
+    with maker() as opened:
+        yield opened
+        opened.rollback()
+
+
+@pytest.fixture(scope="session")
+def app(database_url):
+    made = create_app(database_url)
+    made.config["TESTING"] = True
+    security.limiter.enabled = False
+    yield made
+    made.config["SESSIONS"].kw["bind"].dispose()
+
+
+@pytest.fixture
+def member(maker):
+    """A new team with one editor: email, password, team's id and name."""
+    number = next(_numbers)
+    with maker.begin() as session:
+        team = find_team(session, f"Team {number}")
+        add_member(session, team.name, f"one{number}@team.example", f"Member {number}", PASSWORD, editor=True)
+        return SimpleNamespace(email=f"one{number}@team.example", password=PASSWORD, team_id=team.id, team=team.name)
+
+
+@pytest.fixture
+def client(app, monkeypatch):
+    """A signed-out client; the token of the forms is the browser tests' business."""
+    monkeypatch.setitem(app.config, "WTF_CSRF_ENABLED", False)
+    return app.test_client()
+
+
+@pytest.fixture
+def signed_in(client, member):
+    client.post("/sign-in", data={"email": member.email, "password": member.password})
+    return client
+
+
+@pytest.fixture(scope="session")
+def live(app):
+    """The address of the running application."""
+    server = make_server("127.0.0.1", 0, app, threaded=True)
+    thread = threading.Thread(target=server.serve_forever)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_port}"
+    server.shutdown()
+    thread.join()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+        opened = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        yield opened
+        opened.close()
+
+
+@pytest.fixture
+def page(browser, live):
+    """A page at 1280x800 that fails the test on any script error or refused resource."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live, accept_downloads=True)
+    opened = context.new_page()
+    opened.set_default_timeout(10_000)
+    wrong = []
+    opened.on("pageerror", lambda error: wrong.append(str(error)))
+    opened.on("console", lambda message: wrong.append(message.text) if "Content Security" in message.text else None)
+    yield opened
+    context.close()
+    assert wrong == []
+
+
+def sign_in(page, member):
+    page.goto("/sign-in")
+    page.get_by_label("E-mail address").fill(member.email)
+    page.get_by_label("Password").fill(member.password)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/")

@@ -145,20 +145,18 @@ def condition_not_met(claim: Claim, setup: Setup) -> str:
 
 
 def _best_evidence(
-    candidates: list[Evidence], judged: Callable[[Evidence], WindowFinding]
+    candidates: list[Evidence], window: Window, judged: Callable[[Evidence], WindowFinding]
 ) -> tuple[Evidence, WindowFinding] | None:
-    """The sweep a verdict rests on: one that qualifies, then one that covers most, the most accurate, the latest."""
-    found = [(evidence, judged(evidence)) for evidence in candidates]
-    ranked = sorted(
-        enumerate(found),
-        key=lambda item: (
-            item[1][1].verdict is Verdict.NOT_SHOWN,
-            -_overlap(item[1][0], item[1][1].window),
-            item[1][1].u_gamma if item[1][1].u_gamma is not None else 1.0,
-            -item[0],
-        ),
-    )
-    return ranked[0][1] if ranked else None
+    """The sweep a verdict rests on: one that qualifies, then the most accurate, then the latest.
+
+    Only sweeps that cover the window can qualify; where none does, the one that covers most of it says what is missing.
+    """
+    covering = [e for e in candidates if e.sweep.covers(window.low_hz, window.high_hz)]
+    if not covering:
+        nearest = max(reversed(candidates), key=lambda e: _overlap(e, window), default=None)
+        return (nearest, judged(nearest)) if nearest else None
+    found = [(evidence, judged(evidence)) for evidence in reversed(covering)]
+    return min(found, key=lambda item: (item[1].verdict is Verdict.NOT_SHOWN, item[1].u_gamma))
 
 
 def _overlap(evidence: Evidence, window: Window) -> float:
@@ -188,7 +186,7 @@ def _judge_claim_window(
         disqualified = uncalibrated(evidence) or condition_not_met(claim, bench.setups[evidence.setup_id])
         return bench.judged(evidence, window, limit, claim.z0_ohm, evaluation.rule, disqualified)
 
-    found = _best_evidence(bench.of_sample(sample.id), judged)
+    found = _best_evidence(bench.of_sample(sample.id), window, judged)
     if found is None:
         return WindowEvidence(None, window, None, Verdict.NOT_SHOWN, "There is no sweep of this sample yet.")
     evidence, finding = found
@@ -203,7 +201,7 @@ def _judge_band(evaluation: Evaluation, bench: _Bench, sample: Sample, band: Ban
         return bench.judged(evidence, band.window, limit, 50.0, Rule.SIMPLE, uncalibrated(evidence))
 
     covering = [e for e in bench.of_sample(sample.id) if e.sweep.covers(band.low_hz, band.high_hz)]
-    best = _best_evidence(covering, judged)
+    best = _best_evidence(covering, band.window, judged)
     if best is None:
         return None
     evidence, finding = best

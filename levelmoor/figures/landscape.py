@@ -135,7 +135,7 @@ def _curve(sweep: Sweep, low: float, high: float, pixels: int) -> tuple[FloatArr
         return np.empty(0), np.empty(0)
     f = np.union1d(part.frequency_hz, np.linspace(part.low_hz, part.high_hz, pixels // 2))
     magnitude = np.abs(part.gamma_at(f))
-    kept = keep_extremes(f, magnitude, pixels)
+    kept = keep_extremes(f, magnitude, pixels // 2)
     return f[kept], magnitude[kept]
 
 

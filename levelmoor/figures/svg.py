@@ -29,8 +29,7 @@ def text(x: float, y: float, words: str, **attributes: object) -> str:
 
 def path_of(x: FloatArray, y: FloatArray) -> str:
     """An open path through the points, to a tenth of a pixel."""
-    pairs = [f"{a:.1f} {b:.1f}" for a, b in zip(x.tolist(), y.tolist(), strict=True)]
-    return "M" + "L".join(pairs)
+    return "M" + " ".join(map(str, np.round(np.column_stack((x, y)), 1).ravel().tolist()))
 
 
 def area_between(x: FloatArray, upper: FloatArray, lower: FloatArray) -> str:

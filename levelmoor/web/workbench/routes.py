@@ -169,7 +169,8 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     target = _row_of(row, kind, row_id)
     target.deleted_at = now()
-    (row.claims if kind == "claim" else row.sweeps).remove(target)
+    db().flush()
+    db().expire(row, [f"{kind}s"])
     state = _state()
     if kind == "sweep":
         state = State("", state.claim, state.view)

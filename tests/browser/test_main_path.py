@@ -1,0 +1,182 @@
+"""The job from an empty database to a verdict that somebody else computes again, in a real browser."""
+
+import os
+import secrets
+import subprocess
+import sys
+import threading
+
+import numpy as np
+import pytest
+from sqlalchemy import create_engine, text
+from werkzeug.serving import make_server
+
+from levelmoor.core.reflection import gamma_from_impedance
+from levelmoor.records.database import migrate
+from levelmoor.web.app import create_app
+from tests.conftest import PASSWORD
+from tests.sweeps import rlc
+
+
+def levelmoor(*arguments, **options):
+    return subprocess.run(
+        [sys.executable, "-m", "levelmoor.cli", *map(str, arguments)],
+        capture_output=True,
+        text=True,
+        check=False,
+        **options,
+    )
+
+
+@pytest.fixture
+def empty(database_url):
+    """A server on a database with nothing in it but the schema: its address and its database."""
+    name = f"levelmoor_{secrets.token_hex(4)}"
+    engine = create_engine(database_url)
+    with engine.begin() as connection:
+        connection.execute(text(f"CREATE DATABASE {name} CHARACTER SET utf8mb4"))
+    engine.dispose()
+    url = database_url.replace("/levelmoor?", f"/{name}?")
+    migrate(url)
+    app = create_app(url)
+    server = make_server("127.0.0.1", 0, app, threaded=True)
+    thread = threading.Thread(target=server.serve_forever)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_port}", url
+    server.shutdown()
+    thread.join()
+    app.config["SESSIONS"].kw["bind"].dispose()
+
+
+def touchstone():
+    """A series RLC at 14.2 MHz, Q 12: SWR at most 1.4 on 20 m, 1.9 or so is not reached."""
+    f = np.linspace(13.2e6, 15.2e6, 401)
+    gamma = gamma_from_impedance(rlc(f, q=12), 50)
+    rows = (f"{x / 1e6:.4f}\t{g.real:.7f}\t{g.imag:.7f}" for x, g in zip(f, gamma, strict=True))
+    return "! my own sweep\r\n# MHz S RI R 50\r\n" + "\r\n".join(rows)
+
+
+def drop(page, name, content):
+    """Let a file go over the page, as a hand with a mouse does."""
+    transfer = page.evaluate_handle(
+        "([name, content]) => { const t = new DataTransfer(); t.items.add(new File([content], name)); return t; }",
+        [name, content],
+    )
+    page.dispatch_event("body", "dragover", {"dataTransfer": transfer})
+    page.dispatch_event("body", "drop", {"dataTransfer": transfer})
+
+
+def verdict_line(page):
+    return page.locator(".verdict-line")
+
+
+def test_from_an_empty_database_to_a_verdict_computed_again(page, browser, empty, tmp_path):
+    address, url = empty
+    environment = {**os.environ, "LEVELMOOR_DATABASE_URL": url}
+    done = levelmoor(
+        "user",
+        "add",
+        "ann@moor.example",
+        "--name",
+        "Ann",
+        "--team",
+        "Moor team",
+        "--editor",
+        input=f"{PASSWORD}\n",
+        env=environment,
+    )
+    assert done.returncode == 0, done.stderr
+
+    page.goto(address)
+    page.get_by_label("E-mail address").fill("ann@moor.example")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.get_by_text("To the first verdict in three steps").wait_for()
+
+    page.get_by_label("Product", exact=True).fill("Yard dipole")
+    page.get_by_role("button", name="Open an evaluation").click()
+    page.get_by_text("First a claim, then a sweep").wait_for()
+    page.get_by_label("Limit of the new claim").fill("1.5")
+    page.get_by_label("Windows of the new claim").fill("20m")
+    page.get_by_label("Source of the new claim").fill("box")
+    page.get_by_role("button", name="Add claim").click()
+    page.get_by_text("Now a sweep").wait_for()
+
+    drop(page, "yard.s1p", touchstone())
+    page.get_by_text("Was the analyzer calibrated").wait_for()
+    assert "Not shown" in verdict_line(page).inner_text()
+    page.get_by_role("button", name="Yes, at the plane").click()
+    page.locator(".verdict-line", has_text="Pass").wait_for()
+    assert "within the limit of 1.5" in verdict_line(page).inner_text()
+
+    page.get_by_label("How the sample was obtained").select_option("bought")
+    page.get_by_role("link", name="Report Not published yet").click()
+    page.get_by_role("button", name="Publish").click()
+    page.wait_for_url("**/r/*")
+    public = page.url
+
+    stranger = browser.new_context(accept_downloads=True)
+    other = stranger.new_page()
+    other.goto(public)
+    assert other.get_by_role("heading", name="Pass SWR at most 1.5:1 on 20m").is_visible()
+    assert "bought by the team" in other.content()
+    assert (
+        other.request.get(public, headers={"Accept": "application/json"}).json()["findings"]["claims"][0]["verdict"]
+        == "pass"
+    )
+    with other.expect_download() as download:
+        other.get_by_role("link", name="Download the bundle").click()
+    bundle = tmp_path / "bundle.zip"
+    download.value.save_as(bundle)
+    stranger.close()
+
+    same = levelmoor("verify", bundle)
+    assert (same.returncode, same.stdout.splitlines()[-1]) == (0, "same")
+    altered = bytearray(bundle.read_bytes())
+    altered[len(altered) // 2] ^= 1
+    bundle.write_bytes(altered)
+    assert levelmoor("verify", bundle).returncode == 2
+
+
+def test_correction_is_a_new_revision_and_the_old_one_stays(page, empty, browser):
+    address, url = empty
+    levelmoor(
+        "user",
+        "add",
+        "ann@moor.example",
+        "--team",
+        "Moor",
+        input=f"{PASSWORD}\n",
+        env={**os.environ, "LEVELMOOR_DATABASE_URL": url},
+    )
+    page.goto(address)
+    page.get_by_label("E-mail address").fill("ann@moor.example")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.get_by_label("Product", exact=True).fill("Yard dipole")
+    page.get_by_role("button", name="Open an evaluation").click()
+    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    page.get_by_label("Limit of the new claim").fill("1.5")
+    page.get_by_label("Windows of the new claim").fill("20m")
+    page.get_by_role("button", name="Add claim").click()
+    page.get_by_text("Now a sweep").wait_for()
+    page.set_input_files("#files", {"name": "yard.s1p", "mimeType": "text/plain", "buffer": touchstone().encode()})
+    page.locator(".verdict-line", has_text="Pass").wait_for()
+    evaluation = page.url
+    page.goto(f"{evaluation.split('?')[0]}/report")
+    page.get_by_role("button", name="Publish").click()
+    page.wait_for_url("**/r/*")
+    public = page.url
+
+    page.goto(evaluation)
+    page.get_by_label("Limit", exact=True).fill("1.2")
+    page.get_by_label("Limit", exact=True).press("Tab")
+    page.locator(".verdict-line", has_text="Fail").wait_for()
+    page.goto(f"{evaluation.split('?')[0]}/report")
+    page.get_by_label("What changed since revision 1").fill("The box says 1.2.")
+    page.get_by_role("button", name="Publish").click()
+    page.wait_for_url("**/r/*")
+    assert page.get_by_role("heading", name="Fail SWR at most 1.2:1 on 20m").is_visible()
+    page.goto(f"{public}/1")
+    assert page.get_by_role("heading", name="Pass SWR at most 1.5:1 on 20m").is_visible()
+    assert page.get_by_text("replaces it: The box says 1.2.").is_visible()

@@ -1,0 +1,220 @@
+"""The screens as their users meet them: keys, slips of the pen, odd files, a telephone, and accessibility."""
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+
+from levelmoor.demo import scenario
+from levelmoor.demo.load import load_demo
+from levelmoor.web.evaluations.card import refresh_card
+from tests.browser.test_main_path import drop, touchstone, verdict_line
+from tests.conftest import sign_in
+
+
+@pytest.fixture(scope="module")
+def demo(maker):
+    load_demo(maker, refresh_card)
+    return type("Person", (), {"email": scenario.PEOPLE[0][0], "password": scenario.PASSWORD})
+
+
+@pytest.fixture
+def rollaway(page, demo):
+    sign_in(page, demo)
+    page.get_by_role("link", name="Rollaway 2/70").click()
+    verdict_line(page).wait_for()
+    return page
+
+
+@pytest.fixture
+def bench(page, member):
+    """An evaluation of one's own with a claim."""
+    sign_in(page, member)
+    page.get_by_label("Product", exact=True).fill("Yard dipole")
+    page.get_by_role("button", name="Open an evaluation").click()
+    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    page.get_by_label("Limit of the new claim").fill("1.5")
+    page.get_by_label("Windows of the new claim").fill("20m")
+    page.get_by_role("button", name="Add claim").click()
+    page.get_by_text("Now a sweep").wait_for()
+    return page
+
+
+def violations(page):
+    found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]})
+    return [(v["id"], [n["target"] for n in v["nodes"]][:3]) for v in found.response["violations"]]
+
+
+@pytest.mark.parametrize("look", ["day", "night", "sun"])
+@pytest.mark.parametrize("path", ["/", "first evaluation", "first report", "/team", "/help", "/reports", "report"])
+def test_accessible(page, live, demo, path, look):
+    page.context.add_cookies([{"name": "look", "value": look, "url": live}])
+    sign_in(page, demo)
+    if path in ("first evaluation", "first report"):
+        page.get_by_role("link", name="Rollaway 2/70").click()
+        verdict_line(page).wait_for()
+        if path == "first report":
+            page.goto(page.url.split("?")[0] + "/report")
+    elif path == "report":
+        page.goto("/reports")
+        page.get_by_role("link", name="Rollaway 2/70").click()
+    else:
+        page.goto(path)
+    assert page.locator("html").get_attribute("data-look") == look
+    assert violations(page) == []
+
+
+def test_look_is_chosen_and_kept(page, demo):
+    sign_in(page, demo)
+    page.get_by_label("Look").select_option("night")
+    page.locator("html[data-look=night]").wait_for()
+    page.goto("/help")
+    assert page.locator("html").get_attribute("data-look") == "night"
+
+
+def test_sign_in_page_is_accessible_and_says_what_is_wrong(page):
+    page.goto("/sign-in")
+    page.get_by_label("E-mail address").fill("a@b.example")
+    page.get_by_label("Password").fill("wrong")
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    assert page.get_by_role("alert").inner_text() == "No member has this address and password."
+    assert page.get_by_label("E-mail address").input_value() == "a@b.example"
+    assert violations(page) == []
+
+
+def test_list_is_searched_as_one_types(page, demo):
+    sign_in(page, demo)
+    page.keyboard.press("/")
+    page.keyboard.type("osmondrigg")
+    page.get_by_role("link", name="Linkline 60/40/30").wait_for(state="detached")
+    assert page.locator("tbody th a").all_inner_texts() == ["Fourstay 70", "Rectangle Six"]
+    page.get_by_label("Worst verdict").select_option("fail")
+    page.get_by_role("link", name="Fourstay 70").wait_for(state="detached")
+    assert page.get_by_role("link", name="Rectangle Six").is_visible()
+
+
+def test_reading_off_by_pointer_and_keys(rollaway):
+    panel = rollaway.locator(".panel").first
+    panel.focus()
+    rollaway.keyboard.press("End")
+    last = rollaway.locator('[data-read="f"]').inner_text()
+    rollaway.keyboard.press("ArrowLeft")
+    before = rollaway.locator('[data-read="f"]').inner_text()
+    assert (last, before) == ("146.500 MHz", "146.450 MHz")
+    box = panel.bounding_box()
+    rollaway.mouse.move(box["x"] + box["width"] / 2, box["y"] + 100)
+    middle = float(rollaway.locator('[data-read="f"]').inner_text().split()[0])
+    assert middle == pytest.approx(145.0, abs=0.1)
+    assert rollaway.locator('[data-read="swr"]').inner_text().startswith("1.2")
+
+
+def test_views_and_sweeps_by_key(rollaway):
+    rollaway.keyboard.press("0")
+    rollaway.locator(".chip[aria-current]", has_text="Whole sweep").wait_for()
+    rollaway.keyboard.press("1")
+    rollaway.locator(".chip[aria-current]", has_text=re.compile("^2m$")).wait_for()
+    rollaway.keyboard.press("]")
+    rollaway.locator(".sweeps a[aria-current]", has_text="rollaway-a-70cm").wait_for()
+    rollaway.keyboard.press("s")
+    assert rollaway.evaluate("document.activeElement.getAttribute('aria-label')") == "Sample on the bench"
+    rollaway.keyboard.press("Escape")
+    rollaway.keyboard.press("?")
+    rollaway.get_by_role("heading", name="How it works").wait_for()
+
+
+def test_change_of_claim_rule_and_profile_shows_at_once(bench):
+    drop(bench, "yard.s1p", touchstone())
+    bench.locator(".verdict-line", has_text="Pass").wait_for()
+    bench.evaluate("window.stays = true")
+    bench.get_by_label("Limit", exact=True).fill("1.42")
+    bench.get_by_label("Limit", exact=True).press("Tab")
+    bench.locator(".verdict-line", has_text="Too close to call").wait_for()
+    bench.get_by_label("Decision rule").select_option("simple")
+    bench.locator(".verdict-line", has_text="Pass").wait_for()
+    bench.get_by_label("Windows", exact=True).fill("14.1 to 14.2")
+    bench.get_by_label("Windows", exact=True).press("Tab")
+    bench.locator(".lm-fig .name", has_text="14.100–14.200 MHz").first.wait_for()
+    bench.get_by_label("Usability profile").select_option("exacting")
+    bench.get_by_text("Exacting 1.35:1: for teams").wait_for()
+    assert bench.evaluate("window.stays") is True  # no reload
+
+
+@pytest.mark.parametrize(
+    ("label", "typed", "words"),
+    [
+        ("Limit", "one and a half", "is no number"),
+        ("Windows", "7.129,5 to 8", "is doubtful"),
+        ("Windows", "99m", 'no band "99m"'),
+        ("Limit", "0.8", "above 1"),
+    ],
+)
+def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label, typed, words):
+    bench.get_by_label(label, exact=True).fill(typed)
+    bench.get_by_label(label, exact=True).press("Tab")
+    bench.get_by_role("alert").filter(has_text=words).wait_for()
+    assert bench.get_by_label(label, exact=True).input_value() == typed
+    bench.reload()
+    assert bench.get_by_label(label, exact=True).input_value() == {"Limit": "1.5", "Windows": "20m"}[label]
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "words"),
+    [
+        ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN" where a number belongs'),
+        ("photo.s1p", "\x89PNG not text", "was not taken"),
+        ("empty.csv", "", "the file is empty"),
+    ],
+)
+def test_wrong_file_is_named_with_its_place(bench, name, content, words):
+    drop(bench, name, content)
+    bench.get_by_role("alert").filter(has_text=words).wait_for()
+    assert bench.get_by_role("alert").filter(has_text=name).is_visible()
+
+
+def test_guessed_units_are_shown_and_confirmed(bench):
+    drop(bench, "bare.csv", "\n".join(f"{13900 + 10 * i};1,{20 + i % 5}" for i in range(60)))
+    bench.get_by_text("bare.csv does not say everything").wait_for()
+    assert bench.get_by_label("Frequencies in").input_value() == "kHz"
+    bench.get_by_role("button", name="Confirm").click()
+    bench.get_by_text("bare.csv does not say everything").wait_for(state="detached")
+    assert "Pass" in verdict_line(bench).inner_text()
+
+
+def test_port_of_a_two_port_file_is_chosen(page, demo):
+    sign_in(page, demo)
+    page.get_by_role("link", name="Fourstay 70").click()
+    page.locator(".sweeps a", has_text="fourstay-wide").click()
+    port = page.get_by_label("Port of the file")
+    port.wait_for()
+    assert port.input_value() == "2"
+    port.select_option("1")
+    page.locator(".numbers b", has_text=re.compile(r"^1\.0\d$")).first.wait_for()  # the load on port 1
+    page.get_by_label("Port of the file").select_option("2")
+    page.locator(".numbers b", has_text="1.47").first.wait_for()  # the antenna on port 2
+
+
+def test_sample_and_sweep_are_added_and_taken_out(bench):
+    bench.get_by_role("button", name="Add a sample").click()
+    bench.get_by_label("Name of the sample").nth(1).wait_for()
+    drop(bench, "yard.s1p", touchstone())
+    bench.locator(".sweeps a[aria-current]").wait_for()
+    assert bench.get_by_label("Sample of the sweep").locator("option:checked").inner_text() == "Sample 2"
+    bench.get_by_role("button", name="Take this sweep out").click()
+    bench.get_by_text("Now a sweep").wait_for()
+
+
+@pytest.mark.parametrize("path", ["/", "evaluation", "report", "/help"])
+def test_telephone_needs_no_sideways_scrolling(browser, live, demo, path):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=live, is_mobile=True, has_touch=True)
+    page = context.new_page()
+    sign_in(page, demo)
+    if path == "evaluation":
+        page.get_by_role("link", name="Rollaway 2/70").click()
+        page.locator(".only-narrow svg").first.wait_for()
+    elif path == "report":
+        page.goto("/reports")
+        page.get_by_role("link", name="Rollaway 2/70").click()
+    else:
+        page.goto(path)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    context.close()
