@@ -2,6 +2,8 @@
 
 import numpy as np
 
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.judge import UsabilityFinding
 from levelmoor.core.reflection import gamma_from_swr
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.windows import Window
@@ -30,3 +32,10 @@ def tiny_skyline(sweep: Sweep, window: Window, limit_swr: float, width: float = 
     parts.append(tag("line", class_="level", x1=0, x2=width, y1=at, y2=at))
     label = f"{window.name}: {100 * share:.0f} % within {limit_swr:g}:1"
     return document((width, height), label, parts, class_="lm-fig tiny", width=width, height=height)
+
+
+def band_strip(evaluation: Evaluation, use: UsabilityFinding, width: float = 104, height: float = 44) -> str:
+    """The tiny skyline of a usability finding, against the evaluation's profile."""
+    sweep = next(e.sweep for e in evaluation.sweeps if e.id == use.sweep_id)
+    window = Window(use.low_hz, use.high_hz, use.band)
+    return tiny_skyline(sweep, window, evaluation.profile.limit_swr, width, height)

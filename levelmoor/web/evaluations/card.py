@@ -5,8 +5,7 @@ from levelmoor.core.evaluation import Evaluation
 from levelmoor.core.judge import Findings, judge
 from levelmoor.core.progress import steps
 from levelmoor.core.usability import Usability
-from levelmoor.core.windows import Window
-from levelmoor.figures.strip import tiny_skyline
+from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
@@ -20,16 +19,8 @@ def refresh_card(
     """Put verdict counts, one tiny skyline per band and the next step into the row."""
     evaluation = evaluation or evaluation_of(row)
     findings = findings or judge(evaluation)
-    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
-    limit = evaluation.profile.limit_swr
     shown = [use for use in findings.usability if use.state is not Usability.NOT_SHOWN]
-    strip = [
-        {
-            "band": use.band,
-            "svg": tiny_skyline(sweeps[use.sweep_id], Window(use.low_hz, use.high_hz, use.band), limit),
-        }
-        for use in shown[:MOST_SKYLINES]
-    ]
+    strip = [{"band": use.band, "svg": band_strip(evaluation, use, 76, 34)} for use in shown[:MOST_SKYLINES]]
     todo = next((s for s in steps(evaluation, findings, published) if not s.done), None)
     row.card = {
         "verdicts": [[verdict.value, count] for verdict, count in findings.summary.items()],

@@ -7,7 +7,8 @@ from flask_login import current_user
 from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.frequency import format_step
-from levelmoor.formats.bundle import Publication, read_bundle, write_bundle
+from levelmoor.core.judge import judge
+from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
@@ -23,7 +24,7 @@ reports = Blueprint("reports", __name__, template_folder="templates")
 def _shown(page: ReportPage) -> dict[str, object]:
     return {
         "page": page,
-        "evaluation": page.bundle.evaluation,
+        "evaluation": page.evaluation,
         "rules": RULE_WORDS,
         "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
@@ -43,7 +44,6 @@ def _preview(row: t.Evaluation, problem: str) -> str:
     core, report = evaluation_of(row), store.report_of(db(), row.id)
     number = len(report.revisions) + 1 if report else 1
     publication = Publication(core.title, team().name, number, request.form.get("reason", ""), now().date().isoformat())
-    bundle = read_bundle(write_bundle(publication, core, {s.raw_file.sha256: s.raw_file.data for s in row.sweeps}))
     return render_template(
         "reports/preview.html",
         row=row,
@@ -52,7 +52,7 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         missing=store.missing_for_report(row),
         listed=report.listed if report else team().reports_listed,
         reason=request.form.get("reason", ""),
-        **_shown(draw(bundle)),
+        **_shown(draw(vars(publication), core, judge(core))),
     )
 
 

@@ -10,10 +10,11 @@ from levelmoor.core.evaluation import Evaluation, Evidence
 from levelmoor.core.judge import Findings, condition_not_met, judge, judge_evidence, uncalibrated
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
+from levelmoor.core.usability import Usability
 from levelmoor.core.window_verdict import SweepReading, WindowFinding, read_sweep
 from levelmoor.core.windows import Window
 from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
-from levelmoor.figures.strip import tiny_skyline
+from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
 
@@ -89,17 +90,7 @@ def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     bench = Workbench(row, evaluation, findings, steps(evaluation, findings, published), state)
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
     bench.strips = tuple(
-        (
-            use,
-            tiny_skyline(
-                sweeps[use.sweep_id].sweep,
-                Window(use.low_hz, use.high_hz, use.band),
-                evaluation.profile.limit_swr,
-                104,
-                44,
-            ),
-        )
-        for use in findings.usability
+        (use, band_strip(evaluation, use)) for use in findings.usability if use.state is not Usability.NOT_SHOWN
     )
     if not evaluation.sweeps:
         return bench

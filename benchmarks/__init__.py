@@ -1,0 +1,1 @@
+"""Speed, run by hand: ratios within one run, never a timed test."""
