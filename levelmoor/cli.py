@@ -123,7 +123,7 @@ def _check(options: argparse.Namespace) -> int:
     if options.json:
         print(
             json.dumps(
-                check_report(path.name, file, reading, options.z0, findings),
+                check_report(str(path), file, reading, options.z0, findings),
                 allow_nan=False,
                 ensure_ascii=False,
                 indent=1,

@@ -21,6 +21,7 @@ class Band:
     high_hz: float
     segments: tuple[Window, ...] = ()
     note: str = ""
+    aliases: tuple[str, ...] = ()
 
     @property
     def window(self) -> Window:
@@ -44,6 +45,7 @@ def _read(name: str) -> BandPlan:
             b["high_hz"],
             tuple(Window(s["low_hz"], s["high_hz"], f"{b['name']} {s['name']}") for s in b["segments"]),
             b.get("note", ""),
+            tuple(b.get("aliases", ())),
         )
         for b in raw["bands"]
     )
@@ -70,7 +72,8 @@ def _key(name: str) -> str:
 def _by_name(region: int) -> dict[str, Window]:
     found: dict[str, Window] = {}
     for band in (*other_services().bands, *band_plan(region).bands):
-        found[_key(band.name)] = band.window
+        for name in (band.name, *band.aliases):
+            found[_key(name)] = band.window
         for segment in band.segments:
             found.setdefault(_key(segment.name), segment)
     return found

@@ -11,6 +11,8 @@ from levelmoor.core.windows import Window
 
 LEAST_POINTS = 21
 STEPS_PER_WIDTH = 3
+LEAST_DEPTH = 0.05
+"""Depth in |gamma| of the dips whose width counts; shallower ones cannot hide much between two points."""
 LARGEST_SAG = 0.25
 """How far |gamma| may sink between two points below both of them before the path between them is a guess."""
 
@@ -44,7 +46,7 @@ def coarseness(sweep: Sweep, window: Window, dips: list[Dip], level: float) -> C
             f"only {count} of the sweep's points fall inside the window, {LEAST_POINTS} are needed; "
             f"sweep again with a step of {format_step(needed)} or less",
         )
-    for dip in dips:
+    for dip in (d for d in dips if d.depth >= LEAST_DEPTH):
         for at in _levels(dip, level):
             width = width_around(sweep, dip, at)
             if width is None or width.low_open or width.high_open:

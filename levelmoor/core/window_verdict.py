@@ -161,12 +161,12 @@ def _reason(
     with_guard = " with its guard band" if guard else ""
     if verdict is Verdict.PASS:
         edge = f" (up to {format_swr(float(swr_from_gamma(max(level - guard, 0))))} passes)" if guard else ""
-        return f"{where}, within the limit of {limit:g}{with_guard}{edge}"
+        return f"{where}, within the limit of {limit:.4g}{with_guard}{edge}"
     if verdict is Verdict.FAIL:
         edge = f" (above {format_swr(float(swr_from_gamma(level + guard)))} fails)" if guard else ""
-        return f"{where}, beyond the limit of {limit:g}{with_guard}{edge}"
+        return f"{where}, beyond the limit of {limit:.4g}{with_guard}{edge}"
     chance = 100 * (probability or 0.0)
-    doubt = f"the limit of {limit:g} lies within the uncertainty"
+    doubt = f"the limit of {limit:.4g} lies within the uncertainty"
     return f"{where}; {doubt}, and the probability that it is met is {chance:.0f} %"
 
 

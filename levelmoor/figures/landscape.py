@@ -94,7 +94,7 @@ def landscape(
         parts.append(tag("path", class_="land far" if seen else "land", d=_under(scale, f, g)))
         parts += [piece for level in seen for piece in _water(scale, sweep, level, int(width), ident)]
         parts += _skyline(scale, f, g, bench, sweep, sure=not seen or any(v.shown for v in seen))
-    parts += _level_lines(scale, seen)
+    parts += _level_lines(scale, sweep, seen)
     parts += _marks(scale, reading, seen)
     parts += _axes(scale, segments or [])
     parts.append(
@@ -190,7 +190,7 @@ def _grid(scale: Scale) -> list[str]:
     return parts
 
 
-def _level_lines(scale: Scale, levels: list[Level]) -> list[str]:
+def _level_lines(scale: Scale, sweep: Sweep, levels: list[Level]) -> list[str]:
     parts = []
     last_name_end = -1e9
     for level in sorted(levels, key=lambda v: v.window.low_hz):
@@ -210,7 +210,10 @@ def _level_lines(scale: Scale, levels: list[Level]) -> list[str]:
             parts.append(text(middle, scale.top - 12, words, text_anchor="middle", class_="name"))
             last_name_end = middle + room
         if x2 - x1 > 30:
-            parts.append(text(x2 - 5, y - 5, f"{level.limit_swr:.3g}:1", text_anchor="end", class_="level-text halo"))
+            left, right = np.abs(sweep.gamma_at(np.array([level.window.low_hz, level.window.high_hz])))
+            place = (x2 - 5, "end") if right <= left else (x1 + 5, "start")  # over the water rather than in the ridge
+            words = f"{level.limit_swr:.4g}:1"
+            parts.append(text(place[0], y - 6, words, text_anchor=place[1], class_="level-text halo"))
     return parts
 
 

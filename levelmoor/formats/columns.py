@@ -40,9 +40,7 @@ class Columns:
 
 
 def _words(heading: str) -> list[str]:
-    return re.findall(
-        r"[a-zωγ]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm").replace("Ω".lower(), "ohm")
-    )
+    return re.findall(r"[a-zγ]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm"))
 
 
 def _role(heading: str) -> str:
@@ -81,14 +79,23 @@ def columns_of(table: Table) -> Columns:
     """
     if not table.header:
         return _without_header(table)
+    try:
+        return _by_headings(table, table.header)
+    except FileProblem:
+        if not table.above:
+            raise
+        return _by_headings(table, tuple(" ".join(pair) for pair in zip(table.above, table.header, strict=True)))
+
+
+def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
     roles: dict[str, int] = {}
-    for i, heading in enumerate(table.header):
+    for i, heading in enumerate(headings):
         roles.setdefault(_role(heading), i)
     line = table.line_numbers[0] - 1
     expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
     if "frequency" not in roles:
         raise FileProblem(
-            table.name, max(line, 1), 1, f"headings {shown(', '.join(table.header))} without a frequency", expected
+            table.name, max(line, 1), 1, f"headings {shown(', '.join(headings))} without a frequency", expected
         )
     pairs = (
         (Kind.R_X, ("r", "x")),
@@ -98,7 +105,7 @@ def columns_of(table: Table) -> Columns:
     )
     for kind, needed in pairs:
         if all(n in roles for n in needed):
-            unit = next((u for u in FREQUENCY_UNITS if u.lower() in _words(table.header[roles["frequency"]])), "")
+            unit = next((u for u in FREQUENCY_UNITS if u.lower() in _words(headings[roles["frequency"]])), "")
             guessed: tuple[str, ...] = ()
             if not unit:
                 unit = guess_unit(table, roles["frequency"])
@@ -108,7 +115,7 @@ def columns_of(table: Table) -> Columns:
         table.name,
         max(line, 1),
         1,
-        f"headings {shown(', '.join(table.header))} name no reflection or impedance",
+        f"headings {shown(', '.join(headings))} name no reflection or impedance",
         expected,
     )
 

@@ -12,6 +12,7 @@ _MAGIC = (
     (b"%PDF", "a PDF document"),
     (b"PK\x03\x04", "a zip archive or office document"),
 )
+_UTF_16 = (b"\xff\xfe", b"\xfe\xff")
 _WANTED = "a sweep is a text file: Touchstone (.s1p, .s2p) or CSV"
 
 
@@ -28,6 +29,8 @@ def decode(name: str, data: bytes) -> list[str]:
         raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB are read")
     if not data.strip(b"\x00 \t\r\n\xef\xbb\xbf"):
         raise FileProblem(name, 1, 1, "the file is empty", _WANTED)
+    if not data.startswith(_UTF_16):
+        data = data.rstrip(b"\x1a\x00")  # an end of file mark or padding, as some instruments leave
     for magic, what in _MAGIC:
         if data.startswith(magic) and (magic != b"BM" or b"\x00" in data[:64]):
             raise FileProblem(name, 1, 1, f"this is {what}", _WANTED)
@@ -41,7 +44,7 @@ def decode(name: str, data: bytes) -> list[str]:
 
 
 def _text(data: bytes) -> str | None:
-    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+    if data.startswith(_UTF_16):
         return data.decode("utf-16", "replace")
     if b"\x00" in data:
         return None

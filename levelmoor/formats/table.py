@@ -13,11 +13,15 @@ _INFINITE = ("inf", "+inf", "infinity", "∞")
 
 @dataclass(frozen=True)
 class Table:
-    """Rows of text with the line each stands on (from 1); `header` is empty where there is none."""
+    """Rows of text with the line each stands on (from 1); `header` is empty where there is none.
+
+    `above` is the row over the header where it is as wide: some put the units in a row of their own.
+    """
 
     name: str
     separator: str
     header: tuple[str, ...]
+    above: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     line_numbers: tuple[int, ...]
     lines: tuple[str, ...]
@@ -107,10 +111,12 @@ def read_table(name: str, lines: list[str]) -> Table:
     while first > 0 and len(rows[first - 1][1]) >= 2 and any(_is_number(f, separator) for f in rows[first - 1][1]):
         first -= 1
     header = rows[first - 1][1] if first > 0 and len(rows[first - 1][1]) >= 2 else ()
+    above = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
     table = Table(
         name,
         separator,
         header,
+        above,
         tuple(fields for _, fields in rows[first:]),
         tuple(n for n, _ in rows[first:]),
         tuple(lines),

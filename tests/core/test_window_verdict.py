@@ -68,6 +68,13 @@ def test_shallow_dip_at_the_limit_is_not_called_coarse():
     assert found.verdict is not Verdict.NOT_SHOWN
 
 
+def test_one_glitch_does_not_make_a_sweep_coarse():
+    sweep = flat(0.2)
+    gamma = sweep.gamma.copy()
+    gamma[150] -= 0.03
+    assert judged(Sweep(sweep.frequency_hz, gamma)).verdict is Verdict.PASS
+
+
 def test_outside_reason_disqualifies():
     found = judged(flat(0.1), disqualified="the claim is without a tuner")
     assert (found.verdict, found.reason) == (Verdict.NOT_SHOWN, "The claim is without a tuner.")

@@ -110,4 +110,4 @@ def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, eviden
         s for b in band_plan(evaluation.region).bands for s in b.segments if s.low_hz < high and s.high_hz > low
     ]
     label = f"{claim.wording}: {finding.reason}"
-    return landscape(reading, [level], figures, (low, high), segments, label=label, width=900, height=340, ident=ident)
+    return landscape(reading, [level], figures, (low, high), segments, label=label, width=760, height=320, ident=ident)

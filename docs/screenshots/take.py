@@ -1,0 +1,77 @@
+"""Takes the pictures of the main views: python docs/screenshots/take.py, with ./start --fresh running."""
+
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from levelmoor.demo import scenario
+
+ADDRESS = "http://127.0.0.1:8080"
+FOLDER = Path(__file__).parent
+
+
+def sign_in(page: Page) -> None:
+    page.goto(f"{ADDRESS}/sign-in")
+    page.get_by_label("E-mail address").fill(scenario.PEOPLE[0][0])
+    page.get_by_label("Password").fill(scenario.PASSWORD)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.wait_for_url(f"{ADDRESS}/")
+
+
+def open_evaluation(page: Page, product: str) -> None:
+    page.goto(f"{ADDRESS}/")
+    page.get_by_role("link", name=product).click()
+    page.locator(".verdict-line").wait_for()
+
+
+def turn(page: Page, words: str) -> None:
+    page.locator(".turns").get_by_role("link", name=words, exact=True).click()
+    page.locator(".chip[aria-current]", has_text=words).first.wait_for()
+
+
+def keep(page: Page, name: str) -> None:
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def main() -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{ADDRESS}/sign-in")
+        keep(page, "front")
+        sign_in(page)
+        keep(page, "evaluations")
+        open_evaluation(page, "Rectangle Six")
+        turn(page, "SWR at most 2:1 on 6m")
+        keep(page, "evaluation")
+        page.locator("#claims").scroll_into_view_if_needed()
+        page.evaluate("document.querySelector('#claims').scrollIntoView()")
+        keep(page, "claims")
+        open_evaluation(page, "Rollaway 2/70")
+        page.locator(".sweeps a", has_text="rollaway-b-survey").click()
+        page.locator(".verdict-line", has_text="Not shown").wait_for()
+        keep(page, "not-shown")
+        page.goto(f"{ADDRESS}/reports")
+        page.get_by_role("link", name="Rollaway 2/70").click()
+        page.wait_for_url("**/r/*")
+        keep(page, "report")
+        page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
+        open_evaluation(page, "Linkline 60/40/30")
+        turn(page, "SWR at most 1.5:1 on 40m")
+        keep(page, "night")
+        page.close()
+        telephone = browser.new_page(viewport={"width": 390, "height": 844}, is_mobile=True, has_touch=True)
+        sign_in(telephone)
+        open_evaluation(telephone, "Rectangle Six")
+        turn(telephone, "SWR at most 2:1 on 6m")
+        telephone.locator(".verdict-line").scroll_into_view_if_needed()
+        telephone.evaluate(
+            "window.scrollBy(0, document.querySelector('.verdict-line').getBoundingClientRect().top - 12)"
+        )
+        keep(telephone, "telephone")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
