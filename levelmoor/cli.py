@@ -28,6 +28,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except BadInput as problem:
         print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
         return EXIT_BAD_INPUT
+    except RuntimeError as problem:
+        print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
+        return EXIT_BAD_INPUT
     except BrokenPipeError:
         return 1
 

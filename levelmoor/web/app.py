@@ -26,6 +26,7 @@ from levelmoor.web.teams.routes import teams
 from levelmoor.web.workbench.routes import workbench
 
 FILES_AT_ONCE = 20
+Answer = tuple[str, int, dict[str, str]]
 
 
 def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 0) -> Flask:
@@ -75,7 +76,7 @@ def _option(row: Any, name: str) -> tuple[int, str]:
     return row.id, getattr(row, name)
 
 
-def _problem(error: HTTPException) -> tuple[str, int]:
+def _problem(error: HTTPException) -> Answer:
     code = error.code or 500
     said = {
         403: "This is for the team's editors.",
@@ -86,15 +87,16 @@ def _problem(error: HTTPException) -> tuple[str, int]:
     return _say(said, code)
 
 
-def _too_often(_error: RateLimitExceeded) -> tuple[str, int]:
+def _too_often(_error: RateLimitExceeded) -> Answer:
     return _say("Too many tries; wait a minute and try again.", 429)
 
 
-def _stale(_error: CSRFError) -> tuple[str, int]:
+def _stale(_error: CSRFError) -> Answer:
     return _say("This page is too old to send from; reload it and send again.", 400)
 
 
-def _say(words: str, code: int) -> tuple[str, int]:
+def _say(words: str, code: int) -> Answer:
     if request.headers.get("HX-Request"):
-        return render_template("said.html", words=words), code
-    return render_template("problem.html", words=words, code=code), code
+        # Said beside the page; what the request was to replace stays.
+        return render_template("said.html", words=words), code, {"HX-Reswap": "none"}
+    return render_template("problem.html", words=words, code=code), code, {}

@@ -162,6 +162,18 @@ def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label
     assert bench.get_by_label(label, exact=True).input_value() == {"Limit": "1.5", "Windows": "20m"}[label]
 
 
+def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
+    bench.get_by_label("Limit of the new claim").fill("2")
+    bench.get_by_label("Windows of the new claim").fill("the two metre band")
+    bench.get_by_role("button", name="Add claim").click()
+    bench.get_by_role("alert").filter(has_text='no band "the two metre band"').wait_for()
+    assert bench.get_by_label("Windows of the new claim").input_value() == "the two metre band"
+    bench.get_by_label("Windows of the new claim").fill("2m")
+    bench.get_by_role("button", name="Add claim").click()
+    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
+    assert bench.get_by_label("Windows", exact=True).nth(1).input_value() == "2m"
+
+
 @pytest.mark.parametrize(
     ("name", "content", "words"),
     [

@@ -76,6 +76,12 @@ def _said(place: str, words: str, wrong: bool) -> str:
     return render_template("workbench/cell_said.html", place=place, words=words, wrong=wrong)
 
 
+def _refused(place: str, problem: ValueError) -> ResponseReturnValue:
+    """Said in place; nothing else on the page changes, so that nothing typed is lost."""
+    db().rollback()
+    return _said(place, str(problem), True), 422, {"HX-Reswap": "none"}
+
+
 @workbench.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
@@ -113,8 +119,7 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
     try:
         set_cell(kind, target, name, request.form.get("value", ""), row)
     except CellProblem as problem:
-        db().rollback()
-        return _said(place, str(problem), True), 422
+        return _refused(place, problem)
     db().flush()
     if kind == "sweep" and name == "instrument_id":
         db().refresh(target, ["instrument"])
@@ -132,8 +137,7 @@ def add_claim(evaluation_id: int) -> ResponseReturnValue:
         for name in ("quantity", "windows", "limit", "tuner", "condition", "source", "seen_on"):
             set_cell("claim", claim, name, request.form.get(name, claim.tuner if name == "tuner" else ""), row)
     except CellProblem as problem:
-        db().rollback()
-        return _said(f"claim-new-{name}", str(problem), True), 422
+        return _refused(f"claim-new-{name}", problem)
     row.claims.append(claim)
     db().flush()
     return _work(row, State(request.form.get("sweep", ""), str(claim.id), ""))
@@ -207,8 +211,7 @@ def read_again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     try:
         store.read_again(sweep, options)
     except ValueError as problem:
-        db().rollback()
-        return _said(f"sweep-{sweep_id}-read", str(problem), True), 422
+        return _refused(f"sweep-{sweep_id}-read", problem)
     return _work(row, State(str(sweep_id), _state().claim, _state().view))
 
 

@@ -1,0 +1,58 @@
+"""The demo shows every verdict, on files in the dialects that instruments write."""
+
+from collections import Counter
+from pathlib import Path
+
+import pytest
+from sqlalchemy import select
+
+from levelmoor.core.judge import judge
+from levelmoor.demo import make, scenario
+from levelmoor.demo.load import load_demo
+from levelmoor.formats.bundle import verify_bundle
+from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.evaluations.card import refresh_card
+
+
+@pytest.fixture(scope="module")
+def cases(maker):
+    load_demo(maker, refresh_card)
+    with maker() as session:
+        team = session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM))
+        rows = [store.evaluation(session, team.id, e.id) for e in store.evaluations(session, team.id)]
+        reports = list(session.scalars(select(t.Report).where(t.Report.team_id == team.id)))
+        yield rows, [r.revisions for r in reports]
+
+
+def test_every_verdict_at_least_twice(cases):
+    counts = Counter(f.verdict for row in cases[0] for f in judge(evaluation_of(row)).claims)
+    assert min(counts[v] for v in ("pass", "fail", "too_close", "not_shown", "outside")) >= 2, counts
+
+
+@pytest.mark.parametrize("words", ["points fall inside", "does not cover", "one in line|with a tuner"])
+def test_the_ways_of_showing_nothing(cases, words):
+    reasons = " ".join(f.reason for row in cases[0] for f in judge(evaluation_of(row)).claims)
+    assert any(w in reasons for w in words.split("|"))
+
+
+def test_one_report_with_two_revisions_that_can_be_computed_again(cases):
+    ((first, second),) = cases[1]
+    assert "misread" in second.reason
+    assert verify_bundle(first.bundle).same
+    assert verify_bundle(second.bundle).same
+
+
+def test_loading_twice_loads_once(maker, cases):
+    assert "already" in load_demo(maker, refresh_card)
+
+
+@pytest.mark.parametrize("name", make.FILES)
+def test_kept_files_are_those_the_models_make(name):
+    kept = Path(make.FOLDER / name).read_bytes()
+    options = ReadOptions(port=2 if name.endswith(".s2p") else 1)
+    one, two = (read_sweep_file(name, data, options).sweep for data in (kept, make.FILES[name]()))
+    assert abs(one.gamma - two.gamma).max() < 1e-2  # rounding of the last digit shown
+    assert one.points == two.points
