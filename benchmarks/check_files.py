@@ -12,8 +12,9 @@ import skrf
 from levelmoor.core.bandplan import bands_covered
 from levelmoor.core.decision import Rule
 from levelmoor.core.reflection import gamma_from_impedance
+from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import judge_window, read_sweep
+from levelmoor.core.window_verdict import judge_window
 from levelmoor.formats.check import check_report
 from levelmoor.formats.sweepfile import read_sweep_file
 

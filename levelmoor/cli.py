@@ -99,8 +99,9 @@ def _parser() -> argparse.ArgumentParser:
 
 def _check(options: argparse.Namespace) -> int:
     from levelmoor.core.decision import VERDICT_WORDS, Rule
+    from levelmoor.core.sweep_reading import read_sweep
     from levelmoor.core.uncertainty import BenchFigures
-    from levelmoor.core.window_verdict import judge_window, read_sweep
+    from levelmoor.core.window_verdict import judge_window
     from levelmoor.figures.check_text import check_text
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file

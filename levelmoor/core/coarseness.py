@@ -1,12 +1,13 @@
 """The coarseness gate: whether a sweep is fine enough for a window to be judged on it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.dips import Dip, width_around
+from levelmoor.core.dips import Dip
 from levelmoor.core.frequency import format_mhz, format_step
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.windows import Window
 
 LEAST_POINTS = 21
@@ -27,13 +28,14 @@ class Coarseness:
     reason: str
 
 
-def coarseness(sweep: Sweep, window: Window, dips: list[Dip], level: float) -> Coarseness:
-    """Judge the fineness of a sweep that covers the window, for a limit `level` of |gamma|.
+def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level: float) -> Coarseness:
+    """Judge the fineness of a sweep for a limit `level` of |gamma|; `part` is what it has inside the window.
 
     At least 21 points inside; each dip of the window at least 3 steps wide at half its depth, and at the limit
     where it reaches well below (a dip that barely touches the limit is narrow there at any step); no leap
     between two points so wide that the path between them would invent a dip.
     """
+    sweep = reading.sweep
     inside = sweep.inside(window.low_hz, window.high_hz)
     count = int(inside.size)
     step = _largest_step(sweep, window.low_hz, window.high_hz)
@@ -46,9 +48,9 @@ def coarseness(sweep: Sweep, window: Window, dips: list[Dip], level: float) -> C
             f"only {count} of the sweep's points fall inside the window, {LEAST_POINTS} are needed; "
             f"sweep again with a step of {format_step(needed)} or less",
         )
-    for dip in (d for d in dips if d.depth >= LEAST_DEPTH):
+    for dip in (d for d in reading.dips if d.depth >= LEAST_DEPTH):
         for at in _levels(dip, level):
-            width = width_around(sweep, dip, at)
+            width = reading.width(dip, at)
             if width is None or width.low_open or width.high_open:
                 continue
             if width.high_hz < window.low_hz or width.low_hz > window.high_hz:
@@ -63,7 +65,7 @@ def coarseness(sweep: Sweep, window: Window, dips: list[Dip], level: float) -> C
                     f"the dip at {format_mhz(dip.frequency_hz)} MHz is only {width.width_hz / here:.1f} steps wide, "
                     f"{STEPS_PER_WIDTH} are needed; sweep again with a step of {format_step(needed)} or less",
                 )
-    leap = _leap(sweep, window)
+    leap = _leap(part)
     if leap is not None:
         needed = step / 4
         return Coarseness(
@@ -89,16 +91,11 @@ def _largest_step(sweep: Sweep, low_hz: float, high_hz: float) -> float:
     return float(np.max(np.diff(f[first : last + 1]), initial=0.0))
 
 
-def _leap(sweep: Sweep, window: Window) -> float | None:
-    """Frequency of the worst leap inside the window, or None."""
-    if sweep.points < 2 or sweep.scalar:
+def _leap(part: Sweep | None) -> float | None:
+    """Frequency of the worst leap inside the part of the sweep in the window, or None."""
+    if part is None or part.points < 2 or part.scalar:
         return None
-    first = max(int(np.searchsorted(sweep.frequency_hz, window.low_hz, "right")) - 1, 0)
-    last = int(np.searchsorted(sweep.frequency_hz, window.high_hz)) + 1
-    part = replace(
-        sweep, frequency_hz=sweep.frequency_hz[first:last], gamma=sweep.gamma[first:last], half_step_gamma=None
-    )
-    f, value = part.minima()
+    f, value = part.minima
     sag = np.minimum(part.magnitude[:-1], part.magnitude[1:]) - value
     worst = int(np.argmax(sag))
     return float(f[worst]) if sag[worst] > LARGEST_SAG else None

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from levelmoor.core.noise import noise_of_magnitude
-from levelmoor.core.reflection import FloatArray, gamma_from_swr, swr_from_gamma
+from levelmoor.core.reflection import FloatArray, swr_from_gamma
 from levelmoor.core.sweep import Sweep
 
 SMALLEST_DEPTH = 0.01
@@ -33,7 +33,7 @@ class Dip:
         return abs(self.gamma)
 
 
-def find_dips(sweep: Sweep) -> list[Dip]:
+def find_dips(sweep: Sweep, noise: float | None = None) -> list[Dip]:
     """All dips of a sweep by rising frequency; an empty list for a flat or single-point sweep.
 
     Minima are looked for at the points and then placed between them on the interpolated path.
@@ -41,18 +41,16 @@ def find_dips(sweep: Sweep) -> list[Dip]:
     if sweep.points < 2:
         return []
     magnitude = sweep.magnitude
-    noise_depth = NOISE_DEPTHS * noise_of_magnitude(sweep)
+    noise_depth = NOISE_DEPTHS * (noise_of_magnitude(sweep) if noise is None else noise)
     least = max(SMALLEST_DEPTH, noise_depth)
-    segment_f, segment_value = sweep.minima()
     dips = []
     for i in _hollows(magnitude, least):
         depth = _prominence(magnitude, i)
         if depth < max(least, _rounding_depth(sweep, i)):
             continue
-        frequency, value = float(sweep.frequency_hz[i]), float(magnitude[i])
-        for j in (i - 1, i):
-            if 0 <= j < segment_value.size and segment_value[j] < value:
-                frequency, value = float(segment_f[j]), float(segment_value[j])
+        beside = sweep.frequency_hz[[max(i - 1, 0), min(i + 1, sweep.points - 1)]]
+        part = sweep.cut(float(beside[0]), float(beside[1]))
+        frequency, value = part.best() if part else (float(sweep.frequency_hz[i]), float(magnitude[i]))
         dips.append(
             Dip(
                 frequency_hz=frequency,
@@ -162,7 +160,14 @@ class Width:
 
 
 def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
-    """Edges around a dip at a level of |gamma|, or None where the dip does not reach it."""
+    """Edges around a dip at a level of |gamma|, or None where the dip does not reach it.
+
+    For a series RLC with R = Z0 the width at SWR s is f0/Q (s - 1)/sqrt(s), compare [1]_.
+
+    References
+    ----------
+    .. [1] A. D. Yaghjian, S. R. Best, IEEE Trans. Antennas Propag. 53(4), 2005 (memory).
+    """
     if dip.magnitude >= level or sweep.points < 2:
         return None
     f = sweep.frequency_hz
@@ -175,20 +180,6 @@ def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
         low = sweep.crossings(int(left[-1]), level)[0]
     if right.size:
         high = sweep.crossings(k + int(right[0]), level)[1]
-    swr = float(swr_from_gamma(level))
+    # Back through |gamma| the SWR would come out as 1.4999999999999998.
+    swr = round(float(swr_from_gamma(level)), 12)
     return Width(swr, low, high, low_open=not left.size, high_open=not right.size)
-
-
-def widths_of(sweep: Sweep, dip: Dip | None, swrs: tuple[float, ...] = (1.5, 2.0, 3.0)) -> list[Width]:
-    """Widths at several SWRs around one dip; those it does not reach are left out.
-
-    For a series RLC with R = Z0 the width at SWR s is f0/Q (s - 1)/sqrt(s), compare [1]_.
-
-    References
-    ----------
-    .. [1] A. D. Yaghjian, S. R. Best, IEEE Trans. Antennas Propag. 53(4), 2005 (memory).
-    """
-    if dip is None:
-        return []
-    found = (width_around(sweep, dip, float(gamma_from_swr(s))) for s in swrs)
-    return [Width(s, w.low_hz, w.high_hz, w.low_open, w.high_open) for s, w in zip(swrs, found, strict=True) if w]

@@ -8,8 +8,9 @@ from levelmoor.core.bandplan import Band, band_plan
 from levelmoor.core.claims import SWEPT, Claim, Tuner
 from levelmoor.core.decision import VERDICT_WORDS, Rule, Verdict, worst_verdict
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Plane, Sample, Setup
+from levelmoor.core.sweep_reading import SweepReading, read_sweep
 from levelmoor.core.usability import Usability, usability
-from levelmoor.core.window_verdict import SweepReading, WindowFinding, judge_window, read_sweep
+from levelmoor.core.window_verdict import WindowFinding, judge_window
 from levelmoor.core.windows import Window
 
 

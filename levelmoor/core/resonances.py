@@ -20,7 +20,7 @@ class Resonance:
     gamma: complex
 
 
-def find_resonances(sweep: Sweep) -> list[Resonance]:
+def find_resonances(sweep: Sweep, noise: float | None = None) -> list[Resonance]:
     """All resonances by rising frequency; none for a scalar sweep.
 
     X has the sign of Im(gamma), and Im(gamma) is linear between points, so the crossing is exact. A crossing
@@ -29,7 +29,7 @@ def find_resonances(sweep: Sweep) -> list[Resonance]:
     if sweep.scalar or sweep.points < 2:
         return []
     y = sweep.gamma.imag
-    clear = max(1e-9, 5 * noise_of_magnitude(sweep))
+    clear = max(1e-9, 5 * (noise_of_magnitude(sweep) if noise is None else noise))
     decided = np.flatnonzero(np.abs(y) > clear)
     turns = np.flatnonzero(np.diff(np.sign(y[decided])) != 0)
     found = []

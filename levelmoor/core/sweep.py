@@ -82,9 +82,7 @@ class Sweep:
 
     def gamma_at(self, frequency_hz: float | FloatArray) -> ComplexArray:
         """Interpolated reflection; the end values outside the sweep."""
-        f = np.asarray(frequency_hz, dtype=np.float64)
-        real = np.interp(f, self.frequency_hz, self.gamma.real)
-        return np.asarray(real + 1j * np.interp(f, self.frequency_hz, self.gamma.imag))
+        return np.asarray(np.interp(frequency_hz, self.frequency_hz, self.gamma))
 
     def half_step_at(self, frequency_hz: float) -> float:
         """Half of the display's last digit as |gamma| at a frequency, 0 where nothing is rounded."""
@@ -114,7 +112,8 @@ class Sweep:
         low, high = max(low_hz, self.low_hz), min(high_hz, self.high_hz)
         if low > high:
             return None
-        ends, f, half = np.unique([low, high]), self.frequency_hz, self.half_step_gamma
+        f, half = self.frequency_hz, self.half_step_gamma
+        ends = np.array([low, high] if low < high else [low])
         inner = slice(int(np.searchsorted(f, low, "right")), int(np.searchsorted(f, high)))
         at_ends = self.gamma_at(ends)
         if half is not None:
@@ -127,6 +126,7 @@ class Sweep:
             half_step_gamma=half,
         )
 
+    @cached_property
     def minima(self) -> tuple[FloatArray, FloatArray]:
         """Per segment the frequency in Hz and value of the smallest |gamma|, each (n - 1,)."""
         a, b, _ = self._quadratic
@@ -176,7 +176,7 @@ class Sweep:
         """Frequency in Hz and value of the smallest |gamma|."""
         if self.points == 1:
             return self.low_hz, float(self.magnitude[0])
-        f, value = self.minima()
+        f, value = self.minima
         i = int(np.argmin(value))
         return float(f[i]), float(value[i])
 

@@ -1,15 +1,15 @@
 """One window of one sweep against one SWR limit: what is read off it, and the verdict with its reason."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from levelmoor.core.coarseness import Coarseness, coarseness
 from levelmoor.core.decision import Rule, Verdict, conformity_probability, decide, guard_band
-from levelmoor.core.dips import Dip, Width, dip_of_window, find_dips, widths_of
+from levelmoor.core.dips import Width, dip_of_window
 from levelmoor.core.frequency import format_mhz, format_range
 from levelmoor.core.reflection import gamma_from_swr, swr_from_gamma
-from levelmoor.core.resonances import Resonance, find_resonances
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty, swr_interval
 from levelmoor.core.windows import Window
 
@@ -46,21 +46,6 @@ class WindowFinding:
     reason: str
 
 
-@dataclass(frozen=True)
-class SweepReading:
-    """A sweep in the impedance it is judged in, with its dips and resonances found once for all windows."""
-
-    sweep: Sweep
-    dips: list[Dip] = field(default_factory=list)
-    resonances: list[Resonance] = field(default_factory=list)
-
-
-def read_sweep(sweep: Sweep, z0_ohm: float) -> SweepReading:
-    """Refer a sweep to an impedance and find its dips and resonances."""
-    referred = sweep.referred_to(z0_ohm)
-    return SweepReading(referred, find_dips(referred), find_resonances(referred))
-
-
 def format_swr(swr: float) -> str:
     """An SWR with the digits that mean something: two decimals, one above 10, none above 100."""
     if math.isinf(swr):
@@ -90,10 +75,10 @@ def judge_window(
         raise ValueError(f"an SWR limit is above 1, not {limit_swr:g}")
     sweep = reading.sweep
     level = float(gamma_from_swr(limit_swr))
-    gate = coarseness(sweep, window, reading.dips, level)
     part = sweep.cut(window.low_hz, window.high_hz)
+    gate = coarseness(reading, part, window, level)
     dip = dip_of_window(reading.dips, window.low_hz, window.high_hz)
-    widths = tuple(widths_of(sweep, dip))
+    widths = reading.widths(dip)
     if part is None:
         reason = disqualified or f"the sweep ({format_range(sweep.low_hz, sweep.high_hz)}) does not reach the window"
         return WindowFinding(

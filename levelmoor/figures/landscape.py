@@ -16,8 +16,9 @@ from levelmoor.core.dips import dip_of_window
 from levelmoor.core.frequency import format_mhz
 from levelmoor.core.reflection import FloatArray, gamma_from_swr, swr_from_gamma
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
-from levelmoor.core.window_verdict import SweepReading, WindowFinding, format_swr
+from levelmoor.core.window_verdict import WindowFinding, format_swr
 from levelmoor.core.windows import Window
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text

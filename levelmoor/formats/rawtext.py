@@ -40,7 +40,9 @@ def decode(name: str, data: bytes) -> list[str]:
         line = before.count(b"\n") + 1
         column = len(before) - (before.rfind(b"\n") + 1) + 1
         raise FileProblem(name, line, column, "a zero byte, so this is not a text file", _WANTED)
-    return text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    if "\r" in text:
+        text = text.replace("\r\n", "\n").replace("\r", "\n")
+    return text.split("\n")
 
 
 def _text(data: bytes) -> str | None:

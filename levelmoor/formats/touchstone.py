@@ -28,7 +28,7 @@ NOTATIONS = ("RI", "MA", "DB")
 _OPTION_WORDS = {"hz", "khz", "mhz", "ghz", "s", "y", "z", "g", "h", "ri", "ma", "db", "r"}
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([edED][+-]?\d+)?$")
 _D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
-_MORE_THAN_FIGURES = re.compile(r"[!#\[dD]")
+_MORE_THAN_FIGURES = "!#[dD"
 _WORD = re.compile(r"\S+")
 
 
@@ -270,9 +270,10 @@ def _numbered_data(lines: list[str], header: _Header) -> Iterator[tuple[int, str
 def _data(lines: list[str], header: _Header) -> list[str]:
     """The texts of the lines of data; quickly where they hold nothing but figures."""
     plain = lines[header.data_line :]
-    if _MORE_THAN_FIGURES.search("\n".join(plain)):
+    joined = "\n".join(plain)
+    if any(sign in joined for sign in _MORE_THAN_FIGURES):
         return [text for _, text in _numbered_data(lines, header)]
-    return [text for text in plain if text.strip()]
+    return [text for text in plain if text and not text.isspace()]
 
 
 def _without_noise(body: list[str]) -> list[str]:
@@ -295,7 +296,7 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
 
     joined = "\n".join(body)
     # Python reads 1_0 as a number, Touchstone does not.
-    if "_" in joined or set(map(len, map(str.split, body))) != {header.columns}:
+    if "_" in joined or not _even(joined, body, header.columns):
         return None
     # The keywords let scikit-rf do the ordering; S and hertz keep it from converting and scaling.
     text = "\n".join(
@@ -330,6 +331,17 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
 def _line_of(lines: list[str], header: _Header, index: int) -> int:
     """Number (from 1) of the line that holds a point."""
     return next(islice(_numbered_data(lines, header), index, None))[0] + 1
+
+
+def _even(joined: str, body: list[str], columns: int) -> bool:
+    """Whether every line holds so many figures; quickly where one blank or tab stands between any two."""
+    for blank in (" ", "\t"):
+        doubled = any(pair in joined for pair in (blank * 2, f"\n{blank}", f"{blank}\n"))
+        if blank in joined and not doubled and not joined.startswith(blank) and not joined.endswith(blank):
+            if (" " in joined) == ("\t" in joined):
+                break
+            return {line.count(blank) for line in body} == {columns - 1}
+    return set(map(len, map(str.split, body))) == {columns}
 
 
 def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> FileProblem:

@@ -3,17 +3,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.dips import dip_of_window, find_dips, widths_of
+from levelmoor.core.dips import dip_of_window, find_dips
 from levelmoor.core.resonances import find_resonances
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.sweep_reading import read_sweep
 from tests.sweeps import flat, rlc_sweep, with_noise
+
+
+def widths(sweep):
+    """Widths of the first dip."""
+    reading = read_sweep(sweep, 50)
+    return reading.widths(reading.dips[0])
 
 
 @pytest.mark.parametrize(("swr", "width_khz"), [(1.5, 115.943), (2, 200.818), (3, 327.935)])
 def test_width_of_a_series_rlc(swr, width_khz):
     # f0/Q (s-1)/sqrt(s), exact for R = Z0; compare Yaghjian and Best, IEEE Trans. AP 53(4), 2005 (memory).
     sweep = rlc_sweep(13e6, 15.4e6, 24001)
-    width = next(w for w in widths_of(sweep, find_dips(sweep)[0]) if w.swr == swr)
+    width = next(w for w in widths(sweep) if w.swr == swr)
     assert width.width_hz / 1e3 == pytest.approx(width_khz, abs=0.002)
     assert not (width.low_open or width.high_open)
 
@@ -45,13 +52,13 @@ def test_dip_beyond_the_end_is_flagged():
 
 def test_open_edge_stands_at_the_sweeps_end():
     sweep = rlc_sweep(14.15e6, 15e6, 401)
-    two = next(w for w in widths_of(sweep, find_dips(sweep)[0]) if w.swr == 2)
+    two = next(w for w in widths(sweep) if w.swr == 2)
     assert (two.low_open, two.low_hz, two.high_open) == (True, 14.15e6, False)
 
 
 def test_level_the_dip_does_not_reach_is_left_out():
     sweep = rlc_sweep(13e6, 15.4e6, 4001, r=85)
-    assert [w.swr for w in widths_of(sweep, find_dips(sweep)[0])] == [2.0, 3.0]
+    assert [w.swr for w in widths(sweep)] == [2.0, 3.0]
 
 
 def test_rounded_swr_makes_no_dip_of_a_flat_line():
@@ -75,6 +82,6 @@ def test_edges_of_an_80_m_curve():
     f = np.array([3.60, 3.650, 3.679, 3.731, 3.808, 3.85]) * 1e6
     swr = np.array([2.6, 2, 1.5, 1.1, 2, 2.5])
     sweep = Sweep(f, ((swr - 1) / (swr + 1)).astype(complex), scalar=True)
-    widths = {w.swr: w for w in widths_of(sweep, find_dips(sweep)[0])}
-    assert widths[2.0].width_hz == pytest.approx(158e3, abs=1)
-    assert widths[1.5].low_hz == pytest.approx(3.679e6, abs=1)
+    found = {w.swr: w for w in widths(sweep)}
+    assert found[2.0].width_hz == pytest.approx(158e3, abs=1)
+    assert found[1.5].low_hz == pytest.approx(3.679e6, abs=1)

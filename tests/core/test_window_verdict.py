@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from levelmoor.core.decision import Rule, Verdict
 from levelmoor.core.reflection import gamma_from_swr
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import judge_window, read_sweep
+from levelmoor.core.window_verdict import judge_window
 from levelmoor.core.windows import Window
 from tests.sweeps import flat, rlc_sweep
 

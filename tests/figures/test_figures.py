@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
 from levelmoor.core.decision import Verdict
+from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import read_sweep
 from levelmoor.core.windows import Window
 from levelmoor.figures.landscape import Level, landscape, text_skyline, view_around
 from levelmoor.figures.scale import Scale

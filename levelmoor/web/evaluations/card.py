@@ -2,13 +2,14 @@
 
 from levelmoor.core.decision import worst_verdict
 from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.judge import Findings, judge
+from levelmoor.core.judge import Findings
 from levelmoor.core.progress import steps
 from levelmoor.core.usability import Usability
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.findings import findings_of
 
 MOST_SKYLINES = 6
 
@@ -18,7 +19,7 @@ def refresh_card(
 ) -> None:
     """Put verdict counts, one tiny skyline per band and the next step into the row."""
     evaluation = evaluation or evaluation_of(row)
-    findings = findings or judge(evaluation)
+    findings = findings or findings_of(evaluation)
     shown = [use for use in findings.usability if use.state is not Usability.NOT_SHOWN]
     strip = [{"band": use.band, "svg": band_strip(evaluation, use, 76, 34)} for use in shown[:MOST_SKYLINES]]
     todo = next((s for s in steps(evaluation, findings, published) if not s.done), None)

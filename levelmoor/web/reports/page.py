@@ -9,8 +9,8 @@ from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Verdict
 from levelmoor.core.evaluation import Evaluation, Evidence, Instrument, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.usability import Usability
-from levelmoor.core.window_verdict import read_sweep
 from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.formats.bundle import read_bundle

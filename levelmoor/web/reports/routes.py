@@ -7,7 +7,6 @@ from flask_login import current_user
 from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.frequency import format_step
-from levelmoor.core.judge import judge
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
@@ -15,6 +14,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.web.findings import findings_of
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.workbench.routes import evaluation_or_404
 
@@ -52,7 +52,7 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         missing=store.missing_for_report(row),
         listed=report.listed if report else team().reports_listed,
         reason=request.form.get("reason", ""),
-        **_shown(draw(vars(publication), core, judge(core))),
+        **_shown(draw(vars(publication), core, findings_of(core))),
     )
 
 

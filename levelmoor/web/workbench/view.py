@@ -7,16 +7,18 @@ from levelmoor.core.bandplan import Band, band_plan
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.judge import Findings, condition_not_met, judge, judge_evidence, uncalibrated
+from levelmoor.core.judge import Findings, condition_not_met, judge_evidence, uncalibrated
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
+from levelmoor.core.sweep_reading import SweepReading, read_sweep
 from levelmoor.core.usability import Usability
-from levelmoor.core.window_verdict import SweepReading, WindowFinding, read_sweep
+from levelmoor.core.window_verdict import WindowFinding
 from levelmoor.core.windows import Window
 from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.findings import findings_of
 
 USABILITY = "use"
 
@@ -86,7 +88,7 @@ class Workbench:
 def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     """Judge the evaluation and draw what is in hand."""
     evaluation = evaluation_of(row)
-    findings = judge(evaluation)
+    findings = findings_of(evaluation)
     bench = Workbench(row, evaluation, findings, steps(evaluation, findings, published), state)
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
     bench.strips = tuple(
