@@ -86,7 +86,7 @@ def _hollows(magnitude: FloatArray, least: float) -> list[int]:
     return [_middle_of_plateau(magnitude, k) for k in found]
 
 
-def _telling_points(magnitude: FloatArray, least: float, block: int = 32) -> NDArray[np.intp]:
+def _telling_points(magnitude: FloatArray, least: float, block: int = 128) -> NDArray[np.intp]:
     """Indices that tell all swings of `least` or more: of a block that swings less, its lowest and highest point do.
 
     Noise makes every third point a local minimum; this keeps long sweeps quick without losing a dip.

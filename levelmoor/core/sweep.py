@@ -17,6 +17,11 @@ from levelmoor.core.reflection import ComplexArray, FloatArray, refer_to
 EDGE_TOLERANCE = 1e-9
 
 
+def _within_unit(t: FloatArray) -> FloatArray:
+    """t held to 0 to 1; much quicker than np.clip on the few points of a window."""
+    return np.minimum(np.maximum(t, 0.0), 1.0)
+
+
 @dataclass(frozen=True, eq=False)
 class Sweep:
     """Reflection over frequency at one reference plane.
@@ -130,7 +135,7 @@ class Sweep:
     def minima(self) -> tuple[FloatArray, FloatArray]:
         """Per segment the frequency in Hz and value of the smallest |gamma|, each (n - 1,)."""
         a, b, _ = self._quadratic
-        t = np.clip(np.divide(-b, 2 * a, out=np.zeros_like(a), where=a > 0), 0, 1)
+        t = _within_unit(np.divide(-b, 2 * a, out=np.zeros_like(a), where=a > 0))
         f = self.frequency_hz
         value = np.abs(self.gamma[:-1] + t * np.diff(self.gamma))
         return np.where(t == 1, f[1:], f[:-1] + t * np.diff(f)), value
@@ -148,8 +153,8 @@ class Sweep:
         low, high = np.fmin(one, two), np.fmax(one, two)
         flat = a == 0
         none = np.where(flat, c > 0, discriminant < 0)
-        t0 = np.where(none, 1.0, np.where(flat, 0.0, np.clip(low, 0, 1)))
-        t1 = np.where(none, 0.0, np.where(flat, 1.0, np.clip(high, 0, 1)))
+        t0 = np.where(none, 1.0, np.where(flat, 0.0, _within_unit(low)))
+        t1 = np.where(none, 0.0, np.where(flat, 1.0, _within_unit(high)))
         return t0, t1
 
     def crossings(self, segment: int, level: float) -> tuple[float, float]:

@@ -198,3 +198,9 @@ def test_more_than_two_ports():
 
 def test_name_without_ending_is_known_by_its_option_line():
     assert read(PLAIN, "reading.txt").format == "touchstone 1.1"
+
+
+@pytest.mark.parametrize("bad", ["14.1  0.1", "14.1 0.1 ", " 14.1 0.1", "14.1\t0.1"])
+def test_a_blank_too_many_does_not_hide_a_missing_figure(bad):
+    with pytest.raises(FileProblem, match="2 figures in this line"):
+        read(HEAD + f"14 0.1 0\n{bad}\n14.2 0.1 0\n")
