@@ -167,7 +167,6 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "seen_on": date_cell,
     },
     "evaluation": {
-        "title": text_cell(),
         "region": lambda typed, _e: region_cell(typed),
         "rule": lambda typed, _e: rule_cell(typed),
         "profile_limit": number_cell("an SWR above 1, as in 2.5", 1.01, 1000),

@@ -14,6 +14,7 @@ from werkzeug.serving import make_server
 from levelmoor.core.reflection import gamma_from_impedance
 from levelmoor.records.database import migrate
 from levelmoor.web.app import create_app
+from tests.browser.steps import ANALYZER_TEXT, drop, open_evaluation, sign_in_at, verdict_line, write_claim
 from tests.conftest import PASSWORD
 from tests.sweeps import rlc
 
@@ -53,21 +54,7 @@ def touchstone():
     f = np.linspace(13.2e6, 15.2e6, 401)
     gamma = gamma_from_impedance(rlc(f, q=12), 50)
     rows = (f"{x / 1e6:.4f}\t{g.real:.7f}\t{g.imag:.7f}" for x, g in zip(f, gamma, strict=True))
-    return "! my own sweep\r\n# MHz S RI R 50\r\n" + "\r\n".join(rows)
-
-
-def drop(page, name, content):
-    """Let a file go over the page, as a hand with a mouse does."""
-    transfer = page.evaluate_handle(
-        "([name, content]) => { const t = new DataTransfer(); t.items.add(new File([content], name)); return t; }",
-        [name, content],
-    )
-    page.dispatch_event("body", "dragover", {"dataTransfer": transfer})
-    page.dispatch_event("body", "drop", {"dataTransfer": transfer})
-
-
-def verdict_line(page):
-    return page.locator(".verdict-line")
+    return ANALYZER_TEXT + "\r\n".join(rows)
 
 
 def test_from_an_empty_database_to_a_verdict_computed_again(page, browser, empty, tmp_path):
@@ -87,26 +74,16 @@ def test_from_an_empty_database_to_a_verdict_computed_again(page, browser, empty
     )
     assert done.returncode == 0, done.stderr
 
-    page.goto(address)
-    page.get_by_label("E-mail address").fill("ann@moor.example")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    sign_in_at(page, address, "ann@moor.example")
     page.get_by_text("To the first verdict in three steps").wait_for()
-
-    page.get_by_label("Product", exact=True).fill("Yard dipole")
-    page.get_by_role("button", name="Open an evaluation").click()
-    page.get_by_text("First a claim, then a sweep").wait_for()
-    page.get_by_label("Limit of the new claim").fill("1.5")
-    page.get_by_label("Windows of the new claim").fill("20m")
-    page.get_by_label("Source of the new claim").fill("box")
-    page.get_by_role("button", name="Add claim").click()
-    page.get_by_text("Now a sweep").wait_for()
+    open_evaluation(page)
+    write_claim(page)
 
     drop(page, "yard.s1p", touchstone())
     page.get_by_text("Was the analyzer calibrated").wait_for()
     assert "Not shown" in verdict_line(page).inner_text()
     page.get_by_role("button", name="Yes, at the plane").click()
-    page.locator(".verdict-line", has_text="Pass").wait_for()
+    verdict_line(page, "Pass")
     assert "within the limit of 1.5" in verdict_line(page).inner_text()
 
     page.get_by_label("How the sample was obtained").select_option("bought")
@@ -149,19 +126,12 @@ def test_correction_is_a_new_revision_and_the_old_one_stays(page, empty, browser
         input=f"{PASSWORD}\n",
         env={**os.environ, "LEVELMOOR_DATABASE_URL": url},
     )
-    page.goto(address)
-    page.get_by_label("E-mail address").fill("ann@moor.example")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.locator("form.stack").get_by_role("button", name="Sign in").click()
-    page.get_by_label("Product", exact=True).fill("Yard dipole")
-    page.get_by_role("button", name="Open an evaluation").click()
+    sign_in_at(page, address, "ann@moor.example")
+    open_evaluation(page)
     page.get_by_label("Calibration of new sweeps").select_option("at_plane")
-    page.get_by_label("Limit of the new claim").fill("1.5")
-    page.get_by_label("Windows of the new claim").fill("20m")
-    page.get_by_role("button", name="Add claim").click()
-    page.get_by_text("Now a sweep").wait_for()
+    write_claim(page)
     page.set_input_files("#files", {"name": "yard.s1p", "mimeType": "text/plain", "buffer": touchstone().encode()})
-    page.locator(".verdict-line", has_text="Pass").wait_for()
+    verdict_line(page, "Pass")
     evaluation = page.url
     page.goto(f"{evaluation.split('?')[0]}/report")
     page.get_by_role("button", name="Publish").click()
@@ -171,7 +141,7 @@ def test_correction_is_a_new_revision_and_the_old_one_stays(page, empty, browser
     page.goto(evaluation)
     page.get_by_label("Limit", exact=True).fill("1.2")
     page.get_by_label("Limit", exact=True).press("Tab")
-    page.locator(".verdict-line", has_text="Fail").wait_for()
+    verdict_line(page, "Fail")
     page.goto(f"{evaluation.split('?')[0]}/report")
     page.get_by_label("What changed since revision 1").fill("The box says 1.2.")
     page.get_by_role("button", name="Publish").click()

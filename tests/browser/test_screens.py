@@ -8,7 +8,8 @@ from axe_playwright_python.sync_playwright import Axe
 from levelmoor.demo import scenario
 from levelmoor.demo.load import load_demo
 from levelmoor.web.evaluations.card import refresh_card
-from tests.browser.test_main_path import drop, touchstone, verdict_line
+from tests.browser.steps import drop, open_evaluation, verdict_line, write_claim
+from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 
 
@@ -30,13 +31,9 @@ def rollaway(page, demo):
 def bench(page, member):
     """An evaluation of one's own with a claim."""
     sign_in(page, member)
-    page.get_by_label("Product", exact=True).fill("Yard dipole")
-    page.get_by_role("button", name="Open an evaluation").click()
+    open_evaluation(page)
     page.get_by_label("Calibration of new sweeps").select_option("at_plane")
-    page.get_by_label("Limit of the new claim").fill("1.5")
-    page.get_by_label("Windows of the new claim").fill("20m")
-    page.get_by_role("button", name="Add claim").click()
-    page.get_by_text("Now a sweep").wait_for()
+    write_claim(page)
     return page
 
 
@@ -129,13 +126,13 @@ def test_views_and_sweeps_by_key(rollaway):
 
 def test_change_of_claim_rule_and_profile_shows_at_once(bench):
     drop(bench, "yard.s1p", touchstone())
-    bench.locator(".verdict-line", has_text="Pass").wait_for()
+    verdict_line(bench, "Pass")
     bench.evaluate("window.stays = true")
     bench.get_by_label("Limit", exact=True).fill("1.42")
     bench.get_by_label("Limit", exact=True).press("Tab")
-    bench.locator(".verdict-line", has_text="Too close to call").wait_for()
+    verdict_line(bench, "Too close to call")
     bench.get_by_label("Decision rule").select_option("simple")
-    bench.locator(".verdict-line", has_text="Pass").wait_for()
+    verdict_line(bench, "Pass")
     bench.get_by_label("Windows", exact=True).fill("14.1 to 14.2")
     bench.get_by_label("Windows", exact=True).press("Tab")
     bench.locator(".lm-fig .name", has_text="14.100–14.200 MHz").first.wait_for()
@@ -235,3 +232,114 @@ def test_telephone_needs_no_sideways_scrolling(browser, live, demo, path):
         page.goto(path)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     context.close()
+
+
+def test_decision_figures_of_an_instrument_reach_the_verdict(bench):
+    drop(bench, "yard.s1p", touchstone())
+    verdict_line(bench, "Pass")
+    bench.get_by_label("Effective directivity in dB").fill("25")
+    bench.get_by_label("Effective directivity in dB").press("Tab")
+    verdict_line(bench, "Too close to call")
+    assert "directivity 25 dB" in bench.locator("#slip").inner_text()
+
+
+def test_plane_and_tuner_of_a_setup_reach_the_verdict(bench):
+    drop(bench, "yard.s1p", touchstone())
+    verdict_line(bench, "Pass")
+    bench.locator("#case").get_by_label("Reference plane").select_option("shack")
+    verdict_line(bench, "Loss in the feed line lowers the SWR")
+    assert "the shack end of the feed line" in bench.locator("#head").inner_text()
+    bench.locator("#case").get_by_label("Reference plane").select_option("connector")
+    bench.get_by_label("Tuner in line").select_option("yes")
+    verdict_line(bench, "the claim is without a tuner".capitalize())
+    assert "A match is not radiation" in bench.locator("#slip").inner_text()
+
+
+def test_steps_say_what_is_missing(bench):
+    steps = bench.locator("#steps")
+    assert "Say how Sample 1 was obtained" in steps.inner_text()
+    assert "Drop a file in" in steps.inner_text()
+    bench.get_by_label("How the sample was obtained").select_option("lent")
+    steps.get_by_text("One sample").wait_for()
+
+
+def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
+    sign_in(page, member)
+    page.goto("/team")
+    page.get_by_label("ITU region").select_option("2")
+    page.get_by_label("Decision rule").select_option("simple")
+    page.get_by_label("Usability profile").select_option("own")
+    page.get_by_label("Own limit, SWR").fill("two")
+    page.get_by_role("button", name="Keep").click()
+    assert '"two" is no number' in page.get_by_role("alert").inner_text()
+    assert page.get_by_label("Own limit, SWR").input_value() == "two"
+    page.get_by_label("Own limit, SWR").fill("2,5")
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_text("New evaluations start with these").wait_for()
+    page.goto("/")
+    open_evaluation(page)
+    assert page.get_by_label("ITU region").input_value() == "2"
+    assert page.get_by_label("Decision rule").input_value() == "simple"
+    page.get_by_text("Own limit 2.5:1").wait_for()
+
+
+def test_member_is_added_and_signs_in(page, member):
+    sign_in(page, member)
+    page.goto("/team")
+    email = f"new-{member.email}"
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("First password").fill("short")
+    page.get_by_role("button", name="Add", exact=True).click()
+    assert "at least 10 characters" in page.get_by_role("alert").inner_text()
+    page.get_by_label("First password").fill(member.password)
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_text(f"{email} is a member now.").wait_for()
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_role("heading", name="Sign in").wait_for()
+    sign_in(page, type("Person", (), {"email": email, "password": member.password}))
+    page.goto("/team")
+    assert page.get_by_text("Editors of the team may change these.").is_visible()
+
+
+def test_evaluation_is_taken_off_the_list(bench):
+    bench.get_by_role("button", name="Take this evaluation off the list").click()
+    bench.get_by_text("To the first verdict in three steps").wait_for()
+
+
+def test_what_is_missing_keeps_a_report_from_being_published(bench):
+    bench.get_by_role("link", name="Report Not published yet").click()
+    bench.get_by_text("Add at least one sweep.").wait_for()
+    assert bench.get_by_role("button", name="Publish").count() == 0
+
+
+def test_unlisted_report_is_found_by_its_link_alone(bench, browser, live):
+    drop(bench, "yard.s1p", touchstone())
+    verdict_line(bench, "Pass")
+    bench.get_by_label("Product", exact=True).fill("Hidden dipole")
+    bench.get_by_label("Product", exact=True).press("Tab")
+    bench.locator("#head h1", has_text="Hidden dipole").wait_for()
+    bench.get_by_role("link", name="Report Not published yet").click()
+    bench.get_by_label("Listed among the public reports").uncheck()
+    bench.get_by_role("button", name="Publish").click()
+    bench.wait_for_url("**/r/*")
+    context = browser.new_context(base_url=live)
+    stranger = context.new_page()
+    stranger.goto("/reports")
+    assert stranger.get_by_text("Hidden dipole").count() == 0
+    stranger.goto(bench.url)
+    assert stranger.get_by_role("heading", name="Hidden dipole").is_visible()
+    context.close()
+
+
+def test_server_that_fails_leaves_the_page_and_says_so(bench):
+    bench.route("**/cell/**", lambda route: route.abort())
+    bench.get_by_label("Limit", exact=True).fill("3")
+    bench.get_by_label("Limit", exact=True).press("Tab")
+    bench.get_by_text("The server does not answer").wait_for()
+    assert bench.get_by_label("Limit", exact=True).input_value() == "3"
+
+
+def test_page_of_another_team_is_answered_in_words(page, member):
+    sign_in(page, member)
+    page.goto("/e/999999")
+    assert page.get_by_role("heading", name="There is nothing at this address").is_visible()

@@ -1,0 +1,45 @@
+"""Steps that several browser tests take."""
+
+from tests.conftest import PASSWORD
+
+ANALYZER_TEXT = "! my own sweep\r\n# MHz S RI R 50\r\n"
+
+
+def sign_in_at(page, address, email, password=PASSWORD):
+    page.goto(address)
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(password)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Evaluations").wait_for()
+
+
+def open_evaluation(page, product="Yard dipole"):
+    page.get_by_label("Product", exact=True).fill(product)
+    page.get_by_role("button", name="Open an evaluation").click()
+    page.get_by_text("First a claim, then a sweep").wait_for()
+
+
+def write_claim(page, limit="1.5", windows="20m", source="box"):
+    page.get_by_label("Limit of the new claim").fill(limit)
+    page.get_by_label("Windows of the new claim").fill(windows)
+    page.get_by_label("Source of the new claim").fill(source)
+    page.get_by_role("button", name="Add claim").click()
+    page.get_by_text("Now a sweep").wait_for()
+
+
+def drop(page, name, content):
+    """Let a file go over the page, as a hand with a mouse does."""
+    transfer = page.evaluate_handle(
+        "([name, content]) => { const t = new DataTransfer(); t.items.add(new File([content], name)); return t; }",
+        [name, content],
+    )
+    page.dispatch_event("body", "dragover", {"dataTransfer": transfer})
+    page.dispatch_event("body", "drop", {"dataTransfer": transfer})
+
+
+def verdict_line(page, word=None):
+    """The large verdict over the figure, waited for when a word is given."""
+    line = page.locator(".verdict-line", has_text=word) if word else page.locator(".verdict-line")
+    if word:
+        line.wait_for()
+    return line
