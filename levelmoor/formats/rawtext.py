@@ -4,6 +4,8 @@ from levelmoor.formats.problem import FileProblem
 
 LARGEST_BYTES = 20_000_000
 LARGEST_POINTS = 200_000
+LARGEST_VALUE = 1e15
+"""No frequency, impedance or ratio that was measured is larger; what is has a slip in its exponent."""
 _MAGIC = (
     (b"\x89PNG", "a picture (PNG)"),
     (b"\xff\xd8\xff", "a picture (JPEG)"),

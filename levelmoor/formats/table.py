@@ -5,6 +5,7 @@ import re
 from dataclasses import dataclass
 
 from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rawtext import LARGEST_VALUE
 
 _PLAIN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eEdD][+-]?\d+)?$")
 _COMMA = re.compile(r"[+-]?(\d+,?\d*|,\d+)([eEdD][+-]?\d+)?$")
@@ -54,10 +55,11 @@ class Table:
         bare = text.strip()
         if bare.endswith(":1"):
             bare = bare[:-2].rstrip()
-        if _PLAIN.match(bare):
-            return float(bare.replace("D", "E").replace("d", "e"))
-        if self.separator != "," and _COMMA.match(bare):
-            return float(bare.replace(",", ".").replace("D", "E").replace("d", "e"))
+        if _PLAIN.match(bare) or (self.separator != "," and _COMMA.match(bare)):
+            value = float(bare.replace(",", ".").replace("D", "E").replace("d", "e"))
+            if abs(value) <= LARGEST_VALUE:
+                return value
+            raise self.problem(row, column, f"{shown(bare)} is too large", "a measured value; look at its exponent")
         if infinite and bare.lower() in _INFINITE:
             return float("inf")
         if not bare:

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.rawtext import LARGEST_POINTS, too_many_points
+from levelmoor.formats.rawtext import LARGEST_POINTS, LARGEST_VALUE, too_many_points
 
 PARAMETERS = ("S", "Y", "Z")
 NOTATIONS = ("RI", "MA", "DB")
@@ -314,14 +314,15 @@ def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArr
     source = io.StringIO(text)
     source.name = f"sweep.s{header.ports}p"
     try:
-        read = Touchstone(source)
+        with np.errstate(all="ignore"):  # figures too large for their notation are looked for below
+            read = Touchstone(source)
     except ValueError:
         return None
     frequency, matrix = np.asarray(read.f, dtype=np.float64), np.asarray(read.s, dtype=np.complex128)
     sound = (
         frequency.size == len(body)
         and np.all(np.isfinite(frequency))
-        and np.all(np.isfinite(matrix))
+        and np.all(np.abs(matrix) <= LARGEST_VALUE)
         and frequency[0] >= 0
         and np.all(np.diff(frequency) > 0)
     )
@@ -368,7 +369,11 @@ def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> File
             return wrong
         before = values[0]
     return FileProblem(
-        name, header.data_line + 1, 1, shown(lines[header.data_line].strip()), "a line of data was expected"
+        name,
+        header.data_line + 1,
+        1,
+        f"figures in {header.notation} that give no finite reflection",
+        "look at the notation in the option line (RI, MA or DB) and at the exponents",
     )
 
 
@@ -395,9 +400,11 @@ def frequency_problem(
 
 def _number(name: str, number: int, match: re.Match[str]) -> float:
     word = match[0]
-    if _NUMBER.match(word) and np.isfinite(value := float(_D_EXPONENT.sub("E", word))):
-        return value
     expected = "a number such as 0.125 or -1.5E-3"
+    if _NUMBER.match(word):
+        if abs(value := float(_D_EXPONENT.sub("E", word))) <= LARGEST_VALUE:
+            return value
+        expected = "a measured value; look at its exponent"
     if re.match(r"[+-]?\d+,\d+$", word):
         expected = f"Touchstone takes a decimal point, as in {word.replace(',', '.')}"
     elif word.lower().strip("+-") in ("nan", "inf", "infinity"):

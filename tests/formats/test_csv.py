@@ -117,6 +117,7 @@ def test_infinite_swr_is_full_reflection():
     ("content", "line", "column", "found", "expected"),
     [
         ("MHz,SWR\n14,1.5\n14.1,0.9\n", 3, 6, 'SWR of "0.9"', "never below 1"),
+        ("MHz,R,X\n14,1.5,1e400\n14.1,1,1\n", 2, 8, '"1e400"', "exponent"),
         ("MHz,SWR\n14,1.5\n14.1,high\n", 3, 6, '"high"', "a number such as"),
         ("MHz,SWR\n14,1.5\n14.1,NaN\n", 3, 6, '"NaN"', "finite"),
         ("MHz,SWR\n14,1.5\n14.1,\n", 3, 6, "nothing", "every row"),

@@ -154,6 +154,7 @@ HEAD = "! two lines\n# MHz S RI R 50\n"
         (HEAD + "14 0.1 0\n14.1 0.1 0 0\n", 4, 12, "4 figures", "has 3"),
         (HEAD + "14 0.1 0\n14.1 NaN 0\n", 4, 6, '"NaN"', "finite"),
         (HEAD + "14 0.1 0\n14.1 inf 0\n", 4, 6, '"inf"', "finite"),
+        (HEAD + "14 0.1 0\n14.1 1e308 0\n", 4, 6, '"1e308"', "exponent"),
         (HEAD + "14 0.1 0\n14.1 none 0\n", 4, 6, '"none"', "a number such as"),
         (HEAD + "14 0.1 0\n14.1 0,1 0\n", 4, 6, '"0,1"', "decimal point"),
         (HEAD + "14 0.1 0\n14.1 0_1 0\n", 4, 6, '"0_1"', "a number such as"),
@@ -175,7 +176,7 @@ HEAD = "! two lines\n# MHz S RI R 50\n"
         (HEAD + "\n".join(f"{i} 0.1 0" for i in range(200_001)), 200_003, 1, "200\u202f001 points", "at most 200\u202f000"),
         (b"!" * 20_000_001, 1, 1, "20.0 MB", "at most 20 MB"),
     ],
-    ids=range(24),
+    ids=range(25),
 )  # fmt: skip
 def test_slips_are_named_with_their_place(content, line, column, found, expected):
     with pytest.raises(FileProblem) as caught:
