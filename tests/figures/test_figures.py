@@ -1,3 +1,4 @@
+import re
 from xml.etree import ElementTree
 
 import numpy as np
@@ -6,10 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
-from levelmoor.core.decision import Verdict
+from levelmoor.core.decision import Rule, Verdict
 from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.window_verdict import judge_window
 from levelmoor.core.windows import Window
+from levelmoor.figures.check_text import check_text
 from levelmoor.figures.landscape import Level, landscape, text_skyline, view_around
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.shapes import verdict_shape
@@ -91,3 +94,28 @@ def test_text_skyline_has_water_below_the_level():
     rows = text_skyline(read_sweep(rlc_sweep(13.9e6, 14.5e6, 401), 50), Level(TWENTY, 2.0))
     assert "~" in rows[-4]
     assert "#" in rows[2]
+
+
+@given(st.floats(1e5, 1e9), st.floats(1e-4, 0.9), st.floats(200, 1600))
+def test_ticks_are_round_apart_and_told_apart(low, share, width):
+    scale = Scale(low, low * (1 + share), 0, width, 0, 100)
+    ticks, decimals = scale.frequency_ticks()
+    places = scale.x(np.array(ticks))
+    assert np.all(np.diff(places) >= 79.9)
+    assert np.all((places >= -1e-6) & (places <= width + 1e-6))
+    assert len({f"{t / 1e6:.{decimals}f}" for t in ticks}) == len(ticks)
+
+
+def test_check_as_text_says_what_the_json_says():
+    reading = read_sweep(rlc_sweep(14.15e6, 15e6, 401), 50)
+    finding = judge_window(reading, TWENTY, 2.0, BenchFigures(), Rule.GUARDED)
+    lines = "\n".join(check_text("a.s1p: touchstone 1.1", reading, [finding], skyline=False))
+    assert "401 points, 14.150–15.000 MHz, step up to 2.125 kHz" in lines
+    assert re.search(r"2:1  14\.150–14\.30.+ MHz  at least", lines)
+    assert "Not shown" in lines
+    assert finding.reason in lines
+
+
+def test_only_the_first_points_of_a_long_unshown_window_are_dotted():
+    figure = landscape(read_sweep(flat(0.1, points=5001), 50), [Level(TWENTY, 2.0, shown=False)], BenchFigures())
+    assert figure.count('class="point"') == 200
