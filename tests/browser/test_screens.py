@@ -124,6 +124,12 @@ def test_views_and_sweeps_by_key(rollaway):
     rollaway.get_by_role("heading", name="How it works").wait_for()
 
 
+def test_turning_to_a_claim_brings_the_sweep_that_it_rests_on(rollaway):
+    rollaway.locator(".turns").get_by_role("link", name="SWR at most 1.5:1 on 70cm").click()
+    rollaway.locator(".sweeps a[aria-current]", has_text="rollaway-a-70cm").wait_for()
+    assert "Fail" in verdict_line(rollaway).inner_text()
+
+
 def test_change_of_claim_rule_and_profile_shows_at_once(bench):
     drop(bench, "yard.s1p", touchstone())
     verdict_line(bench, "Pass")

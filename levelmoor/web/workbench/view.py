@@ -79,6 +79,18 @@ class Workbench:
         name = f"{deciding.window.name}: " if len(self.numbers) > 1 else ""
         return verdict, name + deciding.reason
 
+    def sweep_for(self, claim_id: object) -> str:
+        """The sweep to show a claim by: the one in hand where it reaches a window of it, else the one it rests on."""
+        claim = next((c for c in self.evaluation.claims if c.id == str(claim_id)), None)
+        if claim is None:
+            return ""
+        here = self.evidence
+        if here and any(here.sweep.cut(w.low_hz, w.high_hz) for w in claim.windows):
+            return here.id
+        of_claim = [f for f in self.findings.claims if f.claim_id == claim.id]
+        same_sample = [f for f in of_claim if here and f.sample_id == here.sample_id]
+        return next((w.sweep_id for f in (*same_sample, *of_claim) for w in f.windows if w.sweep_id), "")
+
     def finding(self, claim_id: object, sample_id: object) -> object:
         """The finding on a claim and a sample, by either's id in any form."""
         key = (str(claim_id), str(sample_id))
@@ -119,15 +131,8 @@ def _claim_in_hand(evaluation: Evaluation, wanted: str) -> Claim | None:
 
 def _telling_sweep(bench: Workbench) -> Evidence | None:
     """The sweep that the claim in hand rests on."""
-    if bench.claim is None:
-        return None
-    for finding in bench.findings.claims:
-        if finding.claim_id == bench.claim.id:
-            for window in finding.windows:
-                for evidence in bench.evaluation.sweeps:
-                    if evidence.id == window.sweep_id:
-                        return evidence
-    return None
+    wanted = bench.sweep_for(bench.claim.id) if bench.claim else ""
+    return next((e for e in bench.evaluation.sweeps if e.id == wanted), None)
 
 
 def _covered(bench: Workbench) -> list[Band]:
