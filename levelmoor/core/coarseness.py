@@ -1,5 +1,6 @@
 """The coarseness gate: whether a sweep is fine enough for a window to be judged on it."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -40,7 +41,7 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     count = int(inside.size)
     step = _largest_step(sweep, window.low_hz, window.high_hz)
     if count < LEAST_POINTS:
-        needed = (window.high_hz - window.low_hz) / (LEAST_POINTS - 1)
+        needed = _round_down((window.high_hz - window.low_hz) / LEAST_POINTS)  # wherever the points come to lie
         return Coarseness(
             count,
             step,
@@ -57,7 +58,7 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
                 continue
             here = _largest_step(sweep, width.low_hz, width.high_hz)
             if width.width_hz < STEPS_PER_WIDTH * here:
-                needed = width.width_hz / STEPS_PER_WIDTH
+                needed = _round_down(width.width_hz / STEPS_PER_WIDTH)
                 return Coarseness(
                     count,
                     step,
@@ -67,7 +68,7 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
                 )
     leap = _leap(part)
     if leap is not None:
-        needed = step / 4
+        needed = _round_down(step / 4)
         return Coarseness(
             count,
             step,
@@ -76,6 +77,12 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
             f"sweep again with a step of {format_step(needed)} or less",
         )
     return Coarseness(count, step, None, "")
+
+
+def _round_down(step_hz: float) -> float:
+    """Three digits, and never more than was needed: a step is asked for as it is told."""
+    size = 10.0 ** (math.floor(math.log10(step_hz)) - 2)
+    return math.floor(step_hz / size) * size
 
 
 def _levels(dip: Dip, level: float) -> list[float]:

@@ -14,7 +14,8 @@ def check_text(title: str, reading: SweepReading, findings: list[WindowFinding],
     """Lines: the sweep, its dips and resonances, then every window with its widths and reason."""
     sweep = reading.sweep
     span, step = format_range(sweep.low_hz, sweep.high_hz), format_step(sweep.largest_step_hz)
-    yield f"{title}, {sweep.points} points, {span}, step up to {step}"
+    points = "one point" if sweep.points == 1 else f"{sweep.points} points"
+    yield f"{title}, {points}, {span}, step up to {step}"
     for dip in reading.dips:
         edge = "  at the edge: the dip may lie outside" if dip.at_edge else ""
         yield _mark("dip", dip.frequency_hz, dip.gamma) + edge

@@ -133,7 +133,9 @@ def _uneven(table: Table, row: int, count: int) -> None:
     expected = f"{table.width} are expected, as in the line before"
     if table.separator == "," and count == 2 * table.width:
         expected += "; a decimal comma needs semicolons or tabs between the columns"
-    raise table.problem(row, min(count, table.width), f"{count} fields in this row", expected)
+    raise table.problem(
+        row, min(count, table.width), f"{count} {'field' if count == 1 else 'fields'} in this row", expected
+    )
 
 
 def _fields(line: str, separator: str) -> tuple[str, ...]:

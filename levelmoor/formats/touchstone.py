@@ -361,7 +361,7 @@ def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> File
                 name,
                 number + 1,
                 end,
-                f"{len(words)} figures in this line",
+                f"{len(words)} {'figure' if len(words) == 1 else 'figures'} in this line",
                 f"a line of {header.ports}-port data has {header.columns}: the frequency and {header.columns - 1} more",
             )
         wrong = frequency_problem(name, number + 1, words[0].start() + 1, words[0][0], values[0], before)

@@ -45,7 +45,7 @@ def test_worst_point_decides():
 @pytest.mark.parametrize(
     ("sweep", "words"),
     [
-        (rlc_sweep(13e6, 15.4e6, 101, q=8), "Only 15 of the sweep's points.*17.5 kHz"),
+        (rlc_sweep(13e6, 15.4e6, 101, q=8), "Only 15 of the sweep's points.*16.6 kHz"),
         (rlc_sweep(14.1e6, 15e6, 901, q=8), "does not cover the whole window"),
         (rlc_sweep(15e6, 16e6, 901, q=8), "does not reach the window"),
         (rlc_sweep(13e6, 15.4e6, 241, f0=14.12e6, q=600), "steps wide, 3 are needed"),
@@ -74,6 +74,16 @@ def test_one_glitch_does_not_make_a_sweep_coarse():
     gamma = sweep.gamma.copy()
     gamma[150] -= 0.03
     assert judged(Sweep(sweep.frequency_hz, gamma)).verdict is Verdict.PASS
+
+
+@given(st.floats(1e5, 1e9), st.floats(1e-4, 0.2), st.floats(0, 1))
+def test_the_step_that_is_asked_for_would_do(low, share, offset):
+    """Wherever the points of the finer sweep come to lie, enough of them fall inside the window."""
+    window = Window(low, low * (1 + share))
+    asked = judged(flat(0.1, low * 0.99, window.high_hz * 1.01, 5), window=window).step_needed_hz
+    start = low - asked * (1 + offset)
+    f = start + asked * np.arange(int((window.high_hz - start) / asked) + 3)
+    assert judged(Sweep(f, np.full(f.size, 0.1 + 0j)), window=window).verdict is Verdict.PASS
 
 
 def test_outside_reason_disqualifies():

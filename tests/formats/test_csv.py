@@ -122,7 +122,7 @@ def test_infinite_swr_is_full_reflection():
         ("MHz,SWR\n14,1.5\n14.1,NaN\n", 3, 6, '"NaN"', "finite"),
         ("MHz,SWR\n14,1.5\n14.1,\n", 3, 6, "nothing", "every row"),
         ("MHz,SWR\nabc,1.5\n14.1,1.2\n", 2, 1, '"abc"', "a number such as"),
-        ("MHz,SWR\n14,1.5\n14.1\n", 3, 5, "1 fields", "2 are expected"),
+        ("MHz,SWR\n14,1.5\n14.1\n", 3, 5, "1 field in", "2 are expected"),
         ("MHz,SWR\n14,1,1,5\n14,2,1,5\n", 2, 6, "4 fields", "decimal comma"),
         ("MHz,SWR\n14,1.5\n14,1.4\n", 3, 1, "repeats", "higher"),
         ("MHz,SWR\n14,1.5\n 13,1.4\n", 3, 2, "goes back", "higher"),
