@@ -56,7 +56,6 @@ class Claim:
     condition: str = ""
     source: str = ""
     seen_on: str = ""
-    text: str = ""
 
     def __post_init__(self) -> None:
         if self.quantity is Quantity.SWR and self.limit is not None and not self.limit > 1:
@@ -74,6 +73,11 @@ class Claim:
         if self.quantity is Quantity.RETURN_LOSS:
             return float(swr_from_gamma(gamma_from_return_loss(self.limit)))
         return self.limit
+
+    @property
+    def checkable(self) -> bool:
+        """Whether a sweep can decide the claim as it is written: a swept quantity with limit and window."""
+        return self.limit_swr is not None and bool(self.windows)
 
     @property
     def limit_text(self) -> str:

@@ -13,6 +13,9 @@ from levelmoor.core.usability import Usability, usability
 from levelmoor.core.window_verdict import WindowFinding, judge_window
 from levelmoor.core.windows import Window
 
+USABILITY_RULE = Rule.SIMPLE
+"""Usability says what share of a band lies within the profile; it needs no guard band."""
+
 
 @dataclass(frozen=True)
 class WindowEvidence:
@@ -199,7 +202,7 @@ def _judge_band(evaluation: Evaluation, bench: _Bench, sample: Sample, band: Ban
     limit = evaluation.profile.limit_swr
 
     def judged(evidence: Evidence) -> WindowFinding:
-        return bench.judged(evidence, band.window, limit, 50.0, Rule.SIMPLE, uncalibrated(evidence))
+        return bench.judged(evidence, band.window, limit, 50.0, USABILITY_RULE, uncalibrated(evidence))
 
     covering = [e for e in bench.of_sample(sample.id) if e.sweep.covers(band.low_hz, band.high_hz)]
     best = _best_evidence(covering, band.window, judged)

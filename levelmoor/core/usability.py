@@ -40,6 +40,14 @@ class Usability(StrEnum):
     NOT_SHOWN = "not_shown"
 
 
+USABILITY_WORDS = {
+    Usability.ALL: "Usable",
+    Usability.PART: "In part",
+    Usability.NONE: "Not usable",
+    Usability.NOT_SHOWN: "Not shown",
+}
+
+
 def usability(share_within: float) -> Usability:
     """Usable throughout, in part or not at all, from the share of the band within the profile's limit."""
     if share_within >= 1 - 1e-12:

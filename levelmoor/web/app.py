@@ -12,6 +12,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.core.decision import VERDICT_WORDS
 from levelmoor.core.frequency import format_mhz, format_range, format_step
+from levelmoor.core.usability import USABILITY_WORDS
 from levelmoor.core.window_verdict import format_swr
 from levelmoor.figures.shapes import verdict_shape
 from levelmoor.formats.rawtext import LARGEST_BYTES
@@ -64,7 +65,9 @@ def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.filters.update(mhz=format_mhz, swr=format_swr, step=format_step, tuple_of=_option)
     app.jinja_env.filters["profile_option"] = lambda p: (p.id, p.name)
-    app.jinja_env.globals.update(shape=verdict_shape, verdict_words=VERDICT_WORDS, span=format_range)
+    app.jinja_env.globals.update(
+        shape=verdict_shape, verdict_words=VERDICT_WORDS, usability_words=USABILITY_WORDS, span=format_range
+    )
     app.register_error_handler(HTTPException, _problem)
     app.register_error_handler(RateLimitExceeded, _too_often)
     app.register_error_handler(CSRFError, _stale)

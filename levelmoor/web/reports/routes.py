@@ -6,7 +6,6 @@ from flask_login import current_user
 
 from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
-from levelmoor.core.frequency import format_step
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
@@ -29,7 +28,6 @@ def _shown(page: ReportPage) -> dict[str, object]:
         "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
-        "format_step": format_step,
     }
 
 

@@ -3,11 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from levelmoor.core.bandplan import Band, band_plan
+from levelmoor.core.bandplan import band_plan, bands_covered
 from levelmoor.core.claims import Claim
-from levelmoor.core.decision import Verdict, worst_verdict
+from levelmoor.core.decision import Rule, Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.judge import Findings, condition_not_met, judge_evidence, uncalibrated
+from levelmoor.core.judge import USABILITY_RULE, Findings, condition_not_met, judge_evidence, uncalibrated
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
 from levelmoor.core.sweep_reading import SweepReading, read_sweep
@@ -70,6 +70,11 @@ class Workbench:
     strips: tuple[tuple[object, str], ...] = ()
 
     @property
+    def rule(self) -> Rule:
+        """The decision rule of what is in hand: the evaluation's for a claim, none asked for by usability."""
+        return self.evaluation.rule if self.claim else USABILITY_RULE
+
+    @property
     def shown_verdict(self) -> tuple[Verdict, str] | None:
         """Verdict and reason of the claim in hand by the sweep in hand: the worst of its windows."""
         if self.claim is None or not self.numbers:
@@ -123,7 +128,7 @@ def build(row: t.Evaluation, state: State, published: int) -> Workbench:
 
 
 def _claim_in_hand(evaluation: Evaluation, wanted: str) -> Claim | None:
-    checkable = [c for c in evaluation.claims if c.limit_swr is not None and c.windows]
+    checkable = [c for c in evaluation.claims if c.checkable]
     if wanted == USABILITY:
         return None
     return next((c for c in checkable if c.id == wanted), checkable[0] if checkable else None)
@@ -135,17 +140,12 @@ def _telling_sweep(bench: Workbench) -> Evidence | None:
     return next((e for e in bench.evaluation.sweeps if e.id == wanted), None)
 
 
-def _covered(bench: Workbench) -> list[Band]:
-    sweep = bench.evidence.sweep if bench.evidence else None
-    return [b for b in band_plan(bench.evaluation.region).bands if sweep and sweep.covers(b.low_hz, b.high_hz)]
-
-
 def _windows_in_hand(bench: Workbench) -> None:
     """The claim's windows and limit, or the covered bands under the usability profile."""
     if bench.claim is not None and bench.claim.limit_swr is not None:
         bench.windows, bench.limit_swr = bench.claim.windows, bench.claim.limit_swr
-    else:
-        bench.windows = tuple(b.window for b in _covered(bench))
+    elif bench.evidence is not None:
+        bench.windows = tuple(b.window for b in bands_covered(bench.evidence.sweep, bench.evaluation.region))
         bench.limit_swr = bench.evaluation.profile.limit_swr
 
 
@@ -158,10 +158,10 @@ def _judge_in_hand(bench: Workbench) -> None:
     if bench.claim is not None:
         obstacles.append(condition_not_met(bench.claim, setup))
     instrument = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id)
-    rule, disqualified = bench.evaluation.rule, next(filter(None, obstacles), "")
+    disqualified = next(filter(None, obstacles), "")
     found = []
     for window in bench.windows:
-        finding = judge_evidence(reading, instrument, setup, window, bench.limit_swr, rule, disqualified)
+        finding = judge_evidence(reading, instrument, setup, window, bench.limit_swr, bench.rule, disqualified)
         z = None
         if finding.best and not reading.sweep.scalar:
             z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
@@ -193,7 +193,7 @@ def _draw(bench: Workbench) -> None:
     if evidence is None or reading is None:
         return
     figures = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id).figures
-    levels = [level_of(n.finding, bench.evaluation.rule) for n in bench.numbers]
+    levels = [level_of(n.finding, bench.rule) for n in bench.numbers]
     segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
     views = _views(bench.state.view, reading, bench.windows)
     panels = []
