@@ -164,4 +164,8 @@ document.addEventListener("htmx:sendError", () => {
   said.textContent = "The server does not answer. What you typed is still here; try again.";
 });
 document.addEventListener("htmx:afterSettle", start);
+// What was refused is said where it is seen.
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.elt.id === "work") event.detail.elt.querySelector("#problems [role=alert]")?.scrollIntoView({ block: "center" });
+});
 start();

@@ -209,17 +209,13 @@ def _judge_band(evaluation: Evaluation, bench: _Bench, sample: Sample, band: Ban
     if best is None:
         return None
     evidence, finding = best
-    share, worst = finding.share_within_limit, finding.worst
-    if finding.verdict is Verdict.NOT_SHOWN or share is None or worst is None:
-        state, sentence = Usability.NOT_SHOWN, finding.reason
-    else:
-        state = usability(share)
-        sentence = {
-            Usability.ALL: f"Within {limit:g}:1 across the whole band.",
-            Usability.PART: f"Within {limit:g}:1 on {100 * share:.0f} % of the band.",
-            Usability.NONE: f"Above {limit:g}:1 everywhere in the band.",
-            Usability.NOT_SHOWN: "",
-        }[state]
+    share, worst, state = finding.share_within_limit, finding.worst, usability_of(finding)
+    sentence = {
+        Usability.ALL: f"Within {limit:g}:1 across the whole band.",
+        Usability.PART: f"Within {limit:g}:1 on {100 * (share or 0):.0f} % of the band.",
+        Usability.NONE: f"Above {limit:g}:1 everywhere in the band.",
+        Usability.NOT_SHOWN: finding.reason,
+    }[state]
     return UsabilityFinding(
         sample.id,
         band.name,
@@ -231,6 +227,13 @@ def _judge_band(evaluation: Evaluation, bench: _Bench, sample: Sample, band: Ban
         evidence.id,
         sentence,
     )
+
+
+def usability_of(finding: WindowFinding) -> Usability:
+    """What a finding against a profile's limit says of the band."""
+    if finding.verdict is Verdict.NOT_SHOWN or finding.share_within_limit is None:
+        return Usability.NOT_SHOWN
+    return usability(finding.share_within_limit)
 
 
 def _warnings(evaluation: Evaluation, bench: _Bench) -> list[str]:

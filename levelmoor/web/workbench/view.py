@@ -7,7 +7,14 @@ from levelmoor.core.bandplan import band_plan, bands_covered
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Rule, Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.judge import USABILITY_RULE, Findings, condition_not_met, judge_evidence, uncalibrated
+from levelmoor.core.judge import (
+    USABILITY_RULE,
+    Findings,
+    condition_not_met,
+    judge_evidence,
+    uncalibrated,
+    usability_of,
+)
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
 from levelmoor.core.sweep_reading import SweepReading, read_sweep
@@ -49,6 +56,8 @@ class Numbers:
     finding: WindowFinding
     impedance_ohm: complex | None
     resonances_hz: tuple[float, ...]
+    use: Usability | None
+    """Against the usability profile what the band is good for, against a claim nothing."""
 
 
 @dataclass
@@ -166,7 +175,7 @@ def _judge_in_hand(bench: Workbench) -> None:
         if finding.best and not reading.sweep.scalar:
             z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
         zeros = tuple(r.frequency_hz for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
-        found.append(Numbers(finding, z, zeros))
+        found.append(Numbers(finding, z, zeros, None if bench.claim else usability_of(finding)))
     bench.numbers = tuple(found)
     bench.qualifies = tuple(_qualifies(bench, obstacles))
 
