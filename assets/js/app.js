@@ -153,6 +153,46 @@ document.addEventListener("htmx:xhr:progress", (event) => {
   bar.value = event.detail.loaded / event.detail.total;
 });
 
+// A file's own date and time goes with it, in this device's clock, which is the one on the bench too.
+function localTime(at) {
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60000).toISOString().slice(0, 16);
+}
+document.addEventListener("htmx:configRequest", (event) => {
+  if (event.detail.elt.id !== "drop") return;
+  const files = [...(document.getElementById("files")?.files ?? [])];
+  event.detail.formData.delete("modified");
+  for (const file of files) event.detail.formData.append("modified", localTime(new Date(file.lastModified)));
+});
+
+// -- Forms of the bench ------------------------------------------------------------------------------------------
+
+// Of a form for several kinds only the fields of the chosen kind are there and are sent.
+function showKind(select) {
+  const form = document.querySelector(select.dataset.kindOf);
+  for (const part of form.querySelectorAll("[data-for]")) {
+    const wanted = part.dataset.for.split(" ").includes(select.value);
+    part.hidden = !wanted;
+    for (const field of part.querySelectorAll("input, select, textarea")) field.disabled = !wanted;
+  }
+}
+function prepareForms() {
+  for (const field of document.querySelectorAll("[data-now]")) field.value ||= localTime(new Date());
+  for (const select of document.querySelectorAll("[data-kind-of]")) showKind(select);
+}
+document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-kind-of]")) showKind(event.target);
+});
+document.addEventListener("click", (event) => {
+  const put = event.target.closest?.("[data-put]");
+  if (!put) return;
+  const field = document.querySelector(put.dataset.put);
+  field.value = put.dataset.text;
+  field.dispatchEvent(new Event("input", { bubbles: true }));
+  field.focus();
+});
+document.addEventListener("htmx:afterSettle", prepareForms);
+prepareForms();
+
 // -- Small things ------------------------------------------------------------------------------------------------
 
 document.addEventListener("change", (event) => {

@@ -10,6 +10,16 @@ from levelmoor.core.windows import Window
 class Quantity(StrEnum):
     SWR = "swr"
     RETURN_LOSS = "return_loss"
+    RESONANCE = "resonance"
+    BANDWIDTH = "bandwidth"
+    IMPEDANCE = "impedance"
+    CONNECTOR = "connector"
+    OUTPUT_POWER = "output_power"
+    EMISSIONS = "emissions"
+    TUNER_RANGE = "tuner_range"
+    TUNER_TIME = "tuner_time"
+    CHOKING = "choking"
+    ATTENUATION = "attenuation"
     GAIN = "gain"
     PATTERN = "pattern"
     POWER = "power"
@@ -20,6 +30,16 @@ class Quantity(StrEnum):
 QUANTITY_WORDS = {
     Quantity.SWR: "SWR at most",
     Quantity.RETURN_LOSS: "Return loss at least",
+    Quantity.RESONANCE: "Resonant",
+    Quantity.BANDWIDTH: "Bandwidth at least",
+    Quantity.IMPEDANCE: "Nominal impedance",
+    Quantity.CONNECTOR: "Connector",
+    Quantity.OUTPUT_POWER: "Output power",
+    Quantity.EMISSIONS: "Harmonics down at least",
+    Quantity.TUNER_RANGE: "Matching range",
+    Quantity.TUNER_TIME: "Matching time at most",
+    Quantity.CHOKING: "Choking impedance at least",
+    Quantity.ATTENUATION: "Attenuation",
     Quantity.GAIN: "Gain",
     Quantity.PATTERN: "Pattern",
     Quantity.POWER: "Power handling",
@@ -29,11 +49,29 @@ QUANTITY_WORDS = {
 LIMIT_UNITS = {
     Quantity.SWR: "",
     Quantity.RETURN_LOSS: "dB",
+    Quantity.BANDWIDTH: "kHz",
+    Quantity.IMPEDANCE: "Ω",
+    Quantity.OUTPUT_POWER: "W",
+    Quantity.EMISSIONS: "dB",
+    Quantity.TUNER_TIME: "s",
+    Quantity.CHOKING: "Ω",
+    Quantity.ATTENUATION: "dB",
     Quantity.GAIN: "dBi",
     Quantity.POWER: "W",
 }
 SWEPT = (Quantity.SWR, Quantity.RETURN_LOSS)
-"""The quantities that a sweep can check; the others are kept and marked as outside this bench."""
+"""The quantities that a sweep checks against a level of SWR."""
+REFLECTION = (*SWEPT, Quantity.RESONANCE, Quantity.BANDWIDTH)
+"""All quantities that a sweep of reflection checks."""
+NOT_YET = (
+    Quantity.OUTPUT_POWER,
+    Quantity.EMISSIONS,
+    Quantity.TUNER_RANGE,
+    Quantity.TUNER_TIME,
+    Quantity.CHOKING,
+    Quantity.ATTENUATION,
+)
+"""Quantities a bench can check, whose evidence Levelmoor does not take yet."""
 
 
 class Tuner(StrEnum):
@@ -45,7 +83,12 @@ class Tuner(StrEnum):
 
 @dataclass(frozen=True)
 class Claim:
-    """One claim. `limit` is in the quantity's own unit, None where the claim states no figure."""
+    """One claim. `limit` is in the quantity's own unit, None where the claim states no figure.
+
+    `swr_at` is the SWR a bandwidth is claimed at; `power_w`, `mode` and `duty` (0 to 1) belong to powers and emissions;
+    `stated` is what is claimed in words, such as a connector; `setup_id` names the setup the claim speaks of, empty
+    for any; `excerpt` is the text where it stands.
+    """
 
     id: str
     quantity: Quantity
@@ -56,18 +99,33 @@ class Claim:
     condition: str = ""
     source: str = ""
     seen_on: str = ""
+    swr_at: float | None = None
+    power_w: float | None = None
+    mode: str = ""
+    duty: float | None = None
+    stated: str = ""
+    setup_id: str = ""
+    excerpt: str = ""
 
     def __post_init__(self) -> None:
-        if self.quantity is Quantity.SWR and self.limit is not None and not self.limit > 1:
-            raise ValueError(f"an SWR limit is above 1, not {self.limit:g}")
-        if self.quantity is Quantity.RETURN_LOSS and self.limit is not None and not self.limit > 0:
-            raise ValueError(f"a return loss limit is above 0 dB, not {self.limit:g}")
+        if self.limit is not None:
+            if self.quantity is Quantity.SWR and not self.limit > 1:
+                raise ValueError(f"an SWR limit is above 1, not {self.limit:g}")
+            if self.quantity is Quantity.RETURN_LOSS and not self.limit > 0:
+                raise ValueError(f"a return loss limit is above 0 dB, not {self.limit:g}")
+            if self.quantity in (Quantity.BANDWIDTH, Quantity.IMPEDANCE) and not self.limit > 0:
+                unit = LIMIT_UNITS[self.quantity]
+                raise ValueError(f"a {self.quantity.value} is above 0 {unit}, not {self.limit:g}")
         if not self.z0_ohm > 0:
             raise ValueError(f"a nominal impedance is above 0 ohm, not {self.z0_ohm:g}")
+        if self.swr_at is not None and not self.swr_at > 1:
+            raise ValueError(f"a bandwidth is claimed at an SWR above 1, not {self.swr_at:g}")
+        if self.duty is not None and not 0 < self.duty <= 1:
+            raise ValueError(f"a duty cycle is above 0 and at most 1, not {self.duty:g}")
 
     @property
     def limit_swr(self) -> float | None:
-        """The limit as SWR, None where a sweep cannot check the claim or no limit is stated."""
+        """The limit as SWR, None where no level of SWR checks the claim or no limit is stated."""
         if self.quantity not in SWEPT or self.limit is None:
             return None
         if self.quantity is Quantity.RETURN_LOSS:
@@ -76,8 +134,17 @@ class Claim:
 
     @property
     def checkable(self) -> bool:
-        """Whether a sweep can decide the claim as it is written: a swept quantity with limit and window."""
+        """Whether a sweep can decide the claim against a level of SWR as it is written."""
         return self.limit_swr is not None and bool(self.windows)
+
+    @property
+    def missing(self) -> str:
+        """What a claim that a sweep checks still lacks, or nothing."""
+        if self.quantity not in REFLECTION:
+            return ""
+        if self.limit is None and self.quantity is not Quantity.RESONANCE:
+            return "limit"
+        return "" if self.windows else "window"
 
     @property
     def limit_text(self) -> str:
@@ -90,6 +157,13 @@ class Claim:
     @property
     def wording(self) -> str:
         """The claim in a few words: `SWR at most 2:1 on 2m, 70cm`."""
-        over = ", ".join(w.name for w in self.windows)
-        head = f"{QUANTITY_WORDS[self.quantity]} {self.limit_text}".strip()
-        return f"{head} on {over}" if over else head
+        parts = [QUANTITY_WORDS[self.quantity], self.limit_text, self.stated]
+        if self.swr_at is not None:
+            parts.append(f"at {self.swr_at:g}:1")
+        if self.power_w is not None:
+            parts.append(f"at {self.power_w:g} W")
+        if self.mode:
+            parts.append(self.mode)
+        if self.windows:
+            parts.append(f"on {', '.join(w.name for w in self.windows)}")
+        return " ".join(p for p in parts if p)

@@ -1,11 +1,12 @@
 """The coarseness gate: whether a sweep is fine enough for a window to be judged on it."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.dips import Dip
+from levelmoor.core.dips import Dip, Width
 from levelmoor.core.frequency import format_mhz, format_step
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.sweep_reading import SweepReading
@@ -41,7 +42,7 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     count = int(inside.size)
     step = _largest_step(sweep, window.low_hz, window.high_hz)
     if count < LEAST_POINTS:
-        needed = _round_down((window.high_hz - window.low_hz) / LEAST_POINTS)  # wherever the points come to lie
+        needed = step_for_window(window)
         return Coarseness(
             count,
             step,
@@ -49,23 +50,17 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
             f"only {count} of the sweep's points fall inside the window, {LEAST_POINTS} are needed; "
             f"sweep again with a step of {format_step(needed)} or less",
         )
-    for dip in (d for d in reading.dips if d.depth >= LEAST_DEPTH):
-        for at in _levels(dip, level):
-            width = reading.width(dip, at)
-            if width is None or width.low_open or width.high_open:
-                continue
-            if width.high_hz < window.low_hz or width.low_hz > window.high_hz:
-                continue
-            here = _largest_step(sweep, width.low_hz, width.high_hz)
-            if width.width_hz < STEPS_PER_WIDTH * here:
-                needed = _round_down(width.width_hz / STEPS_PER_WIDTH)
-                return Coarseness(
-                    count,
-                    step,
-                    needed,
-                    f"the dip at {format_mhz(dip.frequency_hz)} MHz is only {width.width_hz / here:.1f} steps wide, "
-                    f"{STEPS_PER_WIDTH} are needed; sweep again with a step of {format_step(needed)} or less",
-                )
+    for dip, width in telling_widths(reading, window, level):
+        here = _largest_step(sweep, width.low_hz, width.high_hz)
+        if width.width_hz < STEPS_PER_WIDTH * here:
+            needed = step_for_width(width.width_hz)
+            return Coarseness(
+                count,
+                step,
+                needed,
+                f"the dip at {format_mhz(dip.frequency_hz)} MHz is only {width.width_hz / here:.1f} steps wide, "
+                f"{STEPS_PER_WIDTH} are needed; sweep again with a step of {format_step(needed)} or less",
+            )
     leap = _leap(part)
     if leap is not None:
         needed = _round_down(step / 4)
@@ -77,6 +72,27 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
             f"sweep again with a step of {format_step(needed)} or less",
         )
     return Coarseness(count, step, None, "")
+
+
+def step_for_window(window: Window) -> float:
+    """The largest step in Hz that puts 21 points into the window, wherever the points come to lie."""
+    return _round_down((window.high_hz - window.low_hz) / LEAST_POINTS)
+
+
+def step_for_width(width_hz: float) -> float:
+    """The largest step in Hz with which a dip of that width is three steps wide."""
+    return _round_down(width_hz / STEPS_PER_WIDTH)
+
+
+def telling_widths(reading: SweepReading, window: Window, level: float) -> Iterator[tuple[Dip, Width]]:
+    """The closed widths that meet the window of every dip deep enough to count, at the levels that count."""
+    for dip in (d for d in reading.dips if d.depth >= LEAST_DEPTH):
+        for at in _levels(dip, level):
+            width = reading.width(dip, at)
+            if width is None or width.low_open or width.high_open:
+                continue
+            if width.high_hz >= window.low_hz and width.low_hz <= window.high_hz:
+                yield dip, width
 
 
 def _round_down(step_hz: float) -> float:

@@ -3,10 +3,13 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.claims import Claim
+from levelmoor.core.connectors import Connector
 from levelmoor.core.decision import Rule
+from levelmoor.core.equipment import Equipment, Instrument
+from levelmoor.core.plan_wishes import PlanWishes
 from levelmoor.core.sweep import Sweep
-from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.usability import DEFAULT_PROFILE, Profile
 
 
@@ -32,7 +35,7 @@ OBTAINED_WORDS = {
 
 
 class Calibration(StrEnum):
-    """What is known of the calibration behind a sweep."""
+    """What is said of the calibration behind a sweep that has no record on the bench."""
 
     AT_PLANE = "at_plane"
     NONE = "none"
@@ -64,6 +67,7 @@ class Product:
     name: str
     maker: str = ""
     description: str = ""
+    in_the_box: str = ""
 
 
 @dataclass(frozen=True)
@@ -73,34 +77,52 @@ class Sample:
     serial: str = ""
     obtained: Obtained = Obtained.UNSTATED
     note: str = ""
+    obtained_from: str = ""
+    price: str = ""
+    connector: Connector | None = None
+    suspicion: str = ""
+
+    @property
+    def disclosure(self) -> str:
+        """How it was obtained, from whom kind-wise, and what was paid."""
+        said = OBTAINED_WORDS[self.obtained]
+        if self.obtained_from:
+            said += f", from {self.obtained_from}"
+        return f"{said}, for {self.price}" if self.price else said
 
 
 @dataclass(frozen=True)
 class Setup:
-    """How the sample stood when it was measured, and where the reflection is referred to."""
+    """How the sample stood when it was measured, and where the reflection is referred to.
+
+    `line_id` is the feed line between sample and instrument, `planned` whether the plan is to have it swept.
+    """
 
     id: str
     name: str
     description: str = ""
     plane: Plane = Plane.CONNECTOR
     tuner_in_line: bool = False
+    line_id: str = ""
+    planned: bool = True
 
 
 @dataclass(frozen=True)
-class Instrument:
-    """An instrument with its effective figures after calibration; `figures_source` says whose figures they are."""
+class Picture:
+    """A photograph, scaled, without its position; of the case, or of where a claim stands."""
 
-    id: str
-    name: str
-    kind: str = ""
-    figures: BenchFigures = field(default_factory=BenchFigures)
-    figures_source: str = "typical of the class"
+    sha256: str
+    file_name: str
+    caption: str = ""
+    claim_id: str = ""
 
 
 @dataclass(frozen=True, eq=False)
 class Evidence:
     """One sweep with its conditions. `file_name` and `sha256` name the raw file it came from; port, unit and kind
-    say how it was read where the file leaves a choice.
+    say how it was read where the file leaves a choice. `segments` are further files joined to it. `raw` says that
+    the file is uncorrected and the sweep was corrected with the calibration record's standards. `taken_on` is an ISO
+    date, with a time where that is known.
     """
 
     id: str
@@ -116,10 +138,16 @@ class Evidence:
     port: int = 1
     unit: str = ""
     kind: str = ""
+    calibration_id: str = ""
+    raw: bool = False
+    segments: tuple[RawPart, ...] = ()
+    run_key: str = ""
 
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
+    """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it."""
+
     title: str
     product: Product
     region: int = 1
@@ -130,4 +158,11 @@ class Evaluation:
     setups: tuple[Setup, ...] = ()
     instruments: tuple[Instrument, ...] = ()
     sweeps: tuple[Evidence, ...] = ()
-    notes: str = field(default="")
+    notes: str = ""
+    bench_rule: BenchRule = BenchRule.STATED
+    age_limit_h: float = 24.0
+    calibrations: tuple[CalibrationRecord, ...] = ()
+    checks: tuple[BenchCheck, ...] = ()
+    equipment: Equipment = field(default_factory=Equipment)
+    pictures: tuple[Picture, ...] = ()
+    wishes: PlanWishes = field(default_factory=PlanWishes)

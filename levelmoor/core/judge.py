@@ -4,10 +4,14 @@ from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from levelmoor.core.at_plane import AtPlane, at_plane
 from levelmoor.core.bandplan import Band, band_plan
-from levelmoor.core.claims import SWEPT, Claim, Tuner
+from levelmoor.core.claims import NOT_YET, REFLECTION, SWEPT, Claim, Quantity, Tuner
+from levelmoor.core.connectors import parse_connector
 from levelmoor.core.decision import VERDICT_WORDS, Rule, Verdict, worst_verdict
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Plane, Sample, Setup
+from levelmoor.core.evaluation import Evaluation, Evidence, Plane, Sample, Setup
+from levelmoor.core.gates import BenchBook, Gate, GateState, gates_of, obstacle
+from levelmoor.core.read_off_verdict import judge_bandwidth, judge_resonance
 from levelmoor.core.sweep_reading import SweepReading, read_sweep
 from levelmoor.core.usability import Usability, usability
 from levelmoor.core.window_verdict import WindowFinding, judge_window
@@ -26,6 +30,8 @@ class WindowEvidence:
     sweep_id: str | None
     verdict: Verdict
     reason: str
+    gates: tuple[str, ...] = ()
+    """The gates of the bench that the sweep passed."""
 
 
 @dataclass(frozen=True)
@@ -65,7 +71,7 @@ class Findings:
 
 def judge(evaluation: Evaluation) -> Findings:
     """Every claim on every sample, every covered band's usability, and warnings."""
-    bench = _Bench(evaluation)
+    bench = Bench(evaluation)
     claims = tuple(
         _judge_claim(evaluation, bench, claim, sample) for claim in evaluation.claims for sample in evaluation.samples
     )
@@ -78,43 +84,57 @@ def judge(evaluation: Evaluation) -> Findings:
     return Findings(claims, use, tuple(_warnings(evaluation, bench)))
 
 
-class _Bench:
-    """Look-ups by id, and every sweep read once per impedance."""
+class Bench:
+    """Look-ups by id, the bench behind each sweep, and every sweep read once per impedance."""
 
     def __init__(self, evaluation: Evaluation) -> None:
         self.setups: Mapping[str, Setup] = {s.id: s for s in evaluation.setups}
-        self.instruments: Mapping[str, Instrument] = {i.id: i for i in evaluation.instruments}
         self.sweeps = evaluation.sweeps
+        self.book = BenchBook(evaluation)
+        self._placed: dict[str, AtPlane] = {}
         self._readings: dict[tuple[str, float], SweepReading] = {}
+        self._gates: dict[tuple[str, Window], tuple[Gate, ...]] = {}
 
     def of_sample(self, sample_id: str) -> list[Evidence]:
         return [s for s in self.sweeps if s.sample_id == sample_id]
 
+    def setup(self, evidence: Evidence) -> Setup:
+        return self.setups[evidence.setup_id]
+
+    def placed(self, evidence: Evidence) -> AtPlane:
+        """The sweep with its figures, at the plane it is judged at."""
+        if evidence.id not in self._placed:
+            self._placed[evidence.id] = at_plane(self.book, evidence, self.setup(evidence))
+        return self._placed[evidence.id]
+
     def reading(self, evidence: Evidence, z0_ohm: float) -> SweepReading:
         key = (evidence.id, z0_ohm)
         if key not in self._readings:
-            self._readings[key] = read_sweep(evidence.sweep, z0_ohm)
+            self._readings[key] = read_sweep(self.placed(evidence).sweep, z0_ohm)
         return self._readings[key]
+
+    def gates(self, evidence: Evidence, window: Window) -> tuple[Gate, ...]:
+        key = (evidence.id, window)
+        if key not in self._gates:
+            self._gates[key] = gates_of(self.book, evidence, self.setup(evidence), window)
+        return self._gates[key]
+
+    def disqualified(self, evidence: Evidence, window: Window, claim: Claim | None = None) -> str:
+        """Why the sweep cannot count for a window, and for a claim; nothing where it can."""
+        of_bench = obstacle(self.gates(evidence, window))
+        return of_bench or (condition_not_met(claim, self.setup(evidence)) if claim else "")
 
     def judged(
         self, evidence: Evidence, window: Window, limit: float, z0_ohm: float, rule: Rule, disqualified: str
     ) -> WindowFinding:
-        instrument, setup = self.instruments[evidence.instrument_id], self.setups[evidence.setup_id]
-        return judge_evidence(self.reading(evidence, z0_ohm), instrument, setup, window, limit, rule, disqualified)
+        """One sweep against a limit in one window."""
+        placed = self.placed(evidence)
+        found = judge_window(self.reading(evidence, z0_ohm), window, limit, placed.figures, rule, disqualified)
+        return _at_the_shack(found) if placed.plane is Plane.SHACK else found
 
-
-def judge_evidence(
-    reading: SweepReading,
-    instrument: Instrument,
-    setup: Setup,
-    window: Window,
-    limit: float,
-    rule: Rule,
-    disqualified: str,
-) -> WindowFinding:
-    """One sweep with its instrument and setup against a limit in one window."""
-    found = judge_window(reading, window, limit, instrument.figures, rule, disqualified)
-    return _at_the_shack(found) if setup.plane is Plane.SHACK else found
+    def passed(self, evidence: Evidence, window: Window) -> tuple[str, ...]:
+        """The gates that the sweep passed, in words."""
+        return tuple(g.words for g in self.gates(evidence, window) if g.state is GateState.PASSED)
 
 
 def _at_the_shack(found: WindowFinding) -> WindowFinding:
@@ -128,23 +148,14 @@ def _at_the_shack(found: WindowFinding) -> WindowFinding:
     return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
 
 
-def uncalibrated(evidence: Evidence) -> str:
-    """Why the sweep's calibration keeps it from counting, or nothing."""
-    if evidence.calibration is Calibration.AT_PLANE:
-        return ""
-    if evidence.calibration is Calibration.NONE:
-        return (
-            "the sweep has no calibration of its own span and plane; calibrate at the reference plane and sweep again"
-        )
-    return "it is not stated whether the analyzer was calibrated at the reference plane; state it with the sweep"
-
-
 def condition_not_met(claim: Claim, setup: Setup) -> str:
     """Why a sweep in this setup does not answer the claim, or nothing."""
     if claim.tuner is Tuner.WITHOUT and setup.tuner_in_line:
         return "the claim is without a tuner, and this sweep was taken with one in line; sweep without it"
     if claim.tuner is Tuner.WITH and not setup.tuner_in_line:
         return "the claim is with a tuner, and this sweep was taken without one; sweep with it in line"
+    if claim.setup_id and claim.setup_id != setup.id:
+        return "the claim speaks of another setup; sweep the sample in that one"
     return ""
 
 
@@ -168,41 +179,96 @@ def _overlap(evidence: Evidence, window: Window) -> float:
     return max(min(evidence.sweep.high_hz, window.high_hz) - max(evidence.sweep.low_hz, window.low_hz), 0.0)
 
 
-def _judge_claim(evaluation: Evaluation, bench: _Bench, claim: Claim, sample: Sample) -> ClaimFinding:
-    if claim.quantity not in SWEPT:
-        reason = "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested."
-        return ClaimFinding(claim.id, sample.id, Verdict.OUTSIDE, reason)
-    limit = claim.limit_swr
-    if limit is None or not claim.windows:
-        missing = "limit" if limit is None else "window"
-        return ClaimFinding(claim.id, sample.id, Verdict.NOT_SHOWN, f"The claim has no {missing} yet; write it down.")
-    windows = tuple(_judge_claim_window(evaluation, bench, claim, limit, sample, w) for w in claim.windows)
+def _judge_claim(evaluation: Evaluation, bench: Bench, claim: Claim, sample: Sample) -> ClaimFinding:
+    if claim.quantity not in REFLECTION:
+        verdict, reason = _without_sweep(claim, sample)
+        return ClaimFinding(claim.id, sample.id, verdict, reason)
+    if claim.missing:
+        reason = f"The claim has no {claim.missing} yet; write it down."
+        return ClaimFinding(claim.id, sample.id, Verdict.NOT_SHOWN, reason)
+    windows = tuple(_judge_claim_window(evaluation, bench, claim, sample, w) for w in claim.windows)
     verdict = worst_verdict(w.verdict for w in windows)
     deciding = next(w for w in windows if w.verdict is verdict)
     name = f"{deciding.window.name}: " if len(windows) > 1 else ""
     return ClaimFinding(claim.id, sample.id, verdict, name + deciding.reason, windows)
 
 
+def _without_sweep(claim: Claim, sample: Sample) -> tuple[Verdict, str]:
+    """Verdict and reason of a claim that no sweep of reflection checks."""
+    if claim.quantity is Quantity.CONNECTOR:
+        return _connector(claim, sample)
+    if claim.quantity is Quantity.IMPEDANCE:
+        reason = "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it."
+        return Verdict.NOT_SHOWN, reason
+    if claim.quantity in NOT_YET:
+        return Verdict.NOT_SHOWN, "Levelmoor does not take the evidence for this yet; the claim stays in the list."
+    reason = "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested."
+    return Verdict.OUTSIDE, reason
+
+
+def _connector(claim: Claim, sample: Sample) -> tuple[Verdict, str]:
+    """A connector is looked at: what is claimed against what the case notes of the sample."""
+    if sample.connector is None:
+        return (
+            Verdict.NOT_SHOWN,
+            "The sample's connector is not written down in the case; look at it and write it down.",
+        )
+    try:
+        claimed = parse_connector(claim.stated)
+    except ValueError as problem:
+        return Verdict.NOT_SHOWN, f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+    same = claimed == sample.connector
+    return (
+        Verdict.PASS if same else Verdict.FAIL
+    ), f"The sample has {sample.connector}, seen when the case was opened."
+
+
 def _judge_claim_window(
-    evaluation: Evaluation, bench: _Bench, claim: Claim, limit: float, sample: Sample, window: Window
+    evaluation: Evaluation, bench: Bench, claim: Claim, sample: Sample, window: Window
 ) -> WindowEvidence:
+    limit = claim.limit_swr or evaluation.profile.limit_swr
+
     def judged(evidence: Evidence) -> WindowFinding:
-        disqualified = uncalibrated(evidence) or condition_not_met(claim, bench.setups[evidence.setup_id])
+        disqualified = bench.disqualified(evidence, window, claim)
         return bench.judged(evidence, window, limit, claim.z0_ohm, evaluation.rule, disqualified)
 
     found = _best_evidence(bench.of_sample(sample.id), window, judged)
     if found is None:
         return WindowEvidence(None, window, None, Verdict.NOT_SHOWN, "There is no sweep of this sample yet.")
     evidence, finding = found
-    return WindowEvidence(finding, window, evidence.id, finding.verdict, finding.reason)
+    gates = bench.passed(evidence, window)
+    if claim.quantity in SWEPT:
+        return WindowEvidence(finding, window, evidence.id, finding.verdict, finding.reason, gates)
+    verdict, reason = finding.verdict, finding.reason
+    if verdict is not Verdict.NOT_SHOWN:
+        verdict, reason = _read_off(evaluation, bench, claim, evidence, window)
+    return WindowEvidence(None, window, evidence.id, verdict, reason, gates)
 
 
-def _judge_band(evaluation: Evaluation, bench: _Bench, sample: Sample, band: Band) -> UsabilityFinding | None:
+def _read_off(
+    evaluation: Evaluation, bench: Bench, claim: Claim, evidence: Evidence, window: Window
+) -> tuple[Verdict, str]:
+    """A resonance or a bandwidth, read off a sweep that qualifies for the window."""
+    reading, placed = bench.reading(evidence, claim.z0_ohm), bench.placed(evidence)
+    if placed.plane is Plane.SHACK:
+        reason = (
+            "A feed line turns resonance and width; check the line on the bench, or sweep at the sample's connector."
+        )
+        return Verdict.NOT_SHOWN, reason
+    figures = placed.figures
+    if claim.quantity is Quantity.RESONANCE:
+        return judge_resonance(reading, window, figures, evaluation.rule)
+    return judge_bandwidth(reading, window, claim.swr_at or 2.0, 1e3 * (claim.limit or 0.0), figures, evaluation.rule)
+
+
+def _judge_band(evaluation: Evaluation, bench: Bench, sample: Sample, band: Band) -> UsabilityFinding | None:
     """Usability of one band for one sample, None where no sweep of the sample covers the band."""
     limit = evaluation.profile.limit_swr
 
     def judged(evidence: Evidence) -> WindowFinding:
-        return bench.judged(evidence, band.window, limit, 50.0, USABILITY_RULE, uncalibrated(evidence))
+        return bench.judged(
+            evidence, band.window, limit, 50.0, USABILITY_RULE, bench.disqualified(evidence, band.window)
+        )
 
     covering = [e for e in bench.of_sample(sample.id) if e.sweep.covers(band.low_hz, band.high_hz)]
     best = _best_evidence(covering, band.window, judged)
@@ -236,7 +302,7 @@ def usability_of(finding: WindowFinding) -> Usability:
     return usability(finding.share_within_limit)
 
 
-def _warnings(evaluation: Evaluation, bench: _Bench) -> list[str]:
+def _warnings(evaluation: Evaluation, bench: Bench) -> list[str]:
     said = []
     for evidence in evaluation.sweeps:
         if evidence.sweep.scalar:
@@ -249,6 +315,7 @@ def _warnings(evaluation: Evaluation, bench: _Bench) -> list[str]:
         said.append(
             "A match is not radiation: a sweep through a tuner shows the tuner's range and loss, not the antenna."
         )
+    said += [f"{s.label} may be a counterfeit: {s.suspicion}" for s in evaluation.samples if s.suspicion]
     if len(evaluation.samples) == 1:
         said.append("One sample: the result is about this unit, not about the model.")
     return said

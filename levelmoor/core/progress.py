@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.claims import SWEPT
+from levelmoor.core.bench_records import BenchRule
 from levelmoor.core.decision import Verdict
 from levelmoor.core.evaluation import Calibration, Evaluation, Obtained
+from levelmoor.core.gates import BenchBook, gates_of, obstacle
 from levelmoor.core.judge import Findings, headline
+from levelmoor.core.plan_model import Plan
 
 
 @dataclass(frozen=True)
@@ -18,11 +20,13 @@ class Step:
     done: bool
 
 
-def steps(evaluation: Evaluation, findings: Findings, published: int) -> list[Step]:
-    """Case, claims, sweeps, verdicts, report, in the order people go through them."""
+def steps(evaluation: Evaluation, findings: Findings, plan: Plan, published: int) -> list[Step]:
+    """Case, claims, plan, bench, sweeps, verdicts, report, in the order people go through them."""
     return [
         _case(evaluation),
         _claims(evaluation),
+        _plan(plan),
+        _bench(evaluation),
         _sweeps(evaluation),
         _verdicts(evaluation, findings),
         Step(
@@ -45,7 +49,7 @@ def _case(evaluation: Evaluation) -> Step:
 def _claims(evaluation: Evaluation) -> Step:
     if not evaluation.claims:
         return Step("claims", "Claims", "Write down the first claim", False)
-    open_ended = sum(1 for c in evaluation.claims if c.quantity in SWEPT and (c.limit is None or not c.windows))
+    open_ended = sum(1 for c in evaluation.claims if c.missing)
     if open_ended:
         return Step("claims", "Claims", f"{open_ended} without window or limit", False)
     sourceless = sum(1 for c in evaluation.claims if not c.source)
@@ -53,6 +57,28 @@ def _claims(evaluation: Evaluation) -> Step:
         return Step("claims", "Claims", f"{sourceless} without a source", False)
     count = len(evaluation.claims)
     return Step("claims", "Claims", "One claim" if count == 1 else f"{count} claims", True)
+
+
+def _plan(plan: Plan) -> Step:
+    if not plan.runs and not plan.dropped:
+        return Step("plan", "Plan", "Nothing to plan yet", False)
+    lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
+    if lost:
+        return Step("plan", "Plan", f"{lost} without evidence", False)
+    left = sum(1 for r in plan.runs if not r.done_by)
+    return Step("plan", "Plan", f"{left} runs, {plan.minutes:.0f} min" if left else "All runs are in", True)
+
+
+def _bench(evaluation: Evaluation) -> Step:
+    if not evaluation.sweeps:
+        recorded = bool(evaluation.calibrations)
+        return Step("bench", "Bench", "On record" if recorded else "Record a calibration", recorded)
+    book, setups = BenchBook(evaluation), {s.id: s for s in evaluation.setups}
+    blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
+    if blocked:
+        return Step("bench", "Bench", f"{blocked} of {len(evaluation.sweeps)} sweeps do not rest on it", False)
+    proven = evaluation.bench_rule is BenchRule.PROVEN
+    return Step("bench", "Bench", "Proven" if proven else "Stated, not proven", True)
 
 
 def _sweeps(evaluation: Evaluation) -> Step:

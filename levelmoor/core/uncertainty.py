@@ -7,11 +7,13 @@ References
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from levelmoor.core.curve import Curve
+from levelmoor.core.feedline import LineFigures, carried_uncertainty
 from levelmoor.core.reflection import FloatArray, swr_from_gamma
 
 
@@ -20,30 +22,51 @@ class BenchFigures:
     """What the bench leaves uncorrected, as effective figures after calibration.
 
     Directivity and source match in dB (positive), tracking linear, repeat as the standard deviation of |gamma|
-    over repeat sweeps of the same setup.
+    over repeat sweeps of the same setup. Where the bench was measured, `directivity` and `full` give directivity and
+    tracking as linear figures over frequency and stand in place of the typical ones; `line` is a feed line
+    between the calibration and the plane that is judged.
     """
 
     directivity_db: float = 40.0
     tracking: float = 0.01
     source_match_db: float = 35.0
     repeat_u: float = 0.0
+    directivity: Curve | None = None
+    full: Curve | None = None
+    line: LineFigures | None = None
 
     def __post_init__(self) -> None:
-        for name, value in vars(self).items():
+        for name in ("directivity_db", "tracking", "source_match_db", "repeat_u"):
+            value = getattr(self, name)
             if not math.isfinite(value) or value < 0:
                 raise ValueError(f"{name} is a number of at least 0, not {value}")
 
 
-def standard_uncertainty(magnitude: ArrayLike, bench: BenchFigures, half_step: ArrayLike = 0.0) -> FloatArray:
+def standard_uncertainty(
+    magnitude: ArrayLike, bench: BenchFigures, half_step: ArrayLike = 0.0, frequency_hz: ArrayLike | None = None
+) -> FloatArray:
     """u(|gamma|): u^2 = (D^2 + (T|g|)^2 + (M|g|^2)^2)/2 + u_repeat^2 + half_step^2/3.
 
     D, T, M spread like the projection of a vector of unknown phase, whose variance is half its square (the
     U-shaped distribution's divisor [1]_); rounding is rectangular, half of the last digit over sqrt(3) [2]_.
+    Figures measured over frequency need `frequency_hz`. With a line between, |g| is taken back to its near end,
+    where it was measured, and the uncertainty carried through the line.
     """
     g, half = np.asarray(magnitude, dtype=np.float64), np.asarray(half_step, dtype=np.float64)
-    d = 10 ** (-bench.directivity_db / 20)
+    f = None if frequency_hz is None else np.asarray(frequency_hz, dtype=np.float64)
+    if bench.line is not None and f is not None:
+        loss = bench.line.loss_db.at(f)
+        a = 10 ** (loss / 10)
+        near = standard_uncertainty(g / a, replace(bench, line=None), half / a, f)
+        return carried_uncertainty(g, near, loss, bench.line.u_loss_db)
+    d: float | FloatArray = 10 ** (-bench.directivity_db / 20)
+    t: float | FloatArray = bench.tracking
+    if f is not None and bench.directivity is not None:
+        d = bench.directivity.at(f)
+    if f is not None and bench.full is not None:
+        t = bench.full.at(f)
     m = 10 ** (-bench.source_match_db / 20)
-    systematic = d**2 + (bench.tracking * g) ** 2 + (m * g**2) ** 2
+    systematic = d**2 + (t * g) ** 2 + (m * g**2) ** 2
     return np.asarray(np.sqrt(systematic / 2 + bench.repeat_u**2 + half**2 / 3))
 
 

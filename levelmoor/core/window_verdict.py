@@ -3,6 +3,8 @@
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from levelmoor.core.coarseness import Coarseness, coarseness
 from levelmoor.core.decision import Rule, Verdict, conformity_probability, decide, guard_band
 from levelmoor.core.dips import Width, dip_of_window
@@ -99,8 +101,8 @@ def judge_window(
             _sentence(reason),
         )
     best_f, best = part.best()
-    worst_f, worst = part.worst()
-    u = float(standard_uncertainty(worst, bench, part.half_step_at(worst_f)))
+    worst_f, worst = _deciding_point(part, bench, level, rule)
+    u = float(standard_uncertainty(worst, bench, part.half_step_at(worst_f), worst_f))
     low, high = swr_interval(worst, 2 * u)
     probability: float | None = conformity_probability(level, worst, u)
     obstacle = disqualified or _obstacle(sweep, window, gate)
@@ -126,6 +128,20 @@ def judge_window(
         probability=probability,
         reason=_sentence(reason),
     )
+
+
+def _deciding_point(part: Sweep, bench: BenchFigures, level: float, rule: Rule) -> tuple[float, float]:
+    """The point that decides: the largest |gamma|, or, where the uncertainty differs over frequency, the one that
+    fails most surely, else the one that is least surely within.
+    """
+    if bench.directivity is None and bench.full is None and bench.line is None:
+        return part.worst()
+    g = part.magnitude
+    half = 0.0 if part.half_step_gamma is None else part.half_step_gamma
+    guard = guard_band(1.0, rule) * standard_uncertainty(g, bench, half, part.frequency_hz)
+    surest = int(np.argmax(g - guard))
+    i = surest if g[surest] - guard[surest] > level else int(np.argmax(g + guard))
+    return float(part.frequency_hz[i]), float(g[i])
 
 
 def _obstacle(sweep: Sweep, window: Window, gate: Coarseness) -> str:

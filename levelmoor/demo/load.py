@@ -1,6 +1,7 @@
 """Loads the demo into an empty database, through the same functions that the pages use."""
 
 from collections.abc import Callable
+from dataclasses import asdict, dataclass
 from datetime import date
 from importlib.resources import files
 from typing import Any
@@ -8,13 +9,18 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
+from levelmoor.core.bench_records import RawPart
+from levelmoor.core.frequency import parse_frequency
 from levelmoor.core.window_text import parse_windows
-from levelmoor.demo import scenario
+from levelmoor.demo import club_bench, scenario
+from levelmoor.formats.equipment_fields import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
-from levelmoor.records import store
+from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
+from levelmoor.records.bench import keep_facts
 from levelmoor.records.mapping import windows_row
+from levelmoor.records.raw_files import keep_raw
 
 Refresh = Callable[[t.Evaluation, int], None]
 
@@ -27,22 +33,9 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
         team = find_team(session, scenario.TEAM)
         for email, name, editor in scenario.PEOPLE:
             add_member(session, team.name, email, name, scenario.PASSWORD, editor)
-        instruments = [
-            t.Instrument(
-                team_id=team.id,
-                name=name,
-                kind=kind,
-                directivity_db=d,
-                tracking=tr,
-                source_match_db=m,
-                figures_source=whose,
-            )
-            for name, kind, d, tr, m, whose in scenario.INSTRUMENTS
-        ]
-        session.add_all(instruments)
-        session.flush()
+        bench = _load_bench(session, team)
         for case in scenario.CASES:
-            _load_case(session, team, case, instruments, refresh)
+            _load_case(session, team, case, bench, refresh)
     return f"Loaded {len(scenario.CASES)} evaluations of the {scenario.TEAM}. {sign_in()}"
 
 
@@ -50,21 +43,91 @@ def sign_in() -> str:
     return f"Sign in as {scenario.PEOPLE[0][0]} with the password {scenario.PASSWORD}"
 
 
-def _load_case(
-    session: Session, team: t.Team, case: scenario.Case, instruments: list[t.Instrument], refresh: Refresh
-) -> None:
+@dataclass(frozen=True)
+class _Bench:
+    instruments: list[t.Instrument]
+    pieces: dict[str, t.Owned]
+    records: list[t.Calibration]
+
+
+def _load_bench(session: Session, team: t.Team) -> _Bench:
+    """What the club owns, its calibrations, and its checks."""
+    instruments = [t.Instrument(team_id=team.id, name=name) for name, _ in club_bench.INSTRUMENTS]
+    for row, (_name, facts) in zip(instruments, club_bench.INSTRUMENTS, strict=True):
+        keep_facts(row, _read("instrument", facts))
+    pieces = {
+        name: t.Owned(team_id=team.id, kind=kind, name=name, facts=_read(kind, facts))
+        for kind, name, facts in club_bench.PIECES
+    }
+    session.add_all([*instruments, *pieces.values()])
+    session.flush()
+    kit = next(p for p in pieces.values() if p.kind == "kit")
+    records = [
+        t.Calibration(
+            team_id=team.id,
+            instrument_id=instruments[r.instrument].id,
+            low_hz=parse_frequency(r.low),
+            high_hz=parse_frequency(r.high),
+            points=r.points,
+            plane=r.plane,
+            at=r.at,
+            done_at=r.done_at,
+            kit_id=kit.id,
+            parts=[],
+        )
+        for r in club_bench.RECORDS
+    ]
+    session.add_all(records)
+    session.flush()
+    for check in club_bench.CHECKS:
+        session.add(
+            t.BenchCheck(
+                team_id=team.id,
+                kind=check.kind,
+                instrument_id=None if check.instrument is None else instruments[check.instrument].id,
+                calibration_id=None if check.record is None else records[check.record].id,
+                item_id=pieces[check.item].id if check.item else None,
+                done_at=check.done_at,
+                parts=[_part(session, team, name) for name in check.files],
+                figures=check.figures,
+                pairs=[list(p) for p in check.pairs],
+                note=check.note,
+            )
+        )
+    session.flush()
+    return _Bench(instruments, pieces, records)
+
+
+def _read(kind: str, facts: dict[str, str]) -> dict[str, Any]:
+    return {name: OWNED[kind].field(name).read(text) for name, text in facts.items()}
+
+
+def _data(name: str) -> bytes:
+    return files("levelmoor.demo").joinpath("files", name).read_bytes()
+
+
+def _part(session: Session, team: t.Team, name: str) -> dict[str, Any]:
+    raw = keep_raw(session, team.id, _data(name))
+    return asdict(RawPart(name, raw.sha256, role="level" if name.endswith(".csv") else ""))
+
+
+def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Bench, refresh: Refresh) -> None:
     row = store.open_evaluation(session, team, case.product, case.maker)
-    row.product.description = case.description
+    row.product.description, row.product.in_the_box = case.description, case.in_the_box
+    row.bench_rule = case.bench_rule
     _fill(row.samples, t.Sample, [vars(s) for s in case.samples])
-    _fill(row.setups, t.Setup, [vars(s) for s in case.setups])
+    setups = [{k: v for k, v in vars(s).items() if k != "line"} for s in case.setups]
+    for values, setup in zip(setups, case.setups, strict=True):
+        values["line_id"] = bench.pieces[setup.line].id if setup.line else None
+    _fill(row.setups, t.Setup, setups)
     row.claims.extend(_claim(c, row.region) for c in case.claims)
     session.flush()
     for sweep in case.sweeps:
         row.bench_sample_id, row.bench_setup_id = row.samples[sweep.sample].id, row.setups[sweep.setup].id
-        row.bench_instrument_id, row.bench_calibration = instruments[sweep.instrument].id, sweep.calibration
-        data = files("levelmoor.demo").joinpath("files", sweep.file).read_bytes()
-        added = store.add_sweep(session, row, sweep.file, data, ReadOptions(port=sweep.port))
-        added.taken_on = date.fromisoformat(sweep.taken_on)
+        row.bench_instrument_id, row.bench_calibration = bench.instruments[sweep.instrument].id, sweep.calibration
+        row.bench_calibration_id = None if sweep.record is None else bench.records[sweep.record].id
+        options = ReadOptions(port=sweep.port)
+        sweeps.add_sweep(session, row, sweep.file, _data(sweep.file), options, taken_on=sweep.taken_on)
     for reason, serial in case.revisions:
         row.samples[-1].serial = serial
         session.flush()
@@ -89,4 +152,10 @@ def _claim(claim: scenario.Claim, region: int) -> t.Claim:
         condition=claim.condition,
         source=claim.source,
         seen_on=date.fromisoformat(claim.seen_on),
+        swr_at=claim.swr_at,
+        power_w=claim.power_w,
+        mode=claim.mode,
+        duty=claim.duty,
+        stated=claim.stated,
+        excerpt=claim.excerpt,
     )

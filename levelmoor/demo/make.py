@@ -11,6 +11,9 @@ from levelmoor.demo.models import Analyzer, Line, coupled, dipole, reflection
 FOLDER = Path(__file__).with_name("files")
 HANDHELD = Analyzer(directivity=0.006 - 0.004j, noise=8e-4, drift=0.004)
 BENCH = Analyzer()
+YARD = Line(24, 0.0105, 0.80)
+RACE = Line(20, 0.035, 0.66)
+"""Older than it looks: twice the loss of its type."""
 
 
 def touchstone(f: FloatArray, gamma: ComplexArray, unit: str, notation: str, exponent: str = "e") -> str:
@@ -91,9 +94,69 @@ def rectangle_yard() -> bytes:
 
 def rectangle_shack() -> bytes:
     f = np.linspace(49.0e6, 53.0e6, 401)
-    through = Line(24, 0.0105).seen_through(f, _rectangle(f))
+    through = YARD.seen_through(f, _rectangle(f))
     gamma = BENCH.measured(through, np.random.default_rng(62))
     return touchstone(f, gamma, "MHz", "RI").encode()
+
+
+def rectangle_race_line() -> bytes:
+    """Through the bad line: its loss makes the antenna look better than it is."""
+    f = np.linspace(49.0e6, 53.0e6, 401)
+    gamma = BENCH.measured(RACE.seen_through(f, _rectangle(f)), np.random.default_rng(63))
+    return touchstone(f, gamma, "MHz", "RI").encode()
+
+
+def rectangle_hill() -> bytes:
+    f = np.linspace(49.0e6, 53.0e6, 201)
+    gamma = HANDHELD.measured(_rectangle(f), np.random.default_rng(64))
+    return touchstone(f, gamma, "MHz", "MA").encode()
+
+
+def _residual(value: complex, turn_s: float, seed: int) -> Callable[[], bytes]:
+    """What a standard at the plane reads: itself, and the directivity that was left, turning with frequency."""
+
+    def make() -> bytes:
+        f = np.linspace(48e6, 54e6, 201)
+        left = 0.004 * np.exp(-2j * np.pi * f * turn_s)
+        noise = 4e-4 * np.random.default_rng(seed).standard_normal((2, f.size))
+        return touchstone(f, value + left + noise[0] + 1j * noise[1], "MHz", "RI").encode()
+
+    return make
+
+
+def _open_line(line: Line, top: float, echo: tuple[float, float], seed: int) -> Callable[[], bytes]:
+    """A line with its far end open, and an echo on the way: its place in m and its size."""
+
+    def make() -> bytes:
+        f = np.linspace(1e6, top, 401)
+        place, size = echo
+        way = Line(place, line.loss_db_per_m, line.velocity).seen_through(f, np.full(f.size, size + 0j))
+        gamma = line.seen_through(f, np.full(f.size, 1 - size + 0j)) + way
+        return touchstone(f, BENCH.measured(gamma, np.random.default_rng(seed)), "MHz", "RI").encode()
+
+    return make
+
+
+def _levels(pad: bool, seed: int) -> Callable[[], bytes]:
+    """The source through the path, without and with the tap, whose loss rises with frequency."""
+
+    def make() -> bytes:
+        f = np.linspace(100e6, 800e6, 141)
+        level = -8.0 - 1.2 * np.sqrt(f / 1e9)
+        if pad:
+            level = level - (40.6 + 0.9 * (f / 400e6) ** 1.5)
+        level = level + 0.04 * np.random.default_rng(seed).standard_normal(f.size)
+        rows = [f"{x / 1e6:.1f},{v:.2f}" for x, v in zip(f, level, strict=True)]
+        return "\n".join(("Frequency MHz,Level dBm", *rows, "")).encode()
+
+    return make
+
+
+def noise_floor() -> bytes:
+    f = np.linspace(100e6, 800e6, 301)
+    level = -104 + 1.3 * np.random.default_rng(72).standard_normal(f.size) + 2 * (f / 800e6)
+    level[96] = -84.0  # the analyzer's own clock
+    return "\n".join(("MHz;dBm", *(f"{x / 1e6:.3f};{v:.1f}" for x, v in zip(f, level, strict=True)), "")).encode()
 
 
 def _linked(f: FloatArray, f0: float, r0: float, wave: float = 560.0) -> ComplexArray:
@@ -130,17 +193,30 @@ FILES: dict[str, Callable[[], bytes]] = {
     "fourstay-wide.s2p": fourstay_two_port,
     "rectangle-yard.csv": rectangle_yard,
     "rectangle-shack-end.s1p": rectangle_shack,
+    "rectangle-race-line.s1p": rectangle_race_line,
+    "rectangle-hill.s1p": rectangle_hill,
+    "load-yard.s1p": _residual(0.002 + 0.001j, 4e-9, 81),
+    "short-yard.s1p": _residual(-0.996 + 0j, 4e-9, 82),
+    "load-shack.s1p": _residual(0.001 - 0.002j, 5e-9, 83),
+    "yard-line-open.s1p": _open_line(YARD, 150e6, (6.0, 0.004), 84),
+    "race-day-line-open.s1p": _open_line(RACE, 150e6, (8.2, 0.16), 85),
     "linkline-60m.s1p": _linked_band(5.3e6, 5.42e6, 5.356e6, 62, 31),
     "linkline-40m.s1p": _linked_band(6.8e6, 7.4e6, 7.02e6, 60, 32),
     "linkline-30m.s1p": _linked_band(9.9e6, 10.4e6, 10.11e6, 73.6, 33),
     "linkline-survey.s1p": linked_survey,
     "linkline-shack-meter.csv": linked_shack_meter,
 }
+TRACES: dict[str, Callable[[], bytes]] = {
+    "tap-without.csv": _levels(False, 86),
+    "tap-with.csv": _levels(True, 87),
+    "noise-floor.csv": noise_floor,
+}
+"""Levels over frequency, of the pad and of the noise floor."""
 
 
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
-    for name, make in FILES.items():
+    for name, make in {**FILES, **TRACES}.items():
         (FOLDER / name).write_bytes(make())
 
 

@@ -8,11 +8,6 @@ PEOPLE = (
     ("ivo.tarnley@harrowmere.example", "Ivo Tarnley", False),
 )
 PASSWORD = "water-over-stone"  # noqa: S105  the demo's own, printed at its start
-INSTRUMENTS = (
-    ("Bench analyzer", "analyzer, two ports", 42.0, 0.008, 36.0, "measured on the club's load and short"),
-    ("Hill analyzer", "analyzer, one port, handheld", 38.0, 0.012, 33.0, "typical of the class"),
-    ("Hut radio's own meter", "SWR meter of a radio", 26.0, 0.05, 26.0, "typical of the class"),
-)
 
 
 @dataclass(frozen=True)
@@ -21,6 +16,10 @@ class Sample:
     serial: str
     obtained: str
     note: str = ""
+    connector: str = ""
+    obtained_from: str = ""
+    price: str = ""
+    suspicion: str = ""
 
 
 @dataclass(frozen=True)
@@ -29,6 +28,9 @@ class Setup:
     description: str
     plane: str = "connector"
     tuner_in_line: bool = False
+    line: str = ""
+    """The feed line's name among what the club owns."""
+    planned: bool = True
 
 
 @dataclass(frozen=True)
@@ -40,11 +42,17 @@ class Claim:
     seen_on: str = "2026-08-14"
     condition: str = ""
     tuner: str = "without"
+    swr_at: float | None = None
+    power_w: float | None = None
+    mode: str = ""
+    duty: float | None = None
+    stated: str = ""
+    excerpt: str = ""
 
 
 @dataclass(frozen=True)
 class Sweep:
-    """A file with what was on the bench, by position in the lists."""
+    """A file with what was on the bench, by position in the lists; `record` is the position of a calibration."""
 
     file: str
     sample: int = 0
@@ -53,6 +61,7 @@ class Sweep:
     calibration: str = "at_plane"
     port: int = 1
     taken_on: str = "2026-09-05"
+    record: int | None = None
 
 
 @dataclass(frozen=True)
@@ -66,6 +75,8 @@ class Case:
     sweeps: tuple[Sweep, ...]
     revisions: tuple[tuple[str, str], ...] = ()
     """Published revisions: the reason, and the serial of the last sample as it stood then."""
+    bench_rule: str = "stated"
+    in_the_box: str = ""
 
 
 CASES = (
@@ -73,10 +84,10 @@ CASES = (
         "Linkline 60/40/30",
         "Skelbeck Wire Company",
         "Linked portable dipole, 2 x 14 m of thin wire with links, on a 6 m pole; BNC at the centre.",
-        (Sample("Unit 1", "L-0417", "bought", "by mail order, at the full price"),),
+        (Sample("Unit 1", "L-0417", "bought", "by mail order", "BNC female", "a dealer", "89"),),
         (
             Setup("Inverted V at 6 m", "ends at 1.5 m, open moor, nearest fence 30 m, links set for the band swept"),
-            Setup("Hut end of the line", "the same, read at the hut through 12 m of thin line", "shack"),
+            Setup("Hut end of the line", "the same, read at the hut through 12 m of thin line", "shack", planned=False),
         ),
         (
             Claim("swr", "2", "60m", "leaflet", condition="at 6 m, as an inverted V"),
@@ -98,28 +109,44 @@ CASES = (
         "Rectangle Six",
         "Osmondrigg Aerials",
         "Two-element rectangle beam for 6 m, 2.1 m wide, folds for carrying; N socket at the driven element.",
-        (Sample("Unit 1", "R6-088", "maker", "on loan for four weeks, returned"),),
+        (Sample("Unit 1", "R6-088", "maker", "on loan for four weeks, returned", "N female"),),
         (
             Setup("Yard mast, 4 m", "boom at 4 m, clear of the fence by 9 m, beam over the valley"),
-            Setup("Shack end", "the same, through 24 m of line into the shack", "shack"),
+            Setup(
+                "Shack end", "the same, through 24 m of line into the shack", "shack", line="Yard line", planned=False
+            ),
+            Setup(
+                "Race-day line",
+                "the same mast, through the line of the race box",
+                "shack",
+                line="Race-day line",
+                planned=False,
+            ),
         ),
         (
             Claim("swr", "1.5", "50.0 to 50.5", "manual"),
             Claim("swr", "2", "6m", "web page", seen_on="2026-08-02"),
             Claim("return_loss", "14", "50.2 to 50.4", "manual", condition="at the centre of the band"),
             Claim("gain", "6.1", "", "box"),
-            Claim("pattern", "", "", "box", condition="front to back better than 18 dB"),
+            Claim("pattern", "", "", "box", stated="front to back better than 18 dB"),
+            Claim("bandwidth", "600", "6m", "manual", swr_at=1.5),
+            Claim("resonance", "", "50.0 to 50.5", "manual"),
+            Claim("connector", "", "", "box", stated="N female"),
         ),
         (
-            Sweep("rectangle-yard.csv", taken_on="2026-09-12"),
-            Sweep("rectangle-shack-end.s1p", setup=1, taken_on="2026-09-12"),
+            Sweep("rectangle-yard.csv", taken_on="2026-09-12T10:40", record=0),
+            Sweep("rectangle-shack-end.s1p", setup=1, taken_on="2026-09-12T11:20", record=1),
+            Sweep("rectangle-race-line.s1p", setup=2, taken_on="2026-09-12T11:50", record=1),
+            Sweep("rectangle-hill.s1p", instrument=1, taken_on="2026-09-12T12:10", record=2),
         ),
+        bench_rule="proven",
+        in_the_box="boom in three parts, four spreaders, wire on a winder, leaflet; the bag was missing",
     ),
     Case(
         "Fourstay 70",
         "Osmondrigg Aerials",
         "Sleeve dipole for 4 m in a glass-fibre tube, 2.4 m long, for the relay post on the pass.",
-        (Sample("Unit 1", "F70-1203", "donated", "by a member, unused"),),
+        (Sample("Unit 1", "F70-1203", "donated", "unused", "UHF female", "a member"),),
         (Setup("Yard mast, 3 m", "foot at 3 m, step back 1.5 m, vehicle 8 m away"),),
         (
             Claim("swr", "1.5", "4m", "leaflet"),
@@ -138,10 +165,21 @@ CASES = (
         "Thornmere Aerial Works",
         "Roll-up wire antenna for 2 m and 70 cm with 3 m of thin line, BNC; for the marshals' rucksacks.",
         (
-            Sample("Unit A", "RA-2204", "bought", "from a dealer"),
-            Sample("Unit B", "RA-2198", "lent", "by a marshal, two seasons old"),
+            Sample("Unit A", "RA-2204", "bought", "", "BNC male", "a dealer", "34"),
+            Sample(
+                "Unit B",
+                "RA-2198",
+                "lent",
+                "two seasons old",
+                "BNC male",
+                "a marshal",
+                suspicion="the print on the winder differs from unit A's and the serial is stuck on, not stamped",
+            ),
         ),
-        (Setup("From a branch, 4 m", "hung from a dry branch, line straight down, nobody within 1.5 m"),),
+        (
+            Setup("From a branch, 4 m", "hung from a dry branch, line straight down, nobody within 1.5 m"),
+            Setup("On the rucksack", "stub pole on a packed rucksack, carried by a marshal, radio at the hip"),
+        ),
         (
             Claim("swr", "2", "2m", "leaflet"),
             Claim("swr", "1.35", "144.8 to 145.8", "box", condition="packet and FM channels"),
@@ -159,5 +197,20 @@ CASES = (
             ("First publication.", "RA-2189"),
             ("The serial number of unit B was misread: it is RA-2198, not RA-2189. No verdict changes.", "RA-2198"),
         ),
+    ),
+    Case(
+        "Carrick Five",
+        "Pellfoot Radio Works",
+        "FM handheld for 2 m and 70 cm, 5 W; one of two on trial for the marshals.",
+        (Sample("Unit 1", "CF-30771", "bought", "", "SMA female", "a market stall", "41", "no maker's plate inside"),),
+        (Setup("In the hut, into the pad", "radio on the bench, battery full, nobody touching it"),),
+        (
+            Claim("output_power", "5", "2m", "box", mode="FM"),
+            Claim("emissions", "60", "2m", "leaflet", power_w=5.0, mode="FM", duty=0.25),
+            Claim("connector", "", "", "box", stated="SMA female"),
+        ),
+        (),
+        bench_rule="proven",
+        in_the_box="radio, battery, charger, whip, belt clip; the leaflet is a copy",
     ),
 )

@@ -169,7 +169,7 @@ def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: BenchFigures, sw
     half = np.zeros(f.size)
     if sweep.half_step_gamma is not None:
         half = np.interp(f, sweep.frequency_hz, sweep.half_step_gamma)
-    expanded = 2 * standard_uncertainty(g, bench, half)
+    expanded = 2 * standard_uncertainty(g, bench, half, f)
     x = scale.x(f)
     parts = [tag("path", class_="mist", d=area_between(x, scale.y(g + expanded), scale.y(np.maximum(g - expanded, 0))))]
     parts.append(tag("path", class_="skyline" if sure else "skyline unsure", d=path_of(x, scale.y(g))))

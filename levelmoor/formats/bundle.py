@@ -19,11 +19,13 @@ from levelmoor.core.claims import Claim
 from levelmoor.core.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.evaluation import Evaluation
 from levelmoor.core.judge import Findings, judge
-from levelmoor.formats.exchange import findings_document, findings_from, from_document, to_document
+from levelmoor.formats.exchange import findings_document, findings_from, from_document, raw_files_of, to_document
 
 MARK = b"levelmoor sha256 "
+VERSION = 2
+"""Since version 2 findings name the gates that a sweep passed."""
 LARGEST_BYTES = 400_000_000
-_EPOCH = (2020, 1, 1, 0, 0, 0)
+EPOCH = (2020, 1, 1, 0, 0, 0)
 _README = """This bundle holds the evidence and the findings of a published Levelmoor report.
 
 evaluation.json  product, samples, claims, setups, instruments, sweeps by their raw files
@@ -75,21 +77,26 @@ class Verification:
 
 def write_bundle(publication: Publication, evaluation: Evaluation, raw_files: Mapping[str, bytes]) -> bytes:
     """The bundle's bytes; the same input always gives the same bytes. `raw_files` by SHA-256."""
-    manifest = {"format": "levelmoor bundle", "version": 1, "software": f"levelmoor {__version__}", **vars(publication)}
+    manifest = {
+        "format": "levelmoor bundle",
+        "version": VERSION,
+        "software": f"levelmoor {__version__}",
+        **vars(publication),
+    }
     members = {
         "manifest.json": _json(manifest),
         "evaluation.json": _json(to_document(evaluation)),
         "findings.json": _json(findings_document(judge(evaluation))),
         "README.txt": _README.encode(),
     }
-    for evidence in evaluation.sweeps:
-        members[_member_name(evidence.sha256, evidence.file_name)] = raw_files[evidence.sha256]
+    for digest, file_name in raw_files_of(evaluation).items():
+        members[member_name(digest, file_name)] = raw_files[digest]
     sums = "".join(f"{sha256(data).hexdigest()}  {name}\n" for name, data in sorted(members.items()))
     members["SHA256SUMS"] = sums.encode()
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in members.items():
-            archive.writestr(zipfile.ZipInfo(name, _EPOCH), data, zipfile.ZIP_DEFLATED)
+            archive.writestr(zipfile.ZipInfo(name, EPOCH), data, zipfile.ZIP_DEFLATED)
         archive.comment = MARK + b"0" * 64
     body = out.getvalue()[:-64]
     return body + sha256(body).hexdigest().encode()
@@ -120,7 +127,7 @@ def read_bundle(data: bytes) -> Bundle:
         raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
-    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != 1:
+    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") not in (1, VERSION):
         raise BundleProblem("not a bundle of a version this program knows")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
 
@@ -146,6 +153,8 @@ def verify_bundle(data: bytes) -> Verification:
     again = findings_document(judge(bundle.evaluation))
     claims = {c.id: c for c in bundle.evaluation.claims}
     samples = {s.id: s.label for s in bundle.evaluation.samples}
+    if bundle.manifest["version"] == 1:
+        again = _before_gates(again)
     agrees, differs = [], []
     for key in ("claims", "usability", "warnings"):
         published, judged = bundle.findings_document.get(key, []), again[key]
@@ -166,6 +175,15 @@ def verify_bundle(data: bytes) -> Verification:
         tuple(agrees),
         tuple(differs),
     )
+
+
+def _before_gates(findings: dict[str, Any]) -> dict[str, Any]:
+    """The findings as version 1 wrote them."""
+    claims = [
+        {**c, "windows": [{k: v for k, v in w.items() if k != "gates"} for w in c["windows"]]}
+        for c in findings["claims"]
+    ]
+    return {**findings, "claims": claims}
 
 
 def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[str, str]) -> str:
@@ -197,7 +215,7 @@ def _json(data: Any) -> bytes:
     return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False).encode() + b"\n"
 
 
-def _member_name(digest: str, file_name: str) -> str:
+def member_name(digest: str, file_name: str) -> str:
     """A name that cannot leave its folder, and is unlike any other's."""
     safe = "".join(c if c.isalnum() or c in "-_." else "_" for c in PurePosixPath(file_name.replace("\\", "/")).name)
     return f"files/{digest[:12]}-{safe or 'sweep'}"

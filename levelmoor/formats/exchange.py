@@ -1,21 +1,30 @@
 """The exchange form of an evaluation: JSON that names its raw files by SHA-256, and the findings beside it."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from hashlib import sha256
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
+from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.calibration import ErrorTerms
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Rule, Verdict
 from levelmoor.core.dips import Width
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
+from levelmoor.core.equipment import Equipment, Instrument
+from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.sweep import Sweep
 from levelmoor.core.usability import Profile, Usability
 from levelmoor.core.window_verdict import Spot, WindowFinding
 from levelmoor.core.windows import Window
 from levelmoor.formats.check import finite, window_report
-from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
+from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
+from levelmoor.formats.problem import FileProblem
+
+T = TypeVar("T")
 
 
 class ExchangeProblem(ValueError):
@@ -39,6 +48,23 @@ class EvidenceDocument(_Document):
     port: int = 1
     unit: str = ""
     kind: str = ""
+    calibration_id: str = ""
+    raw: bool = False
+    segments: tuple[RawPart, ...] = ()
+    run_key: str = ""
+
+
+class CheckDocument(_Document):
+    id: str
+    kind: CheckKind
+    done_at: str
+    instrument_id: str = ""
+    calibration_id: str = ""
+    item_id: str = ""
+    parts: tuple[RawPart, ...] = ()
+    figures: tuple[tuple[str, float], ...] = ()
+    pairs: tuple[tuple[float, float], ...] = ()
+    note: str = ""
 
 
 class EvaluationDocument(_Document):
@@ -55,21 +81,49 @@ class EvaluationDocument(_Document):
     instruments: tuple[Instrument, ...]
     sweeps: tuple[EvidenceDocument, ...]
     notes: str = ""
+    bench_rule: BenchRule = BenchRule.STATED
+    age_limit_h: float = 24.0
+    calibrations: tuple[CalibrationRecord, ...] = ()
+    checks: tuple[CheckDocument, ...] = ()
+    equipment: Equipment = Equipment()
+    pictures: tuple[Picture, ...] = ()
+    wishes: PlanWishes = PlanWishes()
 
 
 _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
-_SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in ("format", "version", "sweeps"))
+_CHECK_FIELDS = tuple(CheckDocument.model_fields)
+_SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in ("format", "version", "sweeps", "checks"))
 
 
 def to_document(evaluation: Evaluation) -> dict[str, Any]:
     """The evaluation as plain JSON data; sweeps are named by their raw files."""
     sweeps = tuple(EvidenceDocument(**{n: getattr(e, n) for n in _EVIDENCE_FIELDS}) for e in evaluation.sweeps)
-    document = EvaluationDocument(sweeps=sweeps, **{n: getattr(evaluation, n) for n in _SHARED_FIELDS})
+    checks = tuple(CheckDocument(**{n: getattr(c, n) for n in _CHECK_FIELDS}) for c in evaluation.checks)
+    shared = {n: getattr(evaluation, n) for n in _SHARED_FIELDS}
+    document = EvaluationDocument(sweeps=sweeps, checks=checks, **shared)
     return document.model_dump(mode="json")
 
 
-def from_document(raw: str | bytes, files: Mapping[str, bytes]) -> Evaluation:
+def json_schema() -> dict[str, Any]:
+    """The JSON Schema of the exchange form."""
+    return EvaluationDocument.model_json_schema()
+
+
+def raw_files_of(evaluation: Evaluation) -> dict[str, str]:
+    """Every raw file that an evaluation rests on, SHA-256 to file name."""
+    found: dict[str, str] = {}
+    for evidence in evaluation.sweeps:
+        found[evidence.sha256] = evidence.file_name
+        found |= {p.sha256: p.file_name for p in evidence.segments}
+    parts = [p for c in evaluation.calibrations for p in c.parts] + [p for c in evaluation.checks for p in c.parts]
+    found |= {p.sha256: p.file_name for p in parts}
+    return found | {p.sha256: p.file_name for p in evaluation.pictures}
+
+
+def from_document(raw: str | bytes, files: Mapping[str, bytes], without_files: bool = False) -> Evaluation:
     """The evaluation from JSON text and its raw files by SHA-256.
+
+    `without_files` leaves out the sweeps and checks whose raw files are not there, as planning may.
 
     Raises
     ------
@@ -84,14 +138,63 @@ def from_document(raw: str | bytes, files: Mapping[str, bytes]) -> Evaluation:
         first = problem.errors()[0]
         place = ".".join(str(p) for p in first["loc"]) or "document"
         raise ExchangeProblem(f"evaluation.json: {place}: {first['msg']}") from None
-    sweeps = []
-    for evidence in document.sweeps:
-        data = files.get(evidence.sha256)
-        if data is None or sha256(data).hexdigest() != evidence.sha256:
-            raise ExchangeProblem(f"the raw file {evidence.file_name} of {evidence.name} is missing")
-        read = read_sweep_file(evidence.file_name, data, ReadOptions(evidence.port, evidence.unit, evidence.kind))
-        sweeps.append(Evidence(sweep=read.sweep, **{n: getattr(evidence, n) for n in _EVIDENCE_FIELDS}))
-    return Evaluation(sweeps=tuple(sweeps), **{n: getattr(document, n) for n in _SHARED_FIELDS})
+    sound = {k: data for k, data in files.items() if sha256(data).hexdigest() == k}
+    evaluation = Evaluation(**{n: getattr(document, n) for n in _SHARED_FIELDS})
+    if without_files:
+        calibrations = tuple(c for c in evaluation.calibrations if all(p.sha256 in sound for p in c.parts))
+        evaluation = replace(evaluation, calibrations=calibrations)
+    terms = _Terms(evaluation, sound)
+    sweeps, checks = [], []
+    for one in document.sweeps:
+        if without_files and not {one.sha256, *(p.sha256 for p in one.segments)} <= set(sound):
+            continue
+        sweeps.append(_evidence(one, sound, terms))
+    for check in document.checks:
+        if without_files and not {p.sha256 for p in check.parts} <= set(sound):
+            continue
+        bare = BenchCheck(**{n: getattr(check, n) for n in _CHECK_FIELDS})
+        checks.append(_with_files(lambda bare=bare: filled_check(bare, sound), bare.id))  # type: ignore[misc]
+    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks))
+
+
+class _Terms:
+    """Error terms of the calibrations with raw standards, each found once."""
+
+    def __init__(self, evaluation: Evaluation, files: Mapping[str, bytes]) -> None:
+        self.records = {c.id: c for c in evaluation.calibrations}
+        self.kits = {k.id: k for k in evaluation.equipment.kits}
+        self.files = files
+        self._found: dict[str, ErrorTerms] = {}
+
+    def of(self, calibration_id: str) -> ErrorTerms:
+        if calibration_id not in self._found:
+            record = self.records.get(calibration_id)
+            if record is None:
+                raise ExchangeProblem(f"there is no calibration {calibration_id} to correct with")
+            self._found[calibration_id] = correction_of(record, self.kits.get(record.kit_id), self.files)
+        return self._found[calibration_id]
+
+
+def _evidence(document: EvidenceDocument, files: Mapping[str, bytes], terms: _Terms) -> Evidence:
+    first = RawPart(document.file_name, document.sha256, document.port, document.unit, document.kind)
+
+    def read() -> Sweep:
+        error_terms = terms.of(document.calibration_id) if document.raw else None
+        return sweep_of_parts((first, *document.segments), files, error_terms)
+
+    return Evidence(sweep=_with_files(read, document.name), **{n: getattr(document, n) for n in _EVIDENCE_FIELDS})
+
+
+def _with_files(read: Callable[[], T], name: str) -> T:
+    """What reading gives; a missing raw file or a correction that cannot be made is a problem of the document."""
+    try:
+        return read()
+    except KeyError as missing:
+        raise ExchangeProblem(f"the raw file {missing.args[0]} of {name} is missing") from None
+    except (FileProblem, ExchangeProblem):
+        raise
+    except ValueError as problem:
+        raise ExchangeProblem(f"{name}: {problem}") from None
 
 
 def _figures(finding: WindowFinding) -> dict[str, Any]:
@@ -119,6 +222,7 @@ def findings_document(findings: Findings) -> dict[str, Any]:
                         "sweep_id": w.sweep_id,
                         "verdict": w.verdict.value,
                         "reason": w.reason,
+                        "gates": list(w.gates),
                         "figures": _figures(w.finding) if w.finding else None,
                     }
                     for w in f.windows
@@ -167,6 +271,7 @@ def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findin
                         w["sweep_id"],
                         Verdict(w["verdict"]),
                         w["reason"],
+                        tuple(w.get("gates", ())),
                     )
                     for w, window in zip(c["windows"], windows[c["claim_id"]], strict=False)
                 ),

@@ -1,16 +1,23 @@
 """From rows to the core's evaluation."""
 
+from typing import Any
+
 import numpy as np
+from sqlalchemy.orm import object_session
 
 from levelmoor.core import evaluation as core
+from levelmoor.core.bench_records import BenchRule
 from levelmoor.core.claims import Claim, Quantity, Tuner
 from levelmoor.core.decision import Rule
+from levelmoor.core.equipment import Instrument
+from levelmoor.core.plan_wishes import OwnRun, PlanWishes
 from levelmoor.core.sweep import Sweep
-from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.usability import PROFILES, Profile, own_profile
 from levelmoor.core.windows import Window
+from levelmoor.formats.equipment_fields import connector_from
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
+from levelmoor.records.bench import instrument_of, parts_of, team_bench
 
 
 def profile_of(name: str, limit: float) -> Profile:
@@ -28,16 +35,18 @@ def claim_of(row: tables.Claim) -> Claim:
         condition=row.condition,
         source=row.source,
         seen_on=row.seen_on.isoformat() if row.seen_on else "",
+        swr_at=row.swr_at,
+        power_w=row.power_w,
+        mode=row.mode or "",
+        duty=row.duty,
+        stated=row.stated or "",
+        setup_id=str(row.setup_id or ""),
+        excerpt=row.excerpt or "",
     )
 
 
 def windows_row(windows: tuple[Window, ...]) -> list[dict[str, object]]:
     return [{"low_hz": w.low_hz, "high_hz": w.high_hz, "name": w.name} for w in windows]
-
-
-def instrument_of(row: tables.Instrument) -> core.Instrument:
-    figures = BenchFigures(row.directivity_db, row.tracking, row.source_match_db, row.repeat_u)
-    return core.Instrument(str(row.id), row.name, row.kind, figures, row.figures_source)
 
 
 def sweep_of(row: tables.Sweep) -> Sweep:
@@ -57,30 +66,80 @@ def evidence_of(row: tables.Sweep) -> core.Evidence:
         sweep=sweep_of(row),
         file_name=row.file_name,
         sha256=row.raw_file.sha256,
-        taken_on=row.taken_on.isoformat() if row.taken_on else "",
+        taken_on=row.taken_on,
         port=row.port,
         unit=row.unit,
         kind=row.kind,
+        calibration_id=str(row.calibration_id or ""),
+        raw=row.raw,
+        segments=parts_of(row.segments),
+        run_key=row.run_key,
     )
+
+
+def sample_of(row: tables.Sample) -> core.Sample:
+    return core.Sample(
+        str(row.id),
+        row.label,
+        row.serial,
+        core.Obtained(row.obtained),
+        row.note,
+        row.obtained_from,
+        row.price,
+        connector_from(row.connector),
+        row.suspicion,
+    )
+
+
+def setup_of(row: tables.Setup) -> core.Setup:
+    line, plane = str(row.line_id or ""), core.Plane(row.plane)
+    return core.Setup(str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned)
+
+
+def picture_of(row: tables.Picture) -> core.Picture:
+    return core.Picture(row.raw_file.sha256, row.file_name, row.caption, str(row.claim_id or ""))
+
+
+def wishes_of(row: tables.Evaluation, team: tables.Team | None) -> PlanWishes:
+    """The evaluation's wishes over the team's own minutes and spread."""
+    kept: dict[str, Any] = dict(row.wishes or {})
+    own = tuple(OwnRun(**o) for o in kept.pop("own", ()))
+    lists: dict[str, Any] = {name: tuple(kept.pop(name, ())) for name in ("dropped", "order")}
+    minutes = (
+        {n: getattr(team, n) for n in ("rebuild_min", "calibration_min", "sweep_min", "spread_hz")} if team else {}
+    )
+    return PlanWishes(own=own, **lists, **{**minutes, **kept})
 
 
 def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
-    """The whole tree; the instruments are those that its sweeps name."""
-    instruments = {s.instrument_id: s.instrument for s in row.sweeps}
+    """The whole tree with the team's bench behind it; `only_used` leaves the bench that its evidence rests on."""
+    session = object_session(row)
+    assert session is not None
+    bench = team_bench(session, row.team_id)
     return core.Evaluation(
         title=row.title or row.product.name,
-        product=core.Product(row.product.name, row.product.maker, row.product.description),
+        product=core.Product(row.product.name, row.product.maker, row.product.description, row.product.in_the_box),
         region=row.region,
         rule=Rule(row.rule),
         profile=profile_of(row.profile, row.profile_limit),
-        samples=tuple(
-            core.Sample(str(s.id), s.label, s.serial, core.Obtained(s.obtained), s.note) for s in row.samples
-        ),
+        samples=tuple(sample_of(s) for s in row.samples),
         claims=tuple(claim_of(c) for c in row.claims),
-        setups=tuple(
-            core.Setup(str(s.id), s.name, s.description, core.Plane(s.plane), s.tuner_in_line) for s in row.setups
-        ),
-        instruments=tuple(instrument_of(i) for i in instruments.values()),
+        setups=tuple(setup_of(s) for s in row.setups),
+        instruments=_with_removed(row, bench.instruments),
         sweeps=tuple(evidence_of(s) for s in row.sweeps),
         notes=row.notes,
+        bench_rule=BenchRule(row.bench_rule),
+        age_limit_h=row.age_limit_h,
+        calibrations=bench.calibrations,
+        checks=bench.checks,
+        equipment=bench.equipment,
+        pictures=tuple(picture_of(p) for p in row.pictures),
+        wishes=wishes_of(row, session.get(tables.Team, row.team_id)),
     )
+
+
+def _with_removed(row: tables.Evaluation, instruments: tuple[Instrument, ...]) -> tuple[Instrument, ...]:
+    """The team's instruments, and those it no longer has that a sweep was taken with."""
+    have = {i.id for i in instruments}
+    gone = {s.instrument_id: s.instrument for s in row.sweeps if str(s.instrument_id) not in have}
+    return (*instruments, *(instrument_of(i) for i in gone.values()))

@@ -8,12 +8,14 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from levelmoor.core.judge import headline, judge
+from levelmoor.core.used import only_used
 from levelmoor.formats.bundle import Publication, write_bundle
-from levelmoor.formats.sweepfile import ReadOptions, SweepFile, read_sweep_file
+from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
-from levelmoor.records.arrays import pack
+from levelmoor.records.bench import rows_of
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.raw_files import raw_data
 
 
 class NotReady(ValueError):
@@ -60,13 +62,9 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
             selectinload(t.Evaluation.claims),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.instrument),
+            selectinload(t.Evaluation.pictures).joinedload(t.Picture.raw_file),
         )
     )
-
-
-def instruments(session: Session, team_id: int) -> Sequence[t.Instrument]:
-    query = select(t.Instrument).where(t.Instrument.team_id == team_id, t.Instrument.deleted_at.is_(None))
-    return session.scalars(query.order_by(t.Instrument.id)).all()
 
 
 def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "", sample: str = "") -> t.Evaluation:
@@ -79,77 +77,23 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
         rule=team.rule,
         profile=team.profile,
         profile_limit=team.profile_limit,
+        bench_rule=team.bench_rule,
+        age_limit_h=team.age_limit_h,
+        wishes={},
+        plan_seen={},
         created_at=at,
         updated_at=at,
         card={},
     )
     row.samples.append(t.Sample(label=sample or "Sample 1"))
     row.setups.append(t.Setup(name="As the maker says"))
-    owned = instruments(session, team.id)
+    owned = rows_of(session, team.id, "instrument")
     instrument = owned[0] if owned else t.Instrument(team_id=team.id, name="Analyzer", kind="analyzer, one port")
     session.add_all([row, instrument])
     session.flush()
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
     row.bench_instrument_id = instrument.id
     return row
-
-
-def keep_raw(session: Session, team_id: int, data: bytes) -> t.RawFile:
-    """The file as it came, kept once per team."""
-    digest = sha256(data).hexdigest()
-    row = session.scalar(select(t.RawFile).where(t.RawFile.team_id == team_id, t.RawFile.sha256 == digest))
-    if row is None:
-        row = t.RawFile(team_id=team_id, sha256=digest, size=len(data), data=data)
-        session.add(row)
-        session.flush()
-    return row
-
-
-def add_sweep(
-    session: Session, row: t.Evaluation, name: str, data: bytes, options: ReadOptions | None = None
-) -> t.Sweep:
-    """Read a file and keep it as a sweep of what is on the bench.
-
-    Raises
-    ------
-    FileProblem
-        Where it cannot be read; nothing is kept then.
-    """
-    read = read_sweep_file(name, data, options)
-    sweep = t.Sweep(
-        sample_id=row.bench_sample_id,
-        setup_id=row.bench_setup_id,
-        instrument_id=row.bench_instrument_id,
-        raw_file=keep_raw(session, row.team_id, data),
-        file_name=name[-200:],
-        calibration=row.bench_calibration,
-        name=name.rsplit(".", 1)[0][:200],
-        created_at=now(),
-    )
-    fill_sweep(sweep, read)
-    row.sweeps.append(sweep)
-    session.flush()
-    session.refresh(sweep, ["instrument"])
-    return sweep
-
-
-def fill_sweep(row: t.Sweep, read: SweepFile) -> None:
-    """Put what was read into the row: arrays, extremes, and how it was read."""
-    sweep = read.sweep
-    row.format, row.ports, row.port = read.format, read.ports, read.options.port
-    row.unit, row.kind, row.guessed = read.options.unit, read.options.kind, list(read.guessed)
-    row.file_z0_ohm, row.z0_ohm, row.scalar = read.file_z0_ohm, sweep.z0_ohm, sweep.scalar
-    row.points, row.low_hz, row.high_hz = sweep.points, sweep.low_hz, sweep.high_hz
-    row.largest_step_hz = sweep.largest_step_hz
-    row.best_hz, row.best_gamma = sweep.best()
-    row.worst_gamma = sweep.worst()[1]
-    row.frequency, row.gamma = pack(sweep.frequency_hz), pack(sweep.gamma)
-    row.half_step = pack(sweep.half_step_gamma) if sweep.half_step_gamma is not None else None
-
-
-def read_again(row: t.Sweep, options: ReadOptions) -> None:
-    """Read the raw file of a sweep anew with other choices of port, unit or kind."""
-    fill_sweep(row, read_sweep_file(row.file_name, row.raw_file.data, options))
 
 
 def report_of(session: Session, evaluation_id: int) -> t.Report | None:
@@ -196,13 +140,12 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
     elif not reason.strip():
         raise NotReady("A later revision says what changed; write the reason.")
     report.listed = listed
-    at, core = now(), evaluation_of(row)
+    at, core = now(), only_used(evaluation_of(row))
     number = len(report.revisions) + 1
     publication = Publication(
         core.title, team.name, number, reason.strip() or "First publication.", at.date().isoformat()
     )
-    raw = {s.raw_file.sha256: s.raw_file.data for s in row.sweeps}
-    bundle = write_bundle(publication, core, raw)
+    bundle = write_bundle(publication, core, raw_data(session, row.team_id, raw_files_of(core)))
     revision = t.ReportRevision(
         number=number,
         title=core.title,

@@ -57,6 +57,12 @@ class Team(Base):
     profile: Mapped[str] = mapped_column(String(20), default="radio-safe")
     profile_limit: Mapped[float] = mapped_column(default=2.0)
     reports_listed: Mapped[bool] = mapped_column(default=True)
+    bench_rule: Mapped[str] = mapped_column(String(20), default="proven")
+    age_limit_h: Mapped[float] = mapped_column(default=24.0)
+    rebuild_min: Mapped[float] = mapped_column(default=20.0)
+    calibration_min: Mapped[float] = mapped_column(default=6.0)
+    sweep_min: Mapped[float] = mapped_column(default=2.0)
+    spread_hz: Mapped[float] = mapped_column(default=5e3)
 
 
 class User(Base):
@@ -98,6 +104,7 @@ class Product(Base):
     name: Mapped[str]
     maker: Mapped[str] = mapped_column(default="")
     description: Mapped[str] = mapped_column(Text, default="")
+    in_the_box: Mapped[str] = mapped_column(Text, default="")
 
 
 class Instrument(Base):
@@ -111,6 +118,17 @@ class Instrument(Base):
     source_match_db: Mapped[float] = mapped_column(default=35.0)
     repeat_u: Mapped[float] = mapped_column(default=0.0)
     figures_source: Mapped[str] = mapped_column(default="typical of the class")
+    class_: Mapped[str] = mapped_column("class", String(20), default="unstated")
+    low_hz: Mapped[float] = mapped_column(default=0.0)
+    high_hz: Mapped[float] = mapped_column(default=0.0)
+    points: Mapped[int] = mapped_column(default=0)
+    ports: Mapped[int] = mapped_column(default=1)
+    memories: Mapped[int] = mapped_column(default=0)
+    connector: Mapped[str] = mapped_column(String(40), default="")
+    max_input_dbm: Mapped[float | None]
+    noise_dbm: Mapped[float | None]
+    noise_rbw_hz: Mapped[float | None]
+    checked_on: Mapped[str] = mapped_column(String(10), default="")
     deleted_at: Mapped[datetime | None]
 
 
@@ -134,6 +152,11 @@ class Evaluation(Base):
     bench_setup_id: Mapped[int | None]
     bench_instrument_id: Mapped[int | None]
     bench_calibration: Mapped[str] = mapped_column(String(20), default="unstated")
+    bench_calibration_id: Mapped[int | None]
+    bench_rule: Mapped[str] = mapped_column(String(20), default="stated")
+    age_limit_h: Mapped[float] = mapped_column(default=24.0)
+    wishes: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
@@ -146,6 +169,10 @@ class Evaluation(Base):
     sweeps: Mapped[list["Sweep"]] = relationship(
         order_by="Sweep.id", primaryjoin="and_(Sweep.evaluation_id == Evaluation.id, Sweep.deleted_at.is_(None))"
     )
+    pictures: Mapped[list["Picture"]] = relationship(
+        order_by="Picture.id",
+        primaryjoin="and_(Picture.evaluation_id == Evaluation.id, Picture.deleted_at.is_(None))",
+    )
 
 
 class Sample(Base):
@@ -156,6 +183,10 @@ class Sample(Base):
     serial: Mapped[str] = mapped_column(default="")
     obtained: Mapped[str] = mapped_column(String(20), default="unstated")
     note: Mapped[str] = mapped_column(Text, default="")
+    obtained_from: Mapped[str] = mapped_column(default="")
+    price: Mapped[str] = mapped_column(String(60), default="")
+    connector: Mapped[str] = mapped_column(String(40), default="")
+    suspicion: Mapped[str] = mapped_column(Text, default="")
 
 
 class Setup(Base):
@@ -166,6 +197,8 @@ class Setup(Base):
     description: Mapped[str] = mapped_column(Text, default="")
     plane: Mapped[str] = mapped_column(String(20), default="connector")
     tuner_in_line: Mapped[bool] = mapped_column(default=False)
+    line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    planned: Mapped[bool] = mapped_column(default=True)
 
 
 class Claim(Base):
@@ -182,11 +215,22 @@ class Claim(Base):
     condition: Mapped[str] = mapped_column("condition_text", Text, default="")
     source: Mapped[str] = mapped_column(Text, default="")
     seen_on: Mapped[date | None] = mapped_column(Date)
+    swr_at: Mapped[float | None]
+    power_w: Mapped[float | None]
+    mode: Mapped[str] = mapped_column(String(40), default="")
+    duty: Mapped[float | None]
+    stated: Mapped[str] = mapped_column(default="")
+    setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id"))
+    excerpt: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]
 
 
 class Sweep(Base):
-    """A sweep: its raw file, how it was read, its arrays, and the extremes that lists need."""
+    """A sweep: its raw file, how it was read, its arrays, and the extremes that lists need.
+
+    `segments` are further raw files joined to it; `raw` says that the arrays were corrected with the calibration's
+    standards; `taken_on` is an ISO date, with a time where that is known.
+    """
 
     __tablename__ = "sweep"
     __table_args__ = (Index("ix_sweep_extremes", "evaluation_id", "low_hz", "high_hz"),)
@@ -205,7 +249,11 @@ class Sweep(Base):
     kind: Mapped[str] = mapped_column(String(20), default="")
     guessed: Mapped[list[Any]] = mapped_column(default=list)
     calibration: Mapped[str] = mapped_column(String(20), default="unstated")
-    taken_on: Mapped[date | None] = mapped_column(Date)
+    taken_on: Mapped[str] = mapped_column(String(16), default="")
+    calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
+    raw: Mapped[bool] = mapped_column(default=False)
+    segments: Mapped[list[Any]] = mapped_column(default=list)
+    run_key: Mapped[str] = mapped_column(String(80), default="")
     file_z0_ohm: Mapped[float | None]
     z0_ohm: Mapped[float]
     scalar: Mapped[bool]
@@ -223,6 +271,88 @@ class Sweep(Base):
     deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship()
     instrument: Mapped[Instrument] = relationship()
+
+
+class Owned(Base):
+    """A piece that a team owns besides its instruments; `facts` holds the fields of its kind as plain data."""
+
+    __tablename__ = "owned"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    name: Mapped[str]
+    facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    deleted_at: Mapped[datetime | None]
+
+
+class Calibration(Base):
+    """A calibration on record; `parts` are raw sweeps of its standards, each {file_name, sha256, ..., role}."""
+
+    __tablename__ = "calibration"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    low_hz: Mapped[float]
+    high_hz: Mapped[float]
+    points: Mapped[int] = mapped_column(default=0)
+    standards: Mapped[str] = mapped_column(default="open, short, load")
+    plane: Mapped[str] = mapped_column(String(20), default="connector")
+    at: Mapped[str] = mapped_column("at_text", default="")
+    kit_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    done_at: Mapped[str] = mapped_column(String(16), default="")
+    parts: Mapped[list[Any]] = mapped_column(default=list)
+    deleted_at: Mapped[datetime | None]
+
+
+class BenchCheck(Base):
+    """A check of the bench: a load, a line, a pad, a meter, a noise floor; its figures come from its raw files."""
+
+    __tablename__ = "bench_check"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))
+    calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
+    item_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    done_at: Mapped[str] = mapped_column(String(16), default="")
+    parts: Mapped[list[Any]] = mapped_column(default=list)
+    figures: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    pairs: Mapped[list[Any]] = mapped_column(default=list)
+    note: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]
+
+
+class Picture(Base):
+    """A photograph of the case or of where a claim stands, scaled and without its position."""
+
+    __tablename__ = "picture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    claim_id: Mapped[int | None] = mapped_column(ForeignKey("claim.id"))
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    file_name: Mapped[str]
+    caption: Mapped[str] = mapped_column(default="")
+    width: Mapped[int]
+    height: Mapped[int]
+    media_type: Mapped[str] = mapped_column(String(40))
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
+
+
+class Tick(Base):
+    """An entry of the run sheet as it was made in the field. The same entry is kept once, however often it comes."""
+
+    __tablename__ = "tick"
+    __table_args__ = (UniqueConstraint("evaluation_id", "entry_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"))
+    entry_id: Mapped[str] = mapped_column(String(40))
+    run_key: Mapped[str] = mapped_column(String(80))
+    done: Mapped[bool]
+    note: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[str] = mapped_column(String(30))
+    made_by: Mapped[str]
+    received_at: Mapped[datetime]
 
 
 class Report(Base):

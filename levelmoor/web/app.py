@@ -20,10 +20,15 @@ from levelmoor.records.database import connect, database_url
 from levelmoor.records.store import setting
 from levelmoor.web import assets, context, security
 from levelmoor.web.accounts.routes import accounts
+from levelmoor.web.bench.routes import bench
+from levelmoor.web.equipment.routes import equipment
 from levelmoor.web.evaluations.routes import evaluations
 from levelmoor.web.guide.routes import guide
+from levelmoor.web.pictures.routes import pictures
+from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.reports.routes import reports
 from levelmoor.web.teams.routes import teams
+from levelmoor.web.workbench.claims import claims
 from levelmoor.web.workbench.routes import workbench
 
 FILES_AT_ONCE = 20
@@ -57,7 +62,20 @@ def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 
     )
     if proxies:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies, x_host=proxies)  # type: ignore[method-assign]
-    for part in (accounts, teams, evaluations, workbench, reports, guide):
+    for part in (
+        accounts,
+        teams,
+        equipment,
+        evaluations,
+        workbench,
+        claims,
+        plan,
+        worker,
+        bench,
+        pictures,
+        reports,
+        guide,
+    ):
         app.register_blueprint(part)
     context.install(app)
     security.install(app)

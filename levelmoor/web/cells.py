@@ -8,14 +8,17 @@ from typing import Any
 from sqlalchemy.orm import object_session
 
 from levelmoor.core.bandplan import REGIONS
+from levelmoor.core.bench_records import BenchRule, moment
 from levelmoor.core.claims import Quantity, Tuner
+from levelmoor.core.connectors import parse_connector
 from levelmoor.core.decision import Rule
 from levelmoor.core.evaluation import Calibration, Obtained, Plane
 from levelmoor.core.usability import PROFILES, own_profile
 from levelmoor.core.window_text import parse_windows
-from levelmoor.records import store
 from levelmoor.records import tables as t
-from levelmoor.records.mapping import claim_of, instrument_of, windows_row
+from levelmoor.records.bench import calibration_rows, rows_of
+from levelmoor.records.mapping import claim_of, windows_row
+from levelmoor.records.sweeps import compose
 
 
 class CellProblem(ValueError):
@@ -100,33 +103,78 @@ def windows_cell(typed: str, evaluation: t.Evaluation) -> list[dict[str, object]
         raise CellProblem(str(problem)[:1].upper() + str(problem)[1:] + ".") from None
 
 
+def moment_cell(typed: str, _evaluation: t.Evaluation) -> str:
+    """A day, or a day with a time, as ISO text."""
+    bare = typed.strip().replace(" ", "T")
+    if not bare:
+        return ""
+    found = moment(bare)
+    if found is None:
+        raise CellProblem(f'"{typed}" is no day or time; write it like 2026-05-31 or 2026-05-31 14:20.')
+    at, timed = found
+    return at.isoformat(timespec="minutes") if timed else at.date().isoformat()
+
+
+def connector_cell(typed: str, _evaluation: t.Evaluation) -> str:
+    try:
+        return str(parse_connector(typed)) if typed.strip() else ""
+    except ValueError as problem:
+        raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+
+
+def optional_number_cell(what: str, low: float, high: float, scale: float = 1.0) -> Parser:
+    """A number or nothing; kept as typed times `scale`."""
+    return lambda typed, _e: number(typed, what, low, high) * scale if typed.strip() else None
+
+
 def limit_cell(typed: str, _evaluation: t.Evaluation) -> float | None:
     if not typed.strip():
         return None
     return number(typed, "an SWR such as 1.5, or a figure in the unit of the quantity", -1e6, 1e6)
 
 
-def _one_of(rows: Callable[[t.Evaluation], list[Any]], what: str) -> Parser:
-    def parse(typed: str, evaluation: t.Evaluation) -> int:
+def _one_of(rows: Callable[[t.Evaluation], list[Any]], what: str, optional: bool = False) -> Parser:
+    def parse(typed: str, evaluation: t.Evaluation) -> int | None:
+        if optional and not typed:
+            return None
         if typed not in [str(r.id) for r in rows(evaluation)]:
-            raise CellProblem(f"This evaluation has no such {what}.")
+            raise CellProblem(f"There is no such {what}.")
         return int(typed)
 
     return parse
 
 
-def _instruments(evaluation: t.Evaluation) -> list[Any]:
+def _pieces(kind: str) -> Callable[[t.Evaluation], list[Any]]:
+    def rows(evaluation: t.Evaluation) -> list[Any]:
+        session = object_session(evaluation)
+        return list(rows_of(session, evaluation.team_id, kind)) if session else []
+
+    return rows
+
+
+_instruments = _pieces("instrument")
+_YES_NO = {"yes": True, "no": False}
+
+
+def _yes_no_cell(typed: str, _evaluation: t.Evaluation) -> bool:
+    if typed not in _YES_NO:
+        raise CellProblem("Yes or no.")
+    return _YES_NO[typed]
+
+
+RECORD = "record:"
+"""How a choice of calibration names one on record."""
+
+
+def calibration_choice(typed: str, evaluation: t.Evaluation) -> tuple[str, int | None]:
+    """What is said of a calibration, and the record where one is chosen."""
+    if not typed.startswith(RECORD):
+        return choice(Calibration, typed), None
     session = object_session(evaluation)
-    return list(store.instruments(session, evaluation.team_id)) if session else []
-
-
-_TUNER = {"yes": True, "no": False}
-
-
-def _tuner_cell(typed: str, _evaluation: t.Evaluation) -> bool:
-    if typed not in _TUNER:
-        raise CellProblem("A tuner is in line or it is not.")
-    return _TUNER[typed]
+    known = {str(c.id): c.id for c in calibration_rows(session, evaluation.team_id)} if session else {}
+    if typed.removeprefix(RECORD) not in known:
+        raise CellProblem("There is no such calibration on record.")
+    return Calibration.AT_PLANE.value, known[typed.removeprefix(RECORD)]
 
 
 CELLS: Mapping[str, Mapping[str, Parser]] = {
@@ -134,27 +182,25 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "name": text_cell(needed="A product needs a name."),
         "maker": text_cell(),
         "description": text_cell(5000),
+        "in_the_box": text_cell(5000),
     },
     "sample": {
         "label": text_cell(needed="A sample needs a name."),
         "serial": text_cell(),
         "obtained": choice_cell(Obtained),
+        "obtained_from": text_cell(),
+        "price": text_cell(60),
+        "connector": connector_cell,
+        "suspicion": text_cell(5000),
         "note": text_cell(5000),
     },
     "setup": {
         "name": text_cell(needed="A setup needs a name."),
         "description": text_cell(5000),
         "plane": choice_cell(Plane),
-        "tuner_in_line": _tuner_cell,
-    },
-    "instrument": {
-        "name": text_cell(needed="An instrument needs a name."),
-        "kind": text_cell(),
-        "directivity_db": number_cell("effective directivity in dB, 10 to 80", 10, 80),
-        "tracking": number_cell("tracking as a share, 0 to 0.5", 0, 0.5),
-        "source_match_db": number_cell("source match in dB, 10 to 80", 10, 80),
-        "repeat_u": number_cell("standard deviation of |Γ| over repeats, 0 to 0.5", 0, 0.5),
-        "figures_source": text_cell(),
+        "tuner_in_line": _yes_no_cell,
+        "line_id": _one_of(_pieces("line"), "feed line", optional=True),
+        "planned": _yes_no_cell,
     },
     "claim": {
         "quantity": choice_cell(Quantity),
@@ -165,6 +211,13 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "condition": text_cell(2000),
         "source": text_cell(2000),
         "seen_on": date_cell,
+        "swr_at": optional_number_cell("an SWR above 1, as in 2", 1.001, 1000),
+        "power_w": optional_number_cell("watts above 0, as in 5", 1e-6, 1e6),
+        "mode": text_cell(40),
+        "duty": optional_number_cell("a duty cycle in per cent, 1 to 100", 0.1, 100, 0.01),
+        "stated": text_cell(),
+        "setup_id": _one_of(lambda e: e.setups, "setup", optional=True),
+        "excerpt": text_cell(5000),
     },
     "evaluation": {
         "region": lambda typed, _e: region_cell(typed),
@@ -174,17 +227,23 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "bench_sample_id": _one_of(lambda e: e.samples, "sample"),
         "bench_setup_id": _one_of(lambda e: e.setups, "setup"),
         "bench_instrument_id": _one_of(_instruments, "instrument"),
-        "bench_calibration": choice_cell(Calibration),
+        "bench_rule": choice_cell(BenchRule),
+        "age_limit_h": number_cell("hours, as in 24", 0.1, 10000),
     },
+    "picture": {"caption": text_cell()},
     "sweep": {
         "name": text_cell(needed="A sweep needs a name."),
-        "calibration": choice_cell(Calibration),
-        "taken_on": date_cell,
+        "taken_on": moment_cell,
+        "raw": _yes_no_cell,
         "sample_id": _one_of(lambda e: e.samples, "sample"),
         "setup_id": _one_of(lambda e: e.setups, "setup"),
         "instrument_id": _one_of(_instruments, "instrument"),
     },
 }
+
+
+SPECIAL = {("evaluation", "profile"), ("evaluation", "bench_calibration"), ("sweep", "calibration")}
+"""Cells that set more than one column."""
 
 
 def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluation) -> None:
@@ -200,12 +259,20 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
     if (kind, name) == ("evaluation", "profile"):
         evaluation.profile, evaluation.profile_limit = profile_cell(typed, str(evaluation.profile_limit))
         return
-    setattr(row, name, CELLS[kind][name](typed, evaluation))
+    if (kind, name) == ("evaluation", "bench_calibration"):
+        row.bench_calibration, row.bench_calibration_id = calibration_choice(typed, evaluation)
+        return
     try:
+        if (kind, name) == ("sweep", "calibration"):
+            row.calibration, row.calibration_id = calibration_choice(typed, evaluation)
+        else:
+            setattr(row, name, CELLS[kind][name](typed, evaluation))
         if kind == "claim":
             claim_of(row)
-        elif kind == "instrument":
-            instrument_of(row)
+        elif kind == "sweep" and (name == "raw" or (row.raw and name == "calibration")):
+            compose(row)
+    except CellProblem:
+        raise
     except ValueError as problem:
         raise CellProblem(str(problem)[:1].upper() + str(problem)[1:] + ".") from None
 

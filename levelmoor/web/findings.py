@@ -9,7 +9,7 @@ _kept: dict[object, Findings] = {}
 
 def findings_of(evaluation: Evaluation) -> Findings:
     """The findings of an evaluation, judged anew only where something in it is new."""
-    key = _key(evaluation)
+    key = key_of(evaluation)
     found = _kept.pop(key, None) or judge(evaluation)
     _kept[key] = found  # the latest last, so that the first is the one to go
     while len(_kept) > MOST_KEPT:
@@ -17,7 +17,9 @@ def findings_of(evaluation: Evaluation) -> Findings:
     return found
 
 
-def _key(evaluation: Evaluation) -> object:
-    """Everything that findings rest on; a sweep stands for its raw file and how that was read."""
+def key_of(evaluation: Evaluation) -> object:
+    """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
+    whole = ("sweeps", "checks", "wishes", "pictures")
     sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)
-    return tuple(v for k, v in vars(evaluation).items() if k != "sweeps"), sweeps
+    checks = tuple(tuple(v for k, v in vars(c).items() if k not in ("sweep", "traces")) for c in evaluation.checks)
+    return tuple(v for k, v in vars(evaluation).items() if k not in whole), sweeps, checks

@@ -7,7 +7,7 @@ from flask_wtf.csrf import CSRFProtect
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
-    "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+    "connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 limiter = Limiter(get_remote_address, storage_uri="memory://", headers_enabled=False)
 csrf = CSRFProtect()

@@ -16,6 +16,7 @@ from levelmoor.core.evaluation import (
     Setup,
 )
 from levelmoor.core.judge import headline, judge
+from levelmoor.core.plan import make_plan
 from levelmoor.core.progress import steps
 from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.usability import PROFILES, Usability, own_profile
@@ -139,10 +140,10 @@ def test_warnings_say_what_the_evidence_cannot():
 
 def test_steps_say_what_is_missing():
     bare = Evaluation("x", Product("x"), samples=(Sample("s", "Unit 1"),))
-    states = {s.id: s.state for s in steps(bare, judge(bare), 0)}
+    states = {s.id: s.state for s in steps(bare, judge(bare), make_plan(bare), 0)}
     assert states["case"] == "Say how Unit 1 was obtained"
     assert states["claims"] == "Write down the first claim"
     assert states["sweep"] == "Drop a file in"
     assert headline(judge(bare)) == "Nothing judged yet"
     full = replace(CASE, claims=(replace(CLAIM, source="box"),))
-    assert all(s.done for s in steps(full, judge(full), 1))
+    assert all(s.done for s in steps(full, judge(full), make_plan(full), 1))

@@ -9,7 +9,7 @@ from levelmoor.core.windows import Window
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
-from levelmoor.records import store
+from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
@@ -62,7 +62,7 @@ def test_arrays_come_back_bit_for_bit(values):
 
 def test_sweep_comes_back_as_it_was_read(session, case):
     _, row = case
-    store.add_sweep(session, row, "a.s1p", RAW)
+    sweeps.add_sweep(session, row, "a.s1p", RAW)
     session.expire_all()
     kept = evaluation_of(store.evaluation(session, row.team_id, row.id)).sweeps[0]
     read = read_sweep_file("a.s1p", RAW).sweep
@@ -75,7 +75,7 @@ def test_sweep_comes_back_as_it_was_read(session, case):
 def test_raw_bytes_are_kept_once_and_whole(session, case):
     _, row = case
     for _ in range(2):
-        store.add_sweep(session, row, "a.s1p", RAW)
+        sweeps.add_sweep(session, row, "a.s1p", RAW)
     (raw,) = session.scalars(select(t.RawFile).where(t.RawFile.team_id == row.team_id)).all()
     assert raw.data == RAW
 
@@ -83,14 +83,14 @@ def test_raw_bytes_are_kept_once_and_whole(session, case):
 def test_file_that_cannot_be_read_leaves_nothing(session, case):
     _, row = case
     with pytest.raises(FileProblem):
-        store.add_sweep(session, row, "a.s1p", b"# MHz\nwords\n")
+        sweeps.add_sweep(session, row, "a.s1p", b"# MHz\nwords\n")
     assert session.scalars(select(t.RawFile).where(t.RawFile.team_id == row.team_id)).all() == []
     assert row.sweeps == []
 
 
 def test_rows_are_judged_as_the_core_judges(session, case):
     _, row = case
-    store.add_sweep(session, row, "a.s1p", RAW)
+    sweeps.add_sweep(session, row, "a.s1p", RAW)
     (finding,) = judge(evaluation_of(row)).claims
     assert finding.verdict == "pass"
 
@@ -98,7 +98,7 @@ def test_rows_are_judged_as_the_core_judges(session, case):
 def published(session, case, reason=""):
     team, row = case
     if not row.sweeps:
-        store.add_sweep(session, row, "a.s1p", RAW)
+        sweeps.add_sweep(session, row, "a.s1p", RAW)
     return store.publish(session, row, team, "Somebody", reason, listed=True)
 
 
@@ -127,7 +127,7 @@ def test_database_refuses_to_change_what_is_published(session, case, statement):
 
 def test_unconfirmed_guess_cannot_be_published(session, case):
     team, row = case
-    store.add_sweep(session, row, "bare.csv", b"\n".join(b"%.2f,1.2" % (14 + i / 100) for i in range(40)))
+    sweeps.add_sweep(session, row, "bare.csv", b"\n".join(b"%.2f,1.2" % (14 + i / 100) for i in range(40)))
     with pytest.raises(store.NotReady, match="Confirm how bare.csv was read"):
         store.publish(session, row, team, "Somebody", "", listed=True)
 

@@ -18,8 +18,8 @@ def report(signed_in):
     address = "/e/" + signed_in.get("/").data.decode().split('href="/e/')[1].split('"')[0]
     number = address.rsplit("/", 1)[1]
     signed_in.post(f"{address}/cell/evaluation/{number}/bench_calibration", data={"value": "at_plane"})
-    signed_in.post(f"{address}/claims", data={"quantity": "swr", "windows": "20m", "limit": "1.5", "source": "box"})
-    signed_in.post(f"{address}/claims", data={"quantity": "gain", "limit": "3"})
+    signed_in.post(f"{address}/claims", data={"text": "SWR < 1.5 20m", "source": "box"})
+    signed_in.post(f"{address}/claims", data={"text": "gain 3 dBi"})
     signed_in.post(f"{address}/sweeps", data={"files": (io.BytesIO(touchstone().encode()), "yard.s1p")})
     answer = signed_in.post(f"{address}/report", data={"listed": "yes"})
     assert answer.status_code == 302, answer.data.decode()

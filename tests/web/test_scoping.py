@@ -4,7 +4,7 @@ import io
 
 import pytest
 
-from levelmoor.records import store
+from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
 from tests.conftest import PASSWORD
@@ -18,6 +18,8 @@ OPEN = {
     "reports.public",
     "reports.as_json",
     "reports.bundle",
+    "reports.picture",
+    "worker.script",
 }
 RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
 
@@ -31,7 +33,7 @@ def theirs(maker):
         session.flush()
         row = store.open_evaluation(session, team, "Secret antenna")
         row.claims.append(t.Claim(quantity="swr", windows=[], limit=2.0))
-        sweep = store.add_sweep(session, row, "a.s1p", RAW)
+        sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
         session.flush()
         return {
             "evaluation_id": row.id,
@@ -39,6 +41,9 @@ def theirs(maker):
             "row_id": row.claims[0].id,
             "kind": "claim",
             "name": "limit",
+            "kind_id": "line",
+            "action": "drop",
+            "picture_id": 1,
         }
 
 
@@ -49,7 +54,7 @@ def every_route(app):
 
 
 def address(app, rule, theirs):
-    values = {"slug": "none", "number": 1, "filename": "app.css", **theirs}
+    values = {"slug": "none", "number": 1, "digest": "0", "filename": "app.css", **theirs}
     with app.test_request_context():
         return app.url_map.bind("localhost").build(rule.endpoint, {a: values[a] for a in rule.arguments})
 

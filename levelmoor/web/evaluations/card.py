@@ -10,6 +10,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.findings import findings_of
+from levelmoor.web.plans import plan_of
 
 MOST_SKYLINES = 6
 
@@ -22,7 +23,7 @@ def refresh_card(
     findings = findings or findings_of(evaluation)
     shown = [use for use in findings.usability if use.state is not Usability.NOT_SHOWN]
     strip = [{"band": use.band, "svg": band_strip(evaluation, use, 76, 34)} for use in shown[:MOST_SKYLINES]]
-    todo = next((s for s in steps(evaluation, findings, published) if not s.done), None)
+    todo = next((s for s in steps(evaluation, findings, plan_of(evaluation), published) if not s.done), None)
     row.card = {
         "verdicts": [[verdict.value, count] for verdict, count in findings.summary.items()],
         "strip": strip,

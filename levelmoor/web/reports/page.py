@@ -1,15 +1,16 @@
 """The report page, drawn from a bundle alone, so that a published one never changes."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from levelmoor.core.bandplan import band_plan
+from levelmoor.core.bench_records import CHECK_WORDS
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Verdict
-from levelmoor.core.evaluation import Evaluation, Evidence, Instrument, Sample, Setup
-from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
-from levelmoor.core.sweep_reading import read_sweep
+from levelmoor.core.equipment import Instrument
+from levelmoor.core.evaluation import Evaluation, Evidence, Sample, Setup
+from levelmoor.core.judge import Bench, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.usability import Usability
 from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.strip import band_strip
@@ -40,6 +41,8 @@ class ReportPage:
     findings: Findings
     claims: tuple[ClaimPart, ...]
     usability: tuple[tuple[UsabilityFinding, Sample, str], ...]
+    checks: tuple[tuple[str, str], ...] = ()
+    """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
 
     @property
     def counts(self) -> dict[Verdict, int]:
@@ -78,13 +81,14 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
     samples = {s.id: s for s in evaluation.samples}
     claims = {c.id: c for c in evaluation.claims}
     sweeps = {e.id: e for e in evaluation.sweeps}
+    bench = Bench(evaluation)
     parts = []
     for number, finding in enumerate(findings.claims):
         claim = claims[finding.claim_id]
         figures = tuple(
             Figure(
                 w,
-                _figure(evaluation, claim, w, sweeps.get(w.sweep_id or ""), f"claim-{number}-{i}"),
+                _figure(evaluation, bench, claim, w, sweeps.get(w.sweep_id or ""), f"claim-{number}-{i}"),
                 sweeps.get(w.sweep_id or ""),
             )
             for i, w in enumerate(finding.windows)
@@ -95,15 +99,29 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         for u in findings.usability
         if u.state is not Usability.NOT_SHOWN
     )
-    return ReportPage(manifest, evaluation, findings, tuple(parts), use)
+    return ReportPage(manifest, evaluation, findings, tuple(parts), use, tuple(_checks(bench, evaluation)))
 
 
-def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, evidence: Evidence | None, ident: str) -> str:
+def _checks(bench: Bench, evaluation: Evaluation) -> Iterator[tuple[str, str]]:
+    owned = evaluation.equipment
+    names = {x.id: x.name for x in owned.lines} | {x.id: x.name for x in owned.loads}
+    for check in evaluation.checks:
+        try:
+            words = bench.book.result(check).words
+        except ValueError as problem:
+            words = f"not complete: {problem}"
+        name = f"{CHECK_WORDS[check.kind]} {names.get(check.item_id, '')}".strip()
+        yield f"{name}, {check.done_at.replace('T', ' ')}", words
+
+
+def _figure(
+    evaluation: Evaluation, bench: Bench, claim: Claim, window: WindowEvidence, evidence: Evidence | None, ident: str
+) -> str:
     finding = window.finding
     if evidence is None or finding is None or finding.best is None:
         return ""
-    figures = next(i for i in evaluation.instruments if i.id == evidence.instrument_id).figures
-    reading = read_sweep(evidence.sweep, claim.z0_ohm)
+    figures = bench.placed(evidence).figures
+    reading = bench.reading(evidence, claim.z0_ohm)
     level = level_of(finding, evaluation.rule)
     low, high = view_around(reading.sweep, [finding.window])
     segments = [

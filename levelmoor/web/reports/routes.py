@@ -4,9 +4,12 @@ from flask import Blueprint, Response, abort, jsonify, redirect, render_template
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from levelmoor.core.bench_records import BENCH_RULE_WORDS
 from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.used import only_used
 from levelmoor.formats.bundle import Publication, read_bundle
+from levelmoor.formats.picture import media_type
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
@@ -15,7 +18,7 @@ from levelmoor.web.context import db, for_members, team
 from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.findings import findings_of
 from levelmoor.web.reports.page import ReportPage, draw, published_page
-from levelmoor.web.workbench.routes import evaluation_or_404
+from levelmoor.web.workbench.screen import evaluation_or_404
 
 reports = Blueprint("reports", __name__, template_folder="templates")
 
@@ -28,6 +31,8 @@ def _shown(page: ReportPage) -> dict[str, object]:
         "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
+        "bench_rules": BENCH_RULE_WORDS,
+        "picture_address": None,
     }
 
 
@@ -39,8 +44,9 @@ def preview(evaluation_id: int) -> ResponseReturnValue:
 
 def _preview(row: t.Evaluation, problem: str) -> str:
     """The report as it would be published now."""
-    core, report = evaluation_of(row), store.report_of(db(), row.id)
+    core, report = only_used(evaluation_of(row)), store.report_of(db(), row.id)
     number = len(report.revisions) + 1 if report else 1
+    shots = {p.raw_file.sha256: p.id for p in row.pictures}
     publication = Publication(core.title, team().name, number, request.form.get("reason", ""), now().date().isoformat())
     return render_template(
         "reports/preview.html",
@@ -50,7 +56,10 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         missing=store.missing_for_report(row),
         listed=report.listed if report else team().reports_listed,
         reason=request.form.get("reason", ""),
-        **_shown(draw(vars(publication), core, findings_of(core))),
+        **{
+            **_shown(draw(vars(publication), core, findings_of(core))),
+            "picture_address": lambda digest: url_for("pictures.show", evaluation_id=row.id, picture_id=shots[digest]),
+        },
     )
 
 
@@ -94,7 +103,23 @@ def public(slug: str, number: int | None = None) -> ResponseReturnValue:
     if best == "application/json":
         return _as_json(revision)
     page = published_page(revision.bundle_sha256, lambda: revision.bundle)
-    return render_template("reports/public.html", report=report, revision=revision, **_shown(page))
+
+    def picture_address(digest: str) -> str:
+        return url_for("reports.picture", slug=slug, number=revision.number, digest=digest)
+
+    data = {**_shown(page), "picture_address": picture_address}
+    return render_template("reports/public.html", report=report, revision=revision, **data)
+
+
+@reports.get("/r/<slug>/<int:number>/picture/<digest>")
+def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
+    """A picture of a published report, out of its bundle."""
+    _report, revision = _revision(slug, number)
+    bundle = read_bundle(revision.bundle)
+    if digest not in {p.sha256 for p in bundle.evaluation.pictures}:
+        abort(404)
+    data = bundle.raw_files[digest]
+    return Response(data, mimetype=media_type(data), headers={"Cache-Control": "public, max-age=31536000, immutable"})
 
 
 @reports.get("/r/<slug>.json")

@@ -7,17 +7,12 @@ from levelmoor.core.bandplan import band_plan, bands_covered
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Rule, Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.judge import (
-    USABILITY_RULE,
-    Findings,
-    condition_not_met,
-    judge_evidence,
-    uncalibrated,
-    usability_of,
-)
+from levelmoor.core.gates import Gate
+from levelmoor.core.judge import USABILITY_RULE, Bench, Findings, condition_not_met, usability_of
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
-from levelmoor.core.sweep_reading import SweepReading, read_sweep
+from levelmoor.core.sweep_reading import SweepReading
+from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.usability import Usability
 from levelmoor.core.window_verdict import WindowFinding
 from levelmoor.core.windows import Window
@@ -26,6 +21,7 @@ from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.findings import findings_of
+from levelmoor.web.plans import plan_of
 
 USABILITY = "use"
 
@@ -75,7 +71,10 @@ class Workbench:
     limit_swr: float = 2.0
     panels: tuple[Panel, ...] = ()
     numbers: tuple[Numbers, ...] = ()
+    gates: tuple[Gate, ...] = ()
     qualifies: tuple[tuple[bool, str], ...] = ()
+    figures_source: str = ""
+    moved: str = ""
     strips: tuple[tuple[object, str], ...] = ()
 
     @property
@@ -115,7 +114,7 @@ def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     """Judge the evaluation and draw what is in hand."""
     evaluation = evaluation_of(row)
     findings = findings_of(evaluation)
-    bench = Workbench(row, evaluation, findings, steps(evaluation, findings, published), state)
+    bench = Workbench(row, evaluation, findings, steps(evaluation, findings, plan_of(evaluation), published), state)
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
     bench.strips = tuple(
         (use, band_strip(evaluation, use)) for use in findings.usability if use.state is not Usability.NOT_SHOWN
@@ -126,10 +125,16 @@ def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     bench.evidence = sweeps.get(state.sweep) or _telling_sweep(bench) or evaluation.sweeps[-1]
     bench.sweep_row = next(s for s in row.sweeps if str(s.id) == bench.evidence.id)
     z0 = bench.claim.z0_ohm if bench.claim else 50.0
-    bench.reading = read_sweep(bench.evidence.sweep, z0)
+    behind = Bench(evaluation)
+    placed = behind.placed(bench.evidence)
+    bench.reading, bench.figures_source, bench.moved = (
+        behind.reading(bench.evidence, z0),
+        placed.figures_source,
+        placed.moved,
+    )
     _windows_in_hand(bench)
-    _judge_in_hand(bench)
-    _draw(bench)
+    _judge_in_hand(bench, behind)
+    _draw(bench, placed.figures)
     bench.state = State(
         bench.evidence.id, bench.claim.id if bench.claim else USABILITY if state.claim == USABILITY else "", state.view
     )
@@ -158,33 +163,29 @@ def _windows_in_hand(bench: Workbench) -> None:
         bench.limit_swr = bench.evaluation.profile.limit_swr
 
 
-def _judge_in_hand(bench: Workbench) -> None:
-    evidence, reading = bench.evidence, bench.reading
+def _judge_in_hand(bench: Workbench, behind: Bench) -> None:
+    evidence, reading, claim = bench.evidence, bench.reading, bench.claim
     if evidence is None or reading is None:
         return
-    setup = next(s for s in bench.evaluation.setups if s.id == evidence.setup_id)
-    obstacles = [uncalibrated(evidence)]
-    if bench.claim is not None:
-        obstacles.append(condition_not_met(bench.claim, setup))
-    instrument = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id)
-    disqualified = next(filter(None, obstacles), "")
-    found = []
+    z0 = claim.z0_ohm if claim else 50.0
+    found: list[Numbers] = []
+    gates: dict[str, Gate] = {}
     for window in bench.windows:
-        finding = judge_evidence(reading, instrument, setup, window, bench.limit_swr, bench.rule, disqualified)
+        gates |= {g.name: g for g in behind.gates(evidence, window) if g.name not in gates or g.blocks}
+        disqualified = behind.disqualified(evidence, window, claim)
+        finding = behind.judged(evidence, window, bench.limit_swr, z0, bench.rule, disqualified)
         z = None
         if finding.best and not reading.sweep.scalar:
             z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
         zeros = tuple(r.frequency_hz for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
-        found.append(Numbers(finding, z, zeros, None if bench.claim else usability_of(finding)))
-    bench.numbers = tuple(found)
-    bench.qualifies = tuple(_qualifies(bench, obstacles))
+        found.append(Numbers(finding, z, zeros, None if claim else usability_of(finding)))
+    bench.numbers, bench.gates = tuple(found), tuple(gates.values())
+    bench.qualifies = tuple(_qualifies(bench, condition_not_met(claim, behind.setup(evidence)) if claim else ""))
 
 
-def _qualifies(bench: Workbench, obstacles: list[str]) -> list[tuple[bool, str]]:
-    """What qualifies the sweep in hand and what does not, in short sentences."""
-    said = [(not o, o) for o in obstacles if o]
-    if not obstacles[0]:
-        said.append((True, "calibrated at the reference plane"))
+def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
+    """What else qualifies the sweep in hand and what does not, in short sentences."""
+    said = [(False, condition)] if condition else []
     for number in bench.numbers:
         found = number.finding
         name = found.window.name
@@ -197,11 +198,10 @@ def _qualifies(bench: Workbench, obstacles: list[str]) -> list[tuple[bool, str]]
     return said
 
 
-def _draw(bench: Workbench) -> None:
+def _draw(bench: Workbench, figures: BenchFigures) -> None:
     evidence, reading = bench.evidence, bench.reading
     if evidence is None or reading is None:
         return
-    figures = next(i for i in bench.evaluation.instruments if i.id == evidence.instrument_id).figures
     levels = [level_of(n.finding, bench.rule) for n in bench.numbers]
     segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
     views = _views(bench.state.view, reading, bench.windows)

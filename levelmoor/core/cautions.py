@@ -1,0 +1,14 @@
+"""Cautions, each for the step where it matters; local codes, the manuals and licensed practice come first."""
+
+INPUT = "Discharge the feed line before it goes to the analyzer; static and nearby transmitters destroy its input."
+NO_KEYING = "Never key a transmitter into the analyzer, or near it while it is connected."
+RAISING = (
+    "Look up first: power lines, ladder, roof, mast in the wind, lightning. Raise nothing that can fall on a line."
+)
+STEP_BACK = "Let go of the element, step back about 1.5 m, wait, then sweep."
+PAD_FIRST = "Pad in place before the radio is connected; check its watts and the input's maximum once more."
+KEY_BRIEFLY = "Transmit only where licensed, at the lowest power that does; key briefly: radio and pad get hot."
+EXPOSURE = "Keep people away from a keyed antenna, keep the test inside the load, follow the national exposure rules."
+HIGH_VOLTAGE = "High voltage at antenna ends, coils and in tuners: ground the tuner, adjust nothing under power."
+VEHICLE = "Vehicle: route and tension the cable as in use, adjust nothing while driving, mind the heat in a parked car."
+DEFER = "Local codes, the manuals and licensed practice come first."

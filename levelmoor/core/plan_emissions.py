@@ -1,0 +1,113 @@
+"""Emissions in the plan: which spectrum analyzer, which pad, which harmonics."""
+
+from dataclasses import replace
+
+from levelmoor.core import cautions
+from levelmoor.core.bench_records import CheckKind
+from levelmoor.core.chains import Chain
+from levelmoor.core.claims import Claim, Quantity
+from levelmoor.core.equipment import Instrument, Pad
+from levelmoor.core.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.frequency import format_mhz
+from levelmoor.core.gates import BenchBook
+from levelmoor.core.noise_check import NoiseCheck
+from levelmoor.core.pad_check import PadCheck
+from levelmoor.core.pads import HIGHEST_HARMONIC, Question, dbm_of_watts, harmonics_hz, noise_in_bandwidth_dbm, plan_pad
+from levelmoor.core.plan_instruments import Instruments
+from levelmoor.core.plan_model import Choice, Emission, Run, RunKind, Segment
+from levelmoor.core.plan_sweeps import USUAL_POINTS
+
+
+def plan_emissions(evaluation: Evaluation, book: BenchBook, instruments: Instruments) -> list[Run]:
+    """One run per emission claim and sample, in the first planned setup without a tuner."""
+    planned = [s for s in evaluation.setups if s.planned]
+    setups = [s for s in planned if not s.tuner_in_line] or planned
+    claims = [c for c in evaluation.claims if c.quantity is Quantity.EMISSIONS]
+    return [
+        _emission(evaluation, book, instruments, c, s, setups[0]) for c in claims for s in evaluation.samples if setups
+    ]
+
+
+def _emission(
+    evaluation: Evaluation, book: BenchBook, instruments: Instruments, claim: Claim, sample: Sample, setup: Setup
+) -> Run:
+    powers = (c.limit for c in evaluation.claims if c.quantity is Quantity.OUTPUT_POWER and c.limit)
+    power = claim.power_w or next(powers, None)
+    run = Run(
+        key=f"s{sample.id}-u{setup.id}-emission-{claim.id}",
+        kind=RunKind.EMISSION,
+        sample_id=sample.id,
+        setup_id=setup.id,
+        windows=claim.windows[:1],
+        claim_ids=(claim.id,),
+        segments=(),
+        step_needed_hz=0.0,
+        choice=Choice(None, Chain()),
+        watch=(cautions.PAD_FIRST, cautions.KEY_BRIEFLY, cautions.EXPOSURE),
+    )
+    if power is None or claim.limit is None or not claim.windows:
+        missing = "carrier power in W" if power is None else "limit in dB" if claim.limit is None else "band"
+        return replace(run, problem=f"the claim has no {missing}; write it down with it")
+    window = claim.windows[0]
+    fundamental = round((window.low_hz + window.high_hz) / 2, -3)
+    question = Question(fundamental, power, float(dbm_of_watts(power)) - claim.limit, claim.duty or 1.0)
+    return _with_pad(evaluation, book, instruments, run, question, sample)
+
+
+def _with_pad(
+    evaluation: Evaluation, book: BenchBook, instruments: Instruments, run: Run, question: Question, sample: Sample
+) -> Run:
+    """The spectrum analyzer that sees the harmonics, and the pad before it."""
+    f0, top = question.fundamental_hz, HIGHEST_HARMONIC * question.fundamental_hz
+    why_not = []
+    for instrument in (i for i in evaluation.instruments if i.measures_spectra):
+        reason = _why_not(instrument, top)
+        if reason or instrument.max_input_dbm is None:
+            why_not.append((instrument.name, reason))
+            continue
+        noise = _noise(book, instrument, evaluation.wishes.rbw_hz)
+        pad = plan_pad(question, instrument.max_input_dbm, noise, measured_pads(book))
+        first = pad.pads[0].end_a if pad.pads else instrument.connector
+        to_pad = instruments.chain(sample.connector, first, f0, top)
+        from_pad = instruments.chain(pad.pads[-1].end_b, instrument.connector, f0, top) if pad.pads else Chain()
+        return replace(
+            run,
+            emission=Emission(question, harmonics_hz(f0), pad, to_pad, from_pad),
+            choice=Choice(instrument, to_pad, None, tuple(why_not)),
+            problem=pad.problem,
+            watch=(*run.watch, pad.warning) if pad.warning else run.watch,
+            segments=(Segment(0.5 * f0, 1.02 * top, instrument.points or USUAL_POINTS),),
+        )
+    said = "; ".join(f"{name} {reason}" for name, reason in why_not) or "the team owns no spectrum analyzer"
+    return replace(run, problem=f"no instrument can see the harmonics: {said}")
+
+
+def measured_pads(book: BenchBook) -> tuple[Pad, ...]:
+    """The pads, each with what was measured on the bench in place of what is written down of it."""
+
+    def measured(pad: Pad) -> Pad:
+        check = book.latest(CheckKind.PAD, item_id=pad.id)
+        result = book.result(check) if check else None
+        return replace(pad, measured=result.attenuation) if isinstance(result, PadCheck) else pad
+
+    return tuple(measured(p) for p in book.equipment.pads)
+
+
+def _why_not(instrument: Instrument, top_hz: float) -> str:
+    if instrument.high_hz and instrument.high_hz < top_hz:
+        return f"ends at {format_mhz(instrument.high_hz)} MHz, below the fifth harmonic"
+    if instrument.max_input_dbm is None:
+        return "has no largest safe input written down"
+    return ""
+
+
+def _noise(book: BenchBook, instrument: Instrument, wanted_rbw_hz: float) -> float | None:
+    """The noise in the bandwidth wished for: the floor measured on the bench before the stated one."""
+    noise_dbm, rbw_hz = instrument.noise_dbm, instrument.noise_rbw_hz
+    check = book.latest(CheckKind.NOISE, instrument_id=instrument.id)
+    result = book.result(check) if check else None
+    if isinstance(result, NoiseCheck):
+        noise_dbm, rbw_hz = result.floor_dbm, result.rbw_hz
+    if noise_dbm is None or rbw_hz is None:
+        return noise_dbm
+    return noise_in_bandwidth_dbm(noise_dbm, rbw_hz, wanted_rbw_hz)

@@ -1,0 +1,138 @@
+"""The team's bench as the core knows it: instruments, equipment, calibrations and checks."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from levelmoor.core.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.equipment import Equipment, Instrument
+from levelmoor.formats.equipment_fields import OWNED, piece
+from levelmoor.formats.evidence_files import filled_check
+from levelmoor.records import tables as t
+from levelmoor.records.raw_files import raw_data
+
+MOST_KEPT = 512
+PLACES = {"adapter": "adapters", "load": "loads", "kit": "kits", "pad": "pads", "line": "lines", "radio": "radios"}
+"""Where the core's equipment keeps each kind."""
+_read: dict[object, BenchCheck] = {}
+"""Checks with their sweeps and traces, by everything that they are read from."""
+
+
+@dataclass(frozen=True)
+class TeamBench:
+    instruments: tuple[Instrument, ...]
+    equipment: Equipment
+    calibrations: tuple[CalibrationRecord, ...]
+    checks: tuple[BenchCheck, ...]
+
+
+def facts_of(row: t.Instrument | t.Owned) -> Mapping[str, Any]:
+    """The kept values of a piece by their fields' names."""
+    if isinstance(row, t.Owned):
+        return row.facts
+    return {f.name: getattr(row, f.name) for f in OWNED["instrument"].fields}
+
+
+def keep_facts(row: t.Instrument | t.Owned, values: Mapping[str, Any]) -> None:
+    """Put kept values into a row; fields that are not among them stay."""
+    if isinstance(row, t.Owned):
+        row.facts = {**row.facts, **values}
+        return
+    for name, value in values.items():
+        setattr(row, name, value)
+
+
+def rows_of(session: Session, team_id: int, kind: str) -> Sequence[Any]:
+    """The rows of one kind of piece, the oldest first."""
+    if kind == "instrument":
+        instruments = select(t.Instrument).where(t.Instrument.team_id == team_id, t.Instrument.deleted_at.is_(None))
+        return session.scalars(instruments.order_by(t.Instrument.id)).all()
+    owned = select(t.Owned).where(t.Owned.team_id == team_id, t.Owned.kind == kind, t.Owned.deleted_at.is_(None))
+    return session.scalars(owned.order_by(t.Owned.id)).all()
+
+
+def calibration_rows(session: Session, team_id: int) -> Sequence[t.Calibration]:
+    query = select(t.Calibration).where(t.Calibration.team_id == team_id, t.Calibration.deleted_at.is_(None))
+    return session.scalars(query.order_by(t.Calibration.id)).all()
+
+
+def check_rows(session: Session, team_id: int) -> Sequence[t.BenchCheck]:
+    query = select(t.BenchCheck).where(t.BenchCheck.team_id == team_id, t.BenchCheck.deleted_at.is_(None))
+    return session.scalars(query.order_by(t.BenchCheck.id)).all()
+
+
+def instrument_of(row: t.Instrument) -> Instrument:
+    found: Instrument = piece("instrument", str(row.id), row.name, facts_of(row))
+    return found
+
+
+def parts_of(kept: list[Any]) -> tuple[RawPart, ...]:
+    return tuple(RawPart(**p) for p in kept)
+
+
+def calibration_of(row: t.Calibration) -> CalibrationRecord:
+    return CalibrationRecord(
+        id=str(row.id),
+        instrument_id=str(row.instrument_id),
+        low_hz=row.low_hz,
+        high_hz=row.high_hz,
+        done_at=row.done_at,
+        points=row.points,
+        standards=row.standards,
+        plane=row.plane,
+        at=row.at,
+        kit_id=str(row.kit_id or ""),
+        parts=parts_of(row.parts),
+    )
+
+
+def check_of(row: t.BenchCheck) -> BenchCheck:
+    """A check without the arrays of its raw files."""
+    return BenchCheck(
+        id=str(row.id),
+        kind=CheckKind(row.kind),
+        done_at=row.done_at,
+        instrument_id=str(row.instrument_id or ""),
+        calibration_id=str(row.calibration_id or ""),
+        item_id=str(row.item_id or ""),
+        parts=parts_of(row.parts),
+        figures=tuple(sorted(row.figures.items())),
+        pairs=tuple((float(a), float(b)) for a, b in row.pairs),
+        note=row.note,
+    )
+
+
+def team_bench(session: Session, team_id: int) -> TeamBench:
+    """All that the team owns and has recorded, in five queries and one for raw files not read before."""
+    owned = session.scalars(
+        select(t.Owned).where(t.Owned.team_id == team_id, t.Owned.deleted_at.is_(None)).order_by(t.Owned.id)
+    ).all()
+    pieces: dict[str, list[Any]] = {place: [] for place in PLACES.values()}
+    for row in owned:
+        made = piece(row.kind, str(row.id), row.name, row.facts)
+        if made is not None:
+            pieces[PLACES[row.kind]].append(made)
+    return TeamBench(
+        instruments=tuple(instrument_of(r) for r in rows_of(session, team_id, "instrument")),
+        equipment=Equipment(**{place: tuple(found) for place, found in pieces.items()}),
+        calibrations=tuple(calibration_of(r) for r in calibration_rows(session, team_id)),
+        checks=_with_arrays(session, team_id, [check_of(r) for r in check_rows(session, team_id)]),
+    )
+
+
+def _with_arrays(session: Session, team_id: int, checks: list[BenchCheck]) -> tuple[BenchCheck, ...]:
+    missing = {p.sha256 for c in checks if (c.kind, c.parts) not in _read for p in c.parts}
+    files = raw_data(session, team_id, missing)
+    found = []
+    for check in checks:
+        key = (check.kind, check.parts)
+        if key not in _read:
+            while len(_read) >= MOST_KEPT:
+                _read.pop(next(iter(_read)), None)
+            _read[key] = filled_check(check, files)
+        kept = _read[key]
+        found.append(replace(check, sweep=kept.sweep, traces=kept.traces))
+    return tuple(found)

@@ -1,0 +1,232 @@
+"""Whole evaluations out of and into the database."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from datetime import date
+from typing import Any
+
+from sqlalchemy import inspect
+from sqlalchemy.orm import Session
+
+from levelmoor.core.bench_records import RawPart
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.formats.equipment_fields import OWNED, kept_from
+from levelmoor.formats.exchange import raw_files_of
+from levelmoor.formats.picture import read_photograph
+from levelmoor.formats.sweepfile import ReadOptions
+from levelmoor.records import sweeps
+from levelmoor.records import tables as t
+from levelmoor.records.bench import PLACES, calibration_rows, check_rows, keep_facts, rows_of
+from levelmoor.records.mapping import evaluation_of, windows_row
+from levelmoor.records.raw_files import keep_raw, raw_data
+from levelmoor.records.store import open_evaluation
+
+
+def exported(session: Session, row: t.Evaluation) -> tuple[Evaluation, Mapping[str, bytes]]:
+    """An evaluation with the team's whole bench, and its raw files by SHA-256."""
+    core = evaluation_of(row)
+    return core, raw_data(session, row.team_id, raw_files_of(core))
+
+
+def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[str, bytes]) -> t.Evaluation:
+    """Take an exported evaluation into a team as a new one.
+
+    Pieces that the team has under the same name with the same figures are used; others are added. Ids are made anew.
+    """
+    row = open_evaluation(session, team, core.product.name, core.product.maker)
+    new = _Taken(session, team.id, files)
+    instruments = {i.id: new.piece("instrument", i) for i in core.instruments}
+    owned = {x.id: new.piece(kind, x) for kind, place in PLACES.items() for x in getattr(core.equipment, place)}
+    _case(row, core)
+    samples = _replace(row.samples, [_sample(s) for s in core.samples], core.samples)
+    setups = _replace(row.setups, [_setup(s, owned) for s in core.setups], core.setups)
+    session.flush()
+    claims = {}
+    for claim in core.claims:
+        claims[claim.id] = _claim(claim, setups)
+        row.claims.append(claims[claim.id])
+    calibrations = {c.id: new.calibration(c, instruments, owned) for c in core.calibrations}
+    for check in core.checks:
+        new.check(check, instruments, owned, calibrations)
+    session.flush()
+    for evidence in core.sweeps:
+        row.bench_sample_id, row.bench_setup_id = samples[evidence.sample_id].id, setups[evidence.setup_id].id
+        row.bench_instrument_id = instruments[evidence.instrument_id].id
+        row.bench_calibration = evidence.calibration.value
+        record = calibrations.get(evidence.calibration_id)
+        row.bench_calibration_id = record.id if record else None
+        options = ReadOptions(evidence.port, evidence.unit, evidence.kind)
+        added = sweeps.add_sweep(
+            session, row, evidence.file_name, files[evidence.sha256], options, taken_on=evidence.taken_on
+        )
+        added.name, added.raw, added.run_key = evidence.name, evidence.raw, evidence.run_key
+        added.segments = [new.part(p) for p in evidence.segments]
+        if added.raw or added.segments:
+            sweeps.compose(added)
+    for picture in core.pictures:
+        new.picture(row, picture, claims)
+    session.flush()
+    return row
+
+
+def _replace(rows: list[Any], made: list[Any], core: tuple[Any, ...]) -> dict[str, Any]:
+    """Put the made rows in place of the first one that an opened evaluation has; by the core's ids."""
+    if not made:
+        return {}
+    first, kept = rows[0], made[0]
+    for column in [a.key for a in inspect(type(kept)).column_attrs]:
+        value = getattr(kept, column)
+        if column not in ("id", "evaluation_id") and value is not None:
+            setattr(first, column, value)
+    rows.extend(made[1:])
+    return dict(zip([c.id for c in core], [first, *made[1:]], strict=True))
+
+
+def _case(row: t.Evaluation, core: Evaluation) -> None:
+    row.title = "" if core.title == core.product.name else core.title
+    row.region, row.rule, row.notes = core.region, core.rule.value, core.notes
+    row.profile, row.profile_limit = core.profile.id, core.profile.limit_swr
+    row.bench_rule, row.age_limit_h = core.bench_rule.value, core.age_limit_h
+    row.product.description, row.product.in_the_box = core.product.description, core.product.in_the_box
+    # What was done by hand names runs by ids of the other installation, so only the figures come along.
+    plain = asdict(PlanWishes())
+    row.wishes = {
+        n: getattr(core.wishes, n)
+        for n, v in plain.items()
+        if not isinstance(v, tuple) and getattr(core.wishes, n) != v
+    }
+
+
+def _sample(s: Any) -> t.Sample:
+    return t.Sample(
+        label=s.label,
+        serial=s.serial,
+        obtained=s.obtained.value,
+        note=s.note,
+        obtained_from=s.obtained_from,
+        price=s.price,
+        connector=str(s.connector or ""),
+        suspicion=s.suspicion,
+    )
+
+
+def _setup(s: Any, owned: Mapping[str, Any]) -> t.Setup:
+    return t.Setup(
+        name=s.name,
+        description=s.description,
+        plane=s.plane.value,
+        tuner_in_line=s.tuner_in_line,
+        line_id=owned[s.line_id].id if s.line_id in owned else None,
+        planned=s.planned,
+    )
+
+
+def _claim(c: Any, setups: Mapping[str, t.Setup]) -> t.Claim:
+    return t.Claim(
+        quantity=c.quantity.value,
+        limit=c.limit,
+        z0_ohm=c.z0_ohm,
+        tuner=c.tuner.value,
+        windows=windows_row(c.windows),
+        condition=c.condition,
+        source=c.source,
+        seen_on=date.fromisoformat(c.seen_on) if c.seen_on else None,
+        swr_at=c.swr_at,
+        power_w=c.power_w,
+        mode=c.mode,
+        duty=c.duty,
+        stated=c.stated,
+        setup_id=setups[c.setup_id].id if c.setup_id in setups else None,
+        excerpt=c.excerpt,
+    )
+
+
+class _Taken:
+    """Pieces, calibrations and checks as they are taken into a team."""
+
+    def __init__(self, session: Session, team_id: int, files: Mapping[str, bytes]) -> None:
+        self.session, self.team_id, self.files = session, team_id, files
+
+    def piece(self, kind: str, core: Any) -> Any:
+        kept = kept_from(kind, core)
+        for known in rows_of(self.session, self.team_id, kind):
+            have = {
+                f.name: known.facts.get(f.name, f.empty) if kind != "instrument" else getattr(known, f.name)
+                for f in OWNED[kind].fields
+            }
+            if known.name == core.name and have == kept:
+                return known
+        row: Any = (
+            t.Instrument(team_id=self.team_id, name=core.name)
+            if kind == "instrument"
+            else t.Owned(team_id=self.team_id, kind=kind, name=core.name, facts={})
+        )
+        keep_facts(row, kept)
+        self.session.add(row)
+        self.session.flush()
+        return row
+
+    def part(self, part: RawPart) -> dict[str, Any]:
+        keep_raw(self.session, self.team_id, self.files[part.sha256])
+        return asdict(part)
+
+    def calibration(self, c: Any, instruments: Mapping[str, Any], owned: Mapping[str, Any]) -> t.Calibration:
+        values = {n: getattr(c, n) for n in ("low_hz", "high_hz", "points", "standards", "plane", "at", "done_at")}
+        kit = owned.get(c.kit_id)
+        row: t.Calibration = self._once(
+            t.Calibration,
+            calibration_rows(self.session, self.team_id),
+            instrument_id=instruments[c.instrument_id].id,
+            kit_id=kit.id if kit else None,
+            parts=[self.part(p) for p in c.parts],
+            **values,
+        )
+        return row
+
+    def check(
+        self, c: Any, instruments: Mapping[str, Any], owned: Mapping[str, Any], calibrations: Mapping[str, Any]
+    ) -> t.BenchCheck:
+        def id_of(found: Mapping[str, Any], key: str) -> int | None:
+            return found[key].id if key in found else None
+
+        row: t.BenchCheck = self._once(
+            t.BenchCheck,
+            check_rows(self.session, self.team_id),
+            kind=c.kind.value,
+            instrument_id=id_of(instruments, c.instrument_id),
+            calibration_id=id_of(calibrations, c.calibration_id),
+            item_id=id_of(owned, c.item_id),
+            done_at=c.done_at,
+            parts=[self.part(p) for p in c.parts],
+            figures=dict(c.figures),
+            pairs=[list(p) for p in c.pairs],
+            note=c.note,
+        )
+        return row
+
+    def _once(self, table: type[Any], rows: Sequence[Any], **values: Any) -> Any:
+        """The row of the team that says the same, or a new one: importing twice records the bench once."""
+        for known in rows:
+            if all(getattr(known, name) == value for name, value in values.items()):
+                return known
+        row = table(team_id=self.team_id, **values)
+        self.session.add(row)
+        self.session.flush()
+        return row
+
+    def picture(self, row: t.Evaluation, core: Any, claims: Mapping[str, t.Claim]) -> None:
+        data = self.files[core.sha256]
+        taken = read_photograph(core.file_name, data)  # looked at again: it comes from outside
+        claim = claims.get(core.claim_id)
+        row.pictures.append(
+            t.Picture(
+                claim_id=claim.id if claim else None,
+                raw_file=keep_raw(self.session, self.team_id, taken.data),
+                file_name=core.file_name,
+                caption=core.caption,
+                width=taken.width,
+                height=taken.height,
+                media_type=taken.media_type,
+            )
+        )

@@ -1,0 +1,295 @@
+"""The bench: calibrations on record, and the checks that prove it."""
+
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CheckKind, RawPart
+from levelmoor.core.evaluation import PLANE_WORDS
+from levelmoor.core.frequency import parse_frequency
+from levelmoor.formats.evidence_files import STANDARDS, filled_check
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.sweepfile import read_sweep_file
+from levelmoor.formats.trace_file import read_trace_file
+from levelmoor.records import tables as t
+from levelmoor.records.bench import calibration_rows, check_of, check_rows, rows_of
+from levelmoor.records.database import now
+from levelmoor.records.raw_files import keep_raw
+from levelmoor.web.bench.view import calibration_cards, check_cards
+from levelmoor.web.cells import moment_cell, number
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
+
+ITEMS = {CheckKind.LOAD: "load", CheckKind.CABLE: "line", CheckKind.PAD: "pad", CheckKind.METER: "radio"}
+"""Which kind of piece a check is of."""
+
+
+class _Refused(ValueError):
+    """What keeps a record or a check from being kept, and the field it is about."""
+
+    def __init__(self, field: str, words: str) -> None:
+        super().__init__(words)
+        self.field = field
+
+
+@bench.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    return render_template("bench/page.html", **_shown(row))
+
+
+def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
+    data = shown(row, changed=changed)
+    evaluation = data["bench"].evaluation
+    pieces = {kind: rows_of(db(), row.team_id, kind) for kind in ("load", "line", "pad", "radio", "kit")}
+    return {
+        **data,
+        **{f"{kind}s": rows for kind, rows in pieces.items()},
+        "calibration_cards": calibration_cards(list(calibration_rows(db(), row.team_id)), evaluation),
+        "check_cards": check_cards(list(check_rows(db(), row.team_id)), evaluation),
+        "check_words": CHECK_WORDS,
+        "check_kinds": list(CheckKind),
+        "items": {k.value: v for k, v in ITEMS.items()},
+        "bench_rules": BENCH_RULE_WORDS,
+        "planes": PLANE_WORDS,
+        "form": request.form,
+        "wrong_in": "",
+        "wrong": "",
+        "new_kind": request.values.get("kind", "load"),
+    }
+
+
+def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+    """The bench anew; refused, with everything typed still there."""
+    if wrong:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+    db().flush()
+    data = _shown(row, changed=not wrong)
+    data |= {"wrong_in": wrong_in, "wrong": wrong}
+    if not wrong:
+        data["form"] = {}
+    return render_template("bench/work.html", **data), (422 if wrong else 200)
+
+
+def _field(name: str, parse: Callable[[str], Any], needed: str = "") -> Any:
+    typed = request.form.get(name, "").strip()
+    if not typed:
+        if needed:
+            raise _Refused(name, needed)
+        return None
+    try:
+        return parse(typed)
+    except ValueError as problem:
+        raise _Refused(name, str(problem)) from None
+
+
+def _own(rows: Any, name: str, what: str, needed: bool = True) -> int | None:
+    """The id of one of the team's own rows."""
+    typed = request.form.get(name, "")
+    if not typed and not needed:
+        return None
+    found = next((r for r in rows if str(r.id) == typed), None)
+    if found is None:
+        raise _Refused(name, f"choose {what}")
+    return int(found.id)
+
+
+def _whole(text: str) -> int:
+    return int(number(text, "a number of points, as in 401", 0, 1e6))
+
+
+# -- Calibrations ----------------------------------------------------------------------------------------------------
+
+
+@bench.post("/calibrations")
+@for_members
+def add_calibration(evaluation_id: int) -> ResponseReturnValue:
+    """A calibration: standards, span, points, plane, instrument and time, and raw sweeps of the standards."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        low = _field("low", parse_frequency, "write the lower end of the span, as in 140 MHz")
+        high = _field("high", parse_frequency, "write the upper end of the span, as in 150 MHz")
+        if not low < high:
+            raise _Refused("high", "the span's upper end lies above its lower end")
+        plane = request.form.get("plane", "connector")
+        if plane not in [p.value for p in PLANE_WORDS]:
+            raise _Refused("plane", "choose the plane")
+        record = t.Calibration(
+            team_id=team().id,
+            instrument_id=_own(rows_of(db(), team().id, "instrument"), "instrument_id", "the instrument"),
+            low_hz=low,
+            high_hz=high,
+            points=_field("points", _whole) or 0,
+            standards=request.form.get("standards", "").strip()[:200] or "open, short, load",
+            plane=plane,
+            at=request.form.get("at", "").strip()[:200],
+            kit_id=_own(rows_of(db(), team().id, "kit"), "kit_id", "a kit", needed=False),
+            done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
+            parts=_standards(),
+        )
+    except _Refused as problem:
+        return _again(row, f"calibration-{problem.field}", problem)
+    except FileProblem as problem:
+        return _again(row, "calibration-files", problem)
+    db().add(record)
+    db().flush()
+    row.bench_calibration, row.bench_calibration_id = "at_plane", record.id
+    row.bench_instrument_id = record.instrument_id
+    return _again(row)
+
+
+def _standards() -> list[dict[str, Any]]:
+    """The raw sweeps of open, short and load: all three or none."""
+    parts = []
+    for role in STANDARDS:
+        file = request.files.get(role)
+        if file is None or not file.filename:
+            continue
+        data = file.read()
+        read = read_sweep_file(file.filename, data)
+        if read.sweep.scalar:
+            raise _Refused("files", f"{file.filename} is of SWR alone; a correction needs complex reflection")
+        keep_raw(db(), team().id, data)
+        parts.append(_part(file.filename, data, read.options.unit, read.options.kind, role))
+    if parts and len(parts) < len(STANDARDS):
+        raise _Refused("files", "bring in the raw sweeps of open, short and load, all three, or none")
+    return parts
+
+
+def _part(name: str, data: bytes, unit: str = "", kind: str = "", role: str = "") -> dict[str, Any]:
+    raw = keep_raw(db(), team().id, data)
+    return asdict(RawPart(name.replace("\\", "/").rsplit("/", 1)[-1][-200:], raw.sha256, 1, unit, kind, role))
+
+
+@bench.post("/calibrations/<int:row_id>/remove")
+@for_members
+def remove_calibration(evaluation_id: int, row_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    record = next((c for c in calibration_rows(db(), team().id) if c.id == row_id), None) or abort(404)
+    record.deleted_at = now()
+    if row.bench_calibration_id == record.id:
+        row.bench_calibration, row.bench_calibration_id = "unstated", None
+    return _again(row)
+
+
+# -- Checks ----------------------------------------------------------------------------------------------------------
+
+
+@bench.post("/checks")
+@for_members
+def add_check(evaluation_id: int) -> ResponseReturnValue:
+    """A check with its files; read whole, or refused whole with what is wrong."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    try:
+        kind = CheckKind(form.get("kind", ""))
+    except ValueError:
+        abort(404)
+    try:
+        new = _check(row, kind)
+        db().add(new)
+        db().flush()
+        files = {p["sha256"]: _data(p["sha256"]) for p in new.parts}
+        filled_check(check_of(new), files)
+    except _Refused as problem:
+        return _again(row, f"check-{problem.field}", problem)
+    except FileProblem as problem:
+        return _again(row, "check-files", problem)
+    return _again(row)
+
+
+def _data(digest: str) -> bytes:
+    return db().query(t.RawFile).filter_by(team_id=team().id, sha256=digest).one().data
+
+
+def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
+    instruments = rows_of(db(), team().id, "instrument")
+    calibrations = calibration_rows(db(), team().id)
+    calibration = None
+    if kind in (CheckKind.LOAD, CheckKind.FULL):
+        calibration = _own(calibrations, "calibration_id", "the calibration that it was swept with; record it first")
+        instrument: int | None = next(c.instrument_id for c in calibrations if c.id == calibration)
+    elif kind in (CheckKind.METER, CheckKind.NOISE):
+        instrument = _own(instruments, "instrument_id", "the instrument")
+    else:
+        instrument = _own(instruments, "instrument_id", "the instrument", needed=False)
+    item = None
+    if kind in ITEMS and kind is not CheckKind.METER:
+        pieces = rows_of(db(), team().id, ITEMS[kind])
+        what = {"line": "the feed line", "pad": "the pad", "load": "the load"}[ITEMS[kind]]
+        item = _own(
+            pieces, "item_id", f"{what}; write it down among what the team owns first", kind is not CheckKind.LOAD
+        )
+    figures: dict[str, float] = {}
+    if kind is CheckKind.PAD:
+        fundamental = _field("fundamental", parse_frequency)
+        figures = {"fundamental_hz": fundamental} if fundamental else {}
+    elif kind is CheckKind.NOISE:
+        figures = {"rbw_hz": 1e3 * _field("rbw_khz", _khz, "write the resolution bandwidth in kHz")}
+    pairs = _field("pairs", _pairs, "write the loads, as in 1.00 1.1; 2.0 2.3") if kind is CheckKind.METER else []
+    return t.BenchCheck(
+        team_id=team().id,
+        kind=kind.value,
+        instrument_id=instrument,
+        calibration_id=calibration,
+        item_id=item,
+        done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
+        parts=[] if kind is CheckKind.METER else _check_files(kind),
+        figures=figures,
+        pairs=pairs,
+        note=request.form.get("note", "").strip()[:2000],
+    )
+
+
+def _khz(text: str) -> float:
+    return number(text.removesuffix("kHz"), "kHz above 0, as in 10", 1e-3, 1e5)
+
+
+def _pairs(text: str) -> list[list[float]]:
+    """Pairs of SWR, by the analyzer and by the meter, one load after the other."""
+    found = []
+    for part in (p for p in text.replace("\n", ";").split(";") if p.strip()):
+        words = part.replace(",", ".").replace("/", " ").split()
+        if len(words) != 2:
+            raise ValueError(f"\"{part.strip()}\" is no pair; write the analyzer's SWR and the meter's, as in 2.0 2.3")
+        found.append([number(w, "an SWR of at least 1, as in 2.0", 1, 1000) for w in words])
+    return found
+
+
+def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
+    files = [f for f in request.files.getlist("files") if f.filename]
+    if not files:
+        raise _Refused("files", "drop the file of the check in, or choose it")
+    parts = []
+    for file in files:
+        name, data = file.filename or "", file.read()
+        if kind in (CheckKind.LOAD, CheckKind.FULL, CheckKind.CABLE):
+            read = read_sweep_file(name, data)
+            parts.append(_part(name, data, read.options.unit, read.options.kind))
+        else:
+            _trace, what = read_trace_file(name, data)
+            parts.append(_part(name, data, role="s21" if what == "s21" else "level"))
+    wanted = 2 if kind is CheckKind.PAD and parts[0]["role"] != "s21" else 1
+    if len(parts) != wanted:
+        words = (
+            "a pad needs two traces, the path without it first and then with it, or one two-port file"
+            if kind is CheckKind.PAD
+            else "one file for each check"
+        )
+        raise _Refused("files", words)
+    return parts
+
+
+@bench.post("/checks/<int:row_id>/remove")
+@for_members
+def remove_check(evaluation_id: int, row_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    check = next((c for c in check_rows(db(), team().id) if c.id == row_id), None) or abort(404)
+    check.deleted_at = now()
+    return _again(row)

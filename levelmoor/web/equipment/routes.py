@@ -1,0 +1,147 @@
+"""What the team owns: a table for each kind of piece, edited in place, in and out as CSV."""
+
+from typing import Any
+
+from flask import Blueprint, Response, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.formats.equipment_csv import read_equipment, write_equipment
+from levelmoor.formats.equipment_fields import OWNED, OwnedKind, piece
+from levelmoor.formats.equipment_starter import STARTER
+from levelmoor.formats.problem import FileProblem
+from levelmoor.records import tables as t
+from levelmoor.records.bench import facts_of, keep_facts, rows_of
+from levelmoor.records.database import now
+from levelmoor.web.context import db, for_members, team
+
+equipment = Blueprint("equipment", __name__, template_folder="templates", url_prefix="/equipment")
+
+
+def _kind(kind: str) -> OwnedKind:
+    if kind not in OWNED:
+        abort(404)
+    return OWNED[kind]
+
+
+def _shown(kind: OwnedKind) -> dict[str, Any]:
+    """A kind with its rows as texts, and whether each is complete enough to be planned with."""
+    rows = []
+    for row in rows_of(db(), team().id, kind.id):
+        facts = facts_of(row)
+        texts = {f.name: f.write(facts.get(f.name)) for f in kind.fields}
+        rows.append((row, texts, piece(kind.id, str(row.id), row.name, facts) is not None))
+    return {"kind": kind, "rows": rows, "kept": {f.name for f in kind.fields if f.choices}}
+
+
+def _table(kind: OwnedKind, problem: object = None, said: str = "") -> str:
+    return render_template("equipment/table.html", **_shown(kind), problem=problem, said=said, starter=STARTER)
+
+
+@equipment.get("")
+@for_members
+def page() -> ResponseReturnValue:
+    return render_template("equipment/page.html", kinds=[_shown(k) for k in OWNED.values()], starter=STARTER)
+
+
+def _row_of(kind: OwnedKind, row_id: int) -> Any:
+    row = next((r for r in rows_of(db(), team().id, kind.id) if r.id == row_id), None)
+    if row is None:
+        abort(404)
+    return row
+
+
+def _new(kind: OwnedKind, name: str) -> Any:
+    if kind.id == "instrument":
+        row: Any = t.Instrument(team_id=team().id, name=name)
+    else:
+        row = t.Owned(team_id=team().id, kind=kind.id, name=name, facts={})
+    db().add(row)
+    return row
+
+
+@equipment.post("/<kind_id>/add")
+@for_members
+def add(kind_id: str) -> ResponseReturnValue:
+    """An empty piece, or one of the starter set with its typical figures."""
+    kind = _kind(kind_id)
+    wanted = request.form.get("starter", "")
+    start = next((s for s in STARTER if s.name == wanted), None) if kind.id == "instrument" else None
+    row = _new(kind, start.name if start else f"Another {kind.one}")
+    if start:
+        keep_facts(row, start.values)
+    db().flush()
+    return _table(kind)
+
+
+@equipment.post("/<kind_id>/<int:row_id>/remove")
+@for_members
+def remove(kind_id: str, row_id: int) -> ResponseReturnValue:
+    """Marked, not deleted: what was measured with it keeps its figures."""
+    kind = _kind(kind_id)
+    _row_of(kind, row_id).deleted_at = now()
+    db().flush()
+    return _table(kind)
+
+
+@equipment.post("/<kind_id>/<int:row_id>/<name>")
+@for_members
+def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
+    """One cell edited in place; refused, it stays as it was typed and the reason stands under it."""
+    kind, typed = _kind(kind_id), request.form.get("value", "")
+    row, place = _row_of(kind, row_id), f"{kind_id}-{row_id}-{name}"
+    said = ""
+    try:
+        if name == "name":
+            bare = " ".join(typed.split())[:200]
+            if not bare:
+                raise ValueError(f"the {kind.one} needs a name")
+            row.name = bare
+        else:
+            field = next((f for f in kind.fields if f.name == name), None)
+            if field is None:
+                abort(404)
+            value = field.read(typed)
+            keep_facts(row, {name: value})
+            said = field.write(value) if field.write(value) != typed.strip() else ""
+    except ValueError as problem:
+        db().rollback()
+        words = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        return (
+            render_template("workbench/cell_said.html", place=place, words=words, wrong=True),
+            422,
+            {"HX-Reswap": "none"},
+        )
+    return render_template("workbench/cell_said.html", place=place, words=said, wrong=False)
+
+
+@equipment.get("/<kind_id>.csv")
+@for_members
+def as_csv(kind_id: str) -> ResponseReturnValue:
+    kind = _kind(kind_id)
+    rows = [(r.name, facts_of(r)) for r in rows_of(db(), team().id, kind.id)]
+    response = Response(write_equipment(kind.id, rows), mimetype="text/csv; charset=utf-8")
+    response.headers.set("Content-Disposition", "attachment", filename=f"{kind.words.lower().replace(' ', '-')}.csv")
+    return response
+
+
+@equipment.post("/<kind_id>/import")
+@for_members
+def from_csv(kind_id: str) -> ResponseReturnValue:
+    """Every row of the file, or none: pieces of the same name are brought up to date, others are added."""
+    kind = _kind(kind_id)
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        return _table(kind, "No file came along; choose a CSV file as the export writes it."), 422
+    try:
+        found = read_equipment(kind.id, file.filename, file.read())
+    except FileProblem as problem:
+        return _table(kind, problem), 422
+    known = {r.name: r for r in rows_of(db(), team().id, kind.id)}
+    added = 0
+    for name, values in found:
+        if name not in known:
+            known[name] = _new(kind, name)
+            added += 1
+        keep_facts(known[name], values)
+    db().flush()
+    return _table(kind, said=f"{len(found)} rows taken: {added} new, {len(found) - added} brought up to date.")

@@ -1,0 +1,201 @@
+"""The plan: its runs, what is changed on it by hand, and the run sheet for the field."""
+
+from typing import Any
+
+from flask import Blueprint, Response, abort, current_app, jsonify, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from levelmoor.core.plan_change import changes, snapshot
+from levelmoor.core.plan_model import RUN_WORDS, RunKind, StageKind
+from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
+from levelmoor.records import tables as t
+from levelmoor.records import ticks
+from levelmoor.records.database import now
+from levelmoor.web.cells import CellProblem
+from levelmoor.web.context import db, for_members
+from levelmoor.web.plan import wishes
+from levelmoor.web.plan.sheet import sheet_parts, sheet_pdf
+from levelmoor.web.plans import plan_of
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+plan = Blueprint("plan", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/plan")
+
+
+@plan.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    return render_template("plan/page.html", **_shown(evaluation_or_404(evaluation_id)))
+
+
+def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
+    data = shown(row, changed=changed)
+    evaluation = data["bench"].evaluation
+    made = plan_of(evaluation)
+    seen = snapshot(made, evaluation)
+    if not row.plan_seen:
+        row.plan_seen = seen
+    samples = {s.id: s.label for s in evaluation.samples}
+    rows = cover_rows(made, samples)
+    return {
+        **data,
+        "plan": made,
+        "changes": changes(row.plan_seen, seen),
+        "claims": {c.id: c for c in evaluation.claims},
+        "samples": samples,
+        "setups": {s.id: s for s in evaluation.setups},
+        "axis": time_axis(made),
+        "cover": cover_map(rows) if rows else "",
+        "run_words": RUN_WORDS,
+        "RunKind": RunKind,
+        "StageKind": StageKind,
+        "wishes": evaluation.wishes,
+        "form": request.form,
+        "wrong_in": "",
+        "wrong": "",
+    }
+
+
+def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+    if wrong:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+    db().flush()
+    data = {**_shown(row, changed=not wrong), "wrong_in": wrong_in, "wrong": wrong}
+    if not wrong:
+        data["form"] = {}
+    return render_template("plan/work.html", **data), (422 if wrong else 200)
+
+
+@plan.post("/figure/<name>")
+@for_members
+def figure(evaluation_id: int, name: str) -> ResponseReturnValue:
+    """One of the plan's figures: minutes, the change to be shown, the spread, the bandwidth."""
+    row = evaluation_or_404(evaluation_id)
+    if name not in wishes.FIGURES:
+        abort(404)
+    try:
+        wishes.set_figure(row, name, request.form.get("value", ""))
+    except CellProblem as problem:
+        return _again(row, name, problem)
+    return _again(row)
+
+
+@plan.post("/run/<action>")
+@for_members
+def run(evaluation_id: int, action: str) -> ResponseReturnValue:
+    """Leave a run out, take it in again, move it, or take an own one away."""
+    row, key = evaluation_or_404(evaluation_id), request.form.get("key", "")
+    made = plan_of(shown(row)["bench"].evaluation)
+    if action not in ("up", "down", "drop", "restore", "remove", "unordered"):
+        abort(404)
+    if action == "drop":
+        wishes.drop(row, key)
+    elif action == "restore":
+        wishes.restore(row, key)
+    elif action == "remove":
+        wishes.remove_own(row, key)
+    elif action == "unordered":
+        wishes.forget_order(row)
+    else:
+        wishes.move(row, made, key, -1 if action == "up" else 1)
+    return _again(row)
+
+
+@plan.post("/own")
+@for_members
+def own(evaluation_id: int) -> ResponseReturnValue:
+    """A run added by hand."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    parts = [form.get(n, "") for n in ("sample_id", "setup_id", "low", "high")]
+    try:
+        wishes.add_own(row, *parts)
+    except CellProblem as problem:
+        return _again(row, "own", problem)
+    return _again(row)
+
+
+@plan.post("/seen")
+@for_members
+def seen(evaluation_id: int) -> ResponseReturnValue:
+    """What changed has been noted; from here on changes are counted anew."""
+    row = evaluation_or_404(evaluation_id)
+    evaluation = shown(row)["bench"].evaluation
+    row.plan_seen = snapshot(plan_of(evaluation), evaluation)
+    return _again(row)
+
+
+worker = Blueprint("worker", __name__)
+
+
+@worker.get("/sheet-worker.js")
+def script() -> ResponseReturnValue:
+    """The script that keeps the run sheet on a telephone; at the root, since its place limits what it may keep."""
+    response = current_app.send_static_file("sheet-worker.js")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+# -- The run sheet ---------------------------------------------------------------------------------------------------
+
+
+@plan.get("/sheet")
+@for_members
+def sheet(evaluation_id: int) -> ResponseReturnValue:
+    """The run sheet for the hand in the field: what to do next, ticked off with or without a signal."""
+    row = evaluation_or_404(evaluation_id)
+    data = _shown(row)
+    made, evaluation = data["plan"], data["bench"].evaluation
+    log = ticks.entries(db(), row.id)
+    return render_template(
+        "plan/sheet.html",
+        **{**data, "parts": sheet_parts(made, evaluation), "standing": ticks.standing(log), "log": log},
+    )
+
+
+class _Entry(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    entry_id: str = Field(min_length=8, max_length=40)
+    run_key: str = Field(min_length=1, max_length=80)
+    done: bool
+    note: str = Field(default="", max_length=2000)
+    made_at: str = Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z$", max_length=30)
+
+
+class _Entries(BaseModel):
+    entries: list[_Entry] = Field(max_length=500)
+
+
+@plan.post("/ticks")
+@for_members
+def tick(evaluation_id: int) -> ResponseReturnValue:
+    """Entries from the field; what is kept already is kept once. Answers how every run stands."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        sent = _Entries.model_validate_json(request.get_data(as_text=True) or "{}")
+    except ValidationError as problem:
+        first = problem.errors()[0]
+        return jsonify(problem=f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}"), 422
+    kept = [ticks.Entry(**e.model_dump()) for e in sent.entries]
+    ticks.keep_entries(db(), row.id, kept, current_user.name)
+    db().flush()
+    standing = ticks.standing(ticks.entries(db(), row.id))
+    return jsonify(
+        kept=[e.entry_id for e in kept],
+        runs={k: {"done": v.done, "note": v.note, "made_at": v.made_at, "by": v.made_by} for k, v in standing.items()},
+    )
+
+
+@plan.get("/sheet.pdf")
+@for_members
+def pdf(evaluation_id: int) -> ResponseReturnValue:
+    """The run sheet on A4."""
+    row = evaluation_or_404(evaluation_id)
+    evaluation = shown(row)["bench"].evaluation
+    address = url_for("plan.sheet", evaluation_id=row.id, _external=True)
+    data = sheet_pdf(plan_of(evaluation), evaluation, address, now().date().isoformat())
+    response = Response(data, mimetype="application/pdf")
+    name = "".join(c if c.isalnum() else "-" for c in evaluation.title.lower())[:60].strip("-")
+    response.headers.set("Content-Disposition", "inline", filename=f"run-sheet-{name}.pdf")
+    return response

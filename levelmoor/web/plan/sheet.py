@@ -1,0 +1,101 @@
+"""The run sheet: the plan put for the field, on screen and on paper."""
+
+import io
+import re
+from dataclasses import dataclass
+from html import escape
+from importlib.resources import files
+from pathlib import Path
+
+import segno
+from jinja2 import Environment, PackageLoader
+
+from levelmoor.core import cautions
+from levelmoor.core.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.frequency import format_mhz, format_range, format_step
+from levelmoor.core.plan_model import Plan, Run, RunKind, StageKind
+from levelmoor.core.window_verdict import format_swr
+from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
+
+
+@dataclass(frozen=True)
+class SheetPart:
+    """What is put up once: a sample in a setup, with the runs made there one after the other."""
+
+    sample: Sample
+    setup: Setup
+    runs: tuple[tuple[int, Run], ...]
+    cautions: tuple[str, ...]
+
+
+def sheet_parts(plan: Plan, evaluation: Evaluation) -> list[SheetPart]:
+    """The runs of the plan, numbered in their order, by what stands up for them."""
+    samples, setups = {s.id: s for s in evaluation.samples}, {s.id: s for s in evaluation.setups}
+    parts: list[SheetPart] = []
+    for number, run in enumerate((r for r in plan.runs if not r.problem), 1):
+        last = parts[-1] if parts else None
+        if last is None or (last.sample.id, last.setup.id) != (run.sample_id, run.setup_id):
+            setup = setups[run.setup_id]
+            parts.append(SheetPart(samples[run.sample_id], setup, (), _cautions(run, setup)))
+        last = parts[-1]
+        parts[-1] = SheetPart(last.sample, last.setup, (*last.runs, (number, run)), last.cautions)
+    return parts
+
+
+def _cautions(run: Run, setup: Setup) -> tuple[str, ...]:
+    said = [cautions.RAISING, cautions.INPUT]
+    if setup.tuner_in_line:
+        said.append(cautions.HIGH_VOLTAGE)
+    if run.kind is RunKind.EMISSION:
+        said.append(cautions.EXPOSURE)
+    return tuple(said)
+
+
+def code_of(text: str) -> str:
+    """A square code as SVG that leads a telephone's camera to an address."""
+    out = io.BytesIO()
+    segno.make(text, error="m").save(out, kind="svg", border=1, scale=2, xmldecl=False, svgns=True, nl=False)
+    return out.getvalue().decode()
+
+
+_environment = Environment(
+    loader=PackageLoader("levelmoor.web.plan", "templates"), autoescape=True, trim_blocks=True, lstrip_blocks=True
+)
+_environment.filters.update(mhz=format_mhz, step=format_step, swr=format_swr)
+_environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
+
+
+def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> bytes:
+    """The run sheet as A4 PDF. `address` is the sheet's own, to which each run's code leads; without it, no code."""
+    from weasyprint import HTML
+
+    html = sheet_html(plan, evaluation, address, made_on)
+    static = Path(str(files("levelmoor.web").joinpath("static")))
+    return bytes(HTML(string=html, base_url=str(static) + "/").write_pdf())
+
+
+def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> str:
+    """The page that the PDF is made of, complete in itself but for the fonts."""
+    samples = {s.id: s.label for s in evaluation.samples}
+    rows = cover_rows(plan, samples)
+    return _environment.get_template("plan/sheet_print.html").render(
+        plan=plan,
+        evaluation=evaluation,
+        parts=sheet_parts(plan, evaluation),
+        claims={c.id: c for c in evaluation.claims},
+        samples=samples,
+        axis=on_paper(time_axis(plan, 700)),
+        cover=on_paper(cover_map(rows, 700)) if rows else "",
+        address=address,
+        code_of=code_of,
+        made_on=made_on,
+        running=escape(f"{evaluation.title}, run sheet"),
+    )
+
+
+def on_paper(svg: str) -> str:
+    """A figure with its own style in day colours: paper knows no variables of the page."""
+    sheet = files("levelmoor.figures").joinpath("figure.css").read_text("utf-8")
+    plain = re.sub(r"var\(--[a-z-]+,\s*([^()]+)\)", r"\1", re.sub(r"/\*.*?\*/", "", sheet, flags=re.DOTALL))
+    head, rest = svg.split(">", 1)
+    return f"{head}><style>{plain.replace('.lm-fig ', '')}</style>{rest}"

@@ -1,0 +1,76 @@
+"""The claims ledger's quick line: how a claim is understood, and taking it."""
+
+from datetime import date
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.claim_text import Understanding, understand
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import setup_of, windows_row
+from levelmoor.web.cells import CELLS, CellProblem
+from levelmoor.web.context import db, for_members
+from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
+from levelmoor.web.workbench.view import State
+
+claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
+
+
+def _understanding(row: t.Evaluation, text: str) -> Understanding:
+    return understand(text[:500], row.region, tuple(setup_of(s) for s in row.setups))
+
+
+@claims.get("/understood")
+@for_members
+def understood(evaluation_id: int) -> ResponseReturnValue:
+    """How the line is understood so far, while it is typed."""
+    row, text = evaluation_or_404(evaluation_id), request.args.get("text", "")
+    understanding = _understanding(row, text) if text.strip() else None
+    return render_template("workbench/understood.html", understanding=understanding)
+
+
+@claims.post("")
+@for_members
+def take(evaluation_id: int) -> ResponseReturnValue:
+    """Take the line as it is understood; where it is not, everything typed stays and it is said why."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    found = _understanding(row, form.get("text", ""))
+    seen_on: date | None = None
+    problem = "" if form.get("text", "").strip() else "Write the claim, as in SWR < 1.5 2m"
+    if found.leftover:
+        problem = (
+            f'Not taken: "{found.leftover}" is not understood. Leave it out, or put it into the condition afterwards'
+        )
+    try:
+        source = CELLS["claim"]["source"](form.get("source", ""), row)
+        seen_on = CELLS["claim"]["seen_on"](form.get("seen_on", ""), row)
+    except CellProblem as wrong:
+        problem = str(wrong)
+    if found.claim is None or problem:
+        # Refused where it was typed; the rest of the page stays as it is.
+        said = render_template(
+            "workbench/understood.html",
+            understanding=found if found.words or found.questions or found.problem else None,
+        )
+        words = f'<p class="wrong" role="alert">{problem}.</p>' if problem else ""
+        return said + words, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
+    claim = found.claim
+    new = t.Claim(
+        quantity=claim.quantity.value,
+        limit=claim.limit,
+        windows=windows_row(claim.windows),
+        tuner=claim.tuner.value,
+        swr_at=claim.swr_at,
+        power_w=claim.power_w,
+        mode=claim.mode,
+        duty=claim.duty,
+        stated=claim.stated,
+        setup_id=int(claim.setup_id) if claim.setup_id else None,
+        source=source,
+        seen_on=seen_on,
+    )
+    row.claims.append(new)
+    db().flush()
+    state = state_of_request()
+    data = shown(row, State(state.sweep, str(new.id), ""), changed=True)
+    return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})

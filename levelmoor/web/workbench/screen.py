@@ -1,0 +1,77 @@
+"""What every screen of an evaluation is given: the row, what was found, and the choices of its cells."""
+
+from typing import Any
+
+from flask import abort, request
+
+from levelmoor.core import cautions
+from levelmoor.core.claim_conflicts import conflicts
+from levelmoor.core.claims import LIMIT_UNITS, QUANTITY_WORDS, Quantity
+from levelmoor.core.decision import RULE_WORDS, Verdict
+from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.frequency import format_range
+from levelmoor.core.usability import PROFILES
+from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.bench import calibration_rows, rows_of
+from levelmoor.web.cells import RECORD
+from levelmoor.web.context import db, team
+from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.web.workbench.view import USABILITY, State, build
+
+
+def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
+    row = store.evaluation(db(), team().id, evaluation_id)
+    if row is None:
+        abort(404)
+    return row
+
+
+def state_of_request() -> State:
+    values = request.values
+    return State(values.get("sweep", ""), values.get("claim", ""), values.get("view", ""))
+
+
+def shown(row: t.Evaluation, state: State | None = None, changed: bool = False) -> dict[str, Any]:
+    """Everything the templates of an evaluation need; a change also refreshes the list's card."""
+    report = store.report_of(db(), row.id)
+    published = len(report.revisions) if report else 0
+    bench = build(row, state or state_of_request(), published)
+    if changed:
+        refresh_card(row, published, bench.evaluation, bench.findings)
+    instruments = rows_of(db(), row.team_id, "instrument")
+    return {
+        "bench": bench,
+        "row": row,
+        "instruments": instruments,
+        "lines": rows_of(db(), row.team_id, "line"),
+        "calibration_choices": calibration_choices(row, {i.id: i.name for i in instruments}),
+        "conflicts": conflicts(bench.evaluation.claims),
+        "cautions": cautions,
+        "quantities": QUANTITY_WORDS,
+        "units": {q.value: LIMIT_UNITS.get(q, "") for q in Quantity},
+        "rules": RULE_WORDS,
+        "profiles": PROFILES.values(),
+        "obtained": OBTAINED_WORDS,
+        "calibrations": CALIBRATION_WORDS,
+        "planes": PLANE_WORDS,
+        "frequency_units": FREQUENCY_UNITS,
+        "kinds": KIND_WORDS,
+        "Verdict": Verdict,
+        "USABILITY": USABILITY,
+        "problems": (),
+    }
+
+
+def calibration_choices(row: t.Evaluation, instruments: dict[int, str]) -> list[tuple[str, str]]:
+    """What can be said of a calibration, the records first, the latest on top."""
+    records = [
+        (
+            f"{RECORD}{c.id}",
+            f"{instruments.get(c.instrument_id, 'another instrument')}, {format_range(c.low_hz, c.high_hz)}, "
+            f"{c.done_at.replace('T', ' ')}",
+        )
+        for c in reversed(calibration_rows(db(), row.team_id))
+    ]
+    return [*records, *((c.value, words) for c, words in CALIBRATION_WORDS.items())]
