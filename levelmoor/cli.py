@@ -1,4 +1,4 @@
-"""The command line: check, verify, serve, demo, user."""
+"""The command line: check, verify, serve, demo, migrate, user, and the commands of bench and plan."""
 
 import argparse
 import json
@@ -8,16 +8,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from levelmoor import __version__
+from levelmoor.bench_commands import BadInput, add_commands
 
 if TYPE_CHECKING:
     from levelmoor.core.sweep import Sweep
     from levelmoor.core.windows import Window
 
 EXIT_BAD_INPUT = 2
-
-
-class BadInput(Exception):
-    """Said on standard error; the exit code is 2 and nothing goes to standard output."""
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -75,6 +72,8 @@ def _parser() -> argparse.ArgumentParser:
     verify.add_argument("bundle", metavar="BUNDLE", type=Path)
     verify.add_argument("--json", action="store_true")
     verify.set_defaults(run=_verify)
+
+    add_commands(commands)
 
     serve = commands.add_parser("serve", help="serve the web application")
     serve.add_argument("--host", default="127.0.0.1")

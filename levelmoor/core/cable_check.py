@@ -162,7 +162,7 @@ def _judge(
         reasons.append(
             f"it loses {top:.2f} dB at {mhz:.0f} MHz where {of_table:.2f} dB is usual: old, wet or another type"
         )
-    elif top < of_table / LOSS_WITHIN - LOSS_SLACK_DB:
+    elif top < of_table / LOSS_WITHIN - LOSS_SLACK_DB and not reasons:
         reasons.append(
             f"it loses {top:.2f} dB at {mhz:.0f} MHz where {of_table:.2f} dB is usual: shorter or another type, "
             "or its far end was not open or shorted"

@@ -55,20 +55,21 @@ def find_chain(
 ) -> Chain:
     """The shortest chain for the frequencies, or the piece that is missing.
 
-    Pieces whose range is not stated are taken to stand any; a chain of none means that the two mate directly.
+    A chain of none means that the two mate directly.
     """
     if sample is None or port is None:
         who = "the sample" if sample is None else "the instrument"
         return Chain(missing=f"the connector of {who} is not written down")
-    usable = tuple(a for a in adapters if _in_range(a, low_hz, high_hz))
+    usable = adapters_in_range(adapters, low_hz, high_hz)
     reached = _search(sample, port, usable)
     if isinstance(reached, Chain):
         return reached
     return Chain(missing=_missing(reached, sample, port, usable))
 
 
-def _in_range(adapter: Adapter, low_hz: float, high_hz: float) -> bool:
-    return adapter.low_hz <= low_hz and (not adapter.high_hz or adapter.high_hz >= high_hz)
+def adapters_in_range(adapters: tuple[Adapter, ...], low_hz: float, high_hz: float) -> tuple[Adapter, ...]:
+    """Those that stand the frequencies; a piece whose range is not stated is taken to stand any."""
+    return tuple(a for a in adapters if a.low_hz <= low_hz and (not a.high_hz or a.high_hz >= high_hz))
 
 
 def _search(sample: Connector, port: Connector, adapters: tuple[Adapter, ...]) -> "Chain | dict[Connector, int]":

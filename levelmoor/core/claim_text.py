@@ -158,9 +158,7 @@ def _quantity(line: _Line) -> Quantity | None:
     if re.search(r"\b(?:pattern|front|side|omni|beam)", line.rest, re.IGNORECASE):
         fields["stated"], line.rest = line.rest.strip(), ""
         return Quantity.PATTERN
-    swr = _swr(line)
-    if swr is not None:
-        fields["limit"] = swr
+    if _swr(line):
         return Quantity.SWR
     if re.search(rf"{_NUMBER}\s*(?:k)?W\b", line.rest):
         output = bool(line.take(r"\b(?:output|transmits|tx)(?:\s+power)?\b"))
@@ -199,7 +197,8 @@ def _bandwidth(line: _Line) -> Quantity:
     return Quantity.BANDWIDTH
 
 
-def _swr(line: _Line) -> float | None:
+def _swr(line: _Line) -> bool:
+    """Whether the line speaks of SWR, by its name or by a limit such as `< 1.5` or `2:1`."""
     named = line.take(r"\b(?:v?swr)\b:?")
     sign = r"(?:<=?|≤|=<|\bunder\b|\bbelow\b|\bat most\b|\bup to\b|\bmax(?:imum)?\b|\bbetter than\b|\bless than\b)"
     limit = line.number(rf"{sign}\s*{_NUMBER}(?:\s*:\s*1\b)?(?![\d.,]*\s*dB)")
@@ -207,7 +206,9 @@ def _swr(line: _Line) -> float | None:
         limit = line.number(rf"\b{_NUMBER}\s*:\s*1\b")
     if limit is None and named:
         limit = line.number(rf"^\s*{_NUMBER}(?![\d.,]*\s*(?:m|cm|[kMG]?Hz)\b)(?!\s*(?:-|–|to)\s*\d)")
-    return limit
+    if limit is not None:
+        line.fields["limit"] = limit
+    return limit is not None or named is not None
 
 
 def _power(line: _Line) -> None:

@@ -2,7 +2,7 @@
 
 from functools import lru_cache
 
-from levelmoor.core.chains import Chain, find_chain
+from levelmoor.core.chains import Chain, adapters_in_range, find_chain
 from levelmoor.core.connectors import Connector
 from levelmoor.core.decidable import Decidable, decidable
 from levelmoor.core.decision import Rule
@@ -29,9 +29,10 @@ class Instruments:
         self._chains: dict[tuple[object, ...], Chain] = {}
 
     def chain(self, sample: Connector | None, port: Connector | None, low_hz: float, high_hz: float) -> Chain:
-        key = (sample, port, low_hz, high_hz)
+        usable = adapters_in_range(self.adapters, low_hz, high_hz)
+        key = (sample, port, tuple(a.id for a in usable))
         if key not in self._chains:
-            self._chains[key] = find_chain(sample, port, self.adapters, low_hz, high_hz)
+            self._chains[key] = find_chain(sample, port, usable)
         return self._chains[key]
 
     def choose(self, sample: Connector | None, low_hz: float, high_hz: float, limit_swr: float | None) -> Choice:

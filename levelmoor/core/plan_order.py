@@ -2,6 +2,10 @@
 
 Setups are expensive and sweeps are cheap; calibrations belong to spans. A rebuild changes the sample, the setup, or
 both; the order goes through the pairs so that as little as possible changes from one to the next.
+
+References
+----------
+.. [1] M. Held, R. M. Karp, J. SIAM 10(1), 1962 (memory).
 """
 
 from collections.abc import Sequence
@@ -11,10 +15,12 @@ from levelmoor.core.plan_model import Run, RunKind, Stage, StageKind
 from levelmoor.core.plan_wishes import PlanWishes
 
 Pair = tuple[str, str]
+MOST_EXACT = 10
+"""Up to so many pairs the best order is computed; beyond, it is improved step by step."""
 
 
 def order_pairs(pairs: Sequence[Pair]) -> list[Pair]:
-    """The pairs of (sample, setup) in an order of few changes: back and forth first, then improved by reversals."""
+    """The pairs of (sample, setup) in the order of fewest changes; back and forth where nothing is less."""
     if len(pairs) < 3:
         return list(pairs)
     samples, setups = (list(dict.fromkeys(p[i] for p in pairs)) for i in (0, 1))
@@ -26,7 +32,9 @@ def order_pairs(pairs: Sequence[Pair]) -> list[Pair]:
         (s, u) for k, s in enumerate(samples) for u in (setups if k % 2 == 0 else setups[::-1]) if (s, u) in wanted
     ]
     best = min((by_setup, by_sample), key=changes)
-    return best if changes(best) == len(pairs) - 1 else _improved(best)
+    if changes(best) == len(pairs) - 1:
+        return best
+    return _exact(list(pairs)) if len(pairs) <= MOST_EXACT else _improved(best)
 
 
 def changes(order: Sequence[Pair]) -> int:
@@ -34,14 +42,40 @@ def changes(order: Sequence[Pair]) -> int:
     return sum((a[0] != b[0]) + (a[1] != b[1]) for a, b in pairwise(order))
 
 
+def _exact(pairs: list[Pair]) -> list[Pair]:
+    """The best order of a few pairs, by dynamic programming over the sets already visited [1]_."""
+    count = len(pairs)
+    cost = [[(a[0] != b[0]) + (a[1] != b[1]) for b in pairs] for a in pairs]
+    best = {(1 << i, i): (0, -1) for i in range(count)}
+    for visited in range(1, 1 << count):
+        for last in range(count):
+            here = best.get((visited, last))
+            if here is None:
+                continue
+            for to in (t for t in range(count) if not visited >> t & 1):
+                key, total = (visited | 1 << to, to), here[0] + cost[last][to]
+                if key not in best or total < best[key][0]:
+                    best[key] = (total, last)
+    visited = (1 << count) - 1
+    last = min(range(count), key=lambda i: best[(visited, i)][0])
+    order = []
+    while last >= 0:
+        order.append(pairs[last])
+        visited, last = visited & ~(1 << last), best[(visited, last)][1]
+    return order[::-1]
+
+
 def _improved(order: list[Pair]) -> list[Pair]:
-    """Reversals of stretches as long as one of them helps."""
+    """Reversals of stretches, and pairs put elsewhere, as long as one of them helps."""
     found = True
     while found:
         found = False
         for i in range(len(order)):
-            for j in range(i + 2, len(order) + 1):
-                other = order[:i] + order[i:j][::-1] + order[j:]
+            for j in range(len(order) + 1):
+                turned = order[:i] + order[i:j][::-1] + order[j:] if j > i + 1 else order
+                rest = order[:i] + order[i + 1 :]
+                moved = [*rest[:j], order[i], *rest[j:]]
+                other = min((turned, moved), key=changes)
                 if changes(other) < changes(order):
                     order, found = other, True
     return order
