@@ -7,6 +7,7 @@ References
 """
 
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 
@@ -56,7 +57,8 @@ def solve_error_terms(
     """
     rows = [np.stack((np.ones_like(t), t * m, t), axis=-1) for m, t in zip(measured, true, strict=True)]
     matrix, right = np.stack(rows, axis=-2), np.stack(measured, axis=-1)[..., None]
-    worst = np.abs(np.linalg.det(matrix))
+    apart = np.min([np.abs(a - b) for a, b in combinations(measured, 2)], axis=0)
+    worst = np.minimum(np.abs(np.linalg.det(matrix)), apart)
     if not np.all(np.isfinite(worst)) or np.any(worst < 1e-9):
         at = float(np.asarray(frequency_hz)[int(np.argmin(worst))])
         raise ValueError(f"two of the standards read alike at {at / 1e6:.6g} MHz; are open, short and load mixed up?")

@@ -1,7 +1,9 @@
 """Cautions, each for the step where it matters; local codes, the manuals and licensed practice come first."""
 
 INPUT = "Discharge the feed line before it goes to the analyzer; static and nearby transmitters destroy its input."
-NO_KEYING = "Never key a transmitter into the analyzer, or near it while it is connected."
+NO_KEYING = (
+    "Never key a transmitter into an analyzer without the pad that is planned for it, or near one that is connected."
+)
 RAISING = (
     "Look up first: power lines, ladder, roof, mast in the wind, lightning. Raise nothing that can fall on a line."
 )

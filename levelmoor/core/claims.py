@@ -35,7 +35,7 @@ QUANTITY_WORDS = {
     Quantity.IMPEDANCE: "Nominal impedance",
     Quantity.CONNECTOR: "Connector",
     Quantity.OUTPUT_POWER: "Output power",
-    Quantity.EMISSIONS: "Harmonics down at least",
+    Quantity.EMISSIONS: "Harmonics down by",
     Quantity.TUNER_RANGE: "Matching range",
     Quantity.TUNER_TIME: "Matching time at most",
     Quantity.CHOKING: "Choking impedance at least",

@@ -206,6 +206,8 @@ class _Planner:
             ),
             "",
         )
+        if all(r.done_by for r in runs):
+            done = done or "the sweeps of its windows"
         return Run(
             key=f"s{sample.id}-u{setup.id}-survey",
             kind=RunKind.SURVEY,

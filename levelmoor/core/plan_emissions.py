@@ -43,7 +43,7 @@ def _emission(
         segments=(),
         step_needed_hz=0.0,
         choice=Choice(None, Chain()),
-        watch=(cautions.PAD_FIRST, cautions.KEY_BRIEFLY, cautions.EXPOSURE),
+        watch=(cautions.PAD_FIRST, cautions.KEY_BRIEFLY),
     )
     if power is None or claim.limit is None or not claim.windows:
         missing = "carrier power in W" if power is None else "limit in dB" if claim.limit is None else "band"

@@ -66,7 +66,8 @@ def _plan(plan: Plan) -> Step:
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
     left = sum(1 for r in plan.runs if not r.done_by)
-    return Step("plan", "Plan", f"{left} runs, {plan.minutes:.0f} min" if left else "All runs are in", True)
+    runs = "One run" if left == 1 else f"{left} runs"
+    return Step("plan", "Plan", f"{runs}, {plan.minutes:.0f} min" if left else "All runs are in", True)
 
 
 def _bench(evaluation: Evaluation) -> Step:

@@ -28,7 +28,7 @@ from levelmoor.core.windows import Window
         ("50 ohm", "Nominal impedance 50 Ω"),
         ("connector: SO-239", "Connector UHF female"),
         ("output 5 W 2m", "Output power 5 W on 2m"),
-        ("harmonics -60 dBc 2m 5 W", "Harmonics down at least 60 dB at 5 W on 2m"),
+        ("harmonics -60 dBc 2m 5 W", "Harmonics down by 60 dB at 5 W on 2m"),
         ("choking impedance 5 kohm 1.8 - 30 MHz", "Choking impedance at least 5000 Ω on 1.800–30.000 MHz"),
         ("attenuation 40 dB at 146 MHz", "Attenuation 40 dB at 146 MHz"),
         ("tunes 16-150 ohm 40m", "Matching range 16 to 150 Ω on 40m"),

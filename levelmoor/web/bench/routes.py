@@ -1,5 +1,6 @@
 """The bench: calibrations on record, and the checks that prove it."""
 
+import re
 from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
@@ -262,7 +263,27 @@ def _pairs(text: str) -> list[list[float]]:
     return found
 
 
+def _typed_levels(text: str) -> list[dict[str, Any]]:
+    """Levels without and with a pad, typed by frequency, as the two traces that they are."""
+    rows: dict[float, tuple[float, float]] = {}
+    for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
+        match = re.fullmatch(r"(.+?)\s+([+\-−]?[\d.,]+)\s+([+\-−]?[\d.,]+)(?:\s*dBm?)?", part)
+        if not match:
+            raise ValueError(f'"{part}" is not a frequency and two levels; write 146 MHz -10.0 -50.8')
+        levels = [number(v.replace("−", "-"), "a level in dBm, as in -50.8", -250, 100) for v in match.groups()[1:]]
+        rows[parse_frequency(match[1])] = (levels[0], levels[1])
+    parts = []
+    for place, name in enumerate(("without", "with")):
+        lines = [f"{f / 1e6:.6f},{levels[place]:g}" for f, levels in sorted(rows.items())]
+        data = "\n".join(("Frequency MHz,Level dBm", *lines, "")).encode()
+        parts.append(_part(f"typed-{name}-the-pad.csv", data, role="level"))
+    return parts
+
+
 def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
+    if kind is CheckKind.PAD and request.form.get("levels", "").strip():
+        typed: list[dict[str, Any]] = _field("levels", _typed_levels)
+        return typed
     files = [f for f in request.files.getlist("files") if f.filename]
     if not files:
         raise _Refused("files", "drop the file of the check in, or choose it")

@@ -5,8 +5,12 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from levelmoor.core.decision import VERDICT_WORDS, Verdict
+from levelmoor.formats.exchange import ExchangeProblem
+from levelmoor.formats.exchange_file import read_exchange
+from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
 from levelmoor.records.database import now
+from levelmoor.records.exchange import imported
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.evaluations.card import refresh_card
 
@@ -46,6 +50,24 @@ def create() -> ResponseReturnValue:
     row = store.open_evaluation(db(), team(), product[:200], request.form.get("maker", "").strip()[:200])
     refresh_card(row)
     db().flush()
+    return redirect(url_for("workbench.page", evaluation_id=row.id))
+
+
+@evaluations.post("/evaluations/import")
+@for_members
+def take_in() -> ResponseReturnValue:
+    """An evaluation exported here or elsewhere, taken in as a new one with its bench and raw files."""
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        return render_template("problem.html", words="Choose the file that an export wrote.", code=422), 422
+    try:
+        core, files = read_exchange(file.read())
+        row = imported(db(), team(), core, files)
+    except (ExchangeProblem, FileProblem) as problem:
+        db().rollback()
+        words = f"{file.filename} was not taken: {problem}"
+        return render_template("problem.html", words=words, code=422), 422
+    refresh_card(row)
     return redirect(url_for("workbench.page", evaluation_id=row.id))
 
 

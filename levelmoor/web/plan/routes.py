@@ -8,7 +8,7 @@ from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.plan_change import changes, snapshot
-from levelmoor.core.plan_model import RUN_WORDS, RunKind, StageKind
+from levelmoor.core.plan_model import RunKind, StageKind
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.records import tables as t
 from levelmoor.records import ticks
@@ -47,7 +47,6 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "setups": {s.id: s for s in evaluation.setups},
         "axis": time_axis(made),
         "cover": cover_map(rows) if rows else "",
-        "run_words": RUN_WORDS,
         "RunKind": RunKind,
         "StageKind": StageKind,
         "wishes": evaluation.wishes,

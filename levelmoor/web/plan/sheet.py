@@ -2,6 +2,7 @@
 
 import io
 import re
+from base64 import b64encode
 from dataclasses import dataclass
 from html import escape
 from importlib.resources import files
@@ -17,6 +18,9 @@ from levelmoor.core.plan_model import Plan, Run, RunKind, StageKind
 from levelmoor.core.window_verdict import format_swr
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 
+FONT = "Levelmoor Sans"
+"""How the sheet calls the font that is shipped with the application."""
+
 
 @dataclass(frozen=True)
 class SheetPart:
@@ -29,10 +33,10 @@ class SheetPart:
 
 
 def sheet_parts(plan: Plan, evaluation: Evaluation) -> list[SheetPart]:
-    """The runs of the plan, numbered in their order, by what stands up for them."""
+    """The runs that are still to do, numbered in their order, by what stands up for them."""
     samples, setups = {s.id: s for s in evaluation.samples}, {s.id: s for s in evaluation.setups}
     parts: list[SheetPart] = []
-    for number, run in enumerate((r for r in plan.runs if not r.problem), 1):
+    for number, run in enumerate((r for r in plan.runs if not r.problem and not r.done_by), 1):
         last = parts[-1] if parts else None
         if last is None or (last.sample.id, last.setup.id) != (run.sample_id, run.setup_id):
             setup = setups[run.setup_id]
@@ -43,12 +47,9 @@ def sheet_parts(plan: Plan, evaluation: Evaluation) -> list[SheetPart]:
 
 
 def _cautions(run: Run, setup: Setup) -> tuple[str, ...]:
-    said = [cautions.RAISING, cautions.INPUT]
-    if setup.tuner_in_line:
-        said.append(cautions.HIGH_VOLTAGE)
     if run.kind is RunKind.EMISSION:
-        said.append(cautions.EXPOSURE)
-    return tuple(said)
+        return cautions.NO_KEYING, cautions.EXPOSURE
+    return (cautions.RAISING, cautions.INPUT, *((cautions.HIGH_VOLTAGE,) if setup.tuner_in_line else ()))
 
 
 def code_of(text: str) -> str:
@@ -94,8 +95,10 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
 
 
 def on_paper(svg: str) -> str:
-    """A figure with its own style in day colours: paper knows no variables of the page."""
+    """A figure as an image that carries its own style in day colours: paper knows no variables of the page."""
     sheet = files("levelmoor.figures").joinpath("figure.css").read_text("utf-8")
     plain = re.sub(r"var\(--[a-z-]+,\s*([^()]+)\)", r"\1", re.sub(r"/\*.*?\*/", "", sheet, flags=re.DOTALL))
     head, rest = svg.split(">", 1)
-    return f"{head}><style>{plain.replace('.lm-fig ', '')}</style>{rest}"
+    style = re.sub(r"\.lm-fig (?=[a-z.])", "", plain).replace('"Source Sans 3 Variable"', f'"{FONT}"')
+    alone = f"{head}><style>text {{ font-family: '{FONT}', 'DejaVu Sans'; }} {style}</style>{rest}"
+    return f'<img alt="" src="data:image/svg+xml;base64,{b64encode(alone.encode()).decode()}">'

@@ -1,0 +1,375 @@
+"""Plan, run sheet and bench in the browser, from an empty evaluation to what a team takes to the field."""
+
+import json
+import re
+
+import numpy as np
+import pytest
+
+from levelmoor.core.feedline import LIGHT_M_PER_S, move_plane
+from levelmoor.core.line_types import find_line_type
+from levelmoor.core.sweep import Sweep
+from levelmoor.formats.touchstone_out import write_s1p
+from levelmoor.records import tables as t
+from tests.browser.steps import drop, open_evaluation, verdict_line, write_claim
+from tests.browser.test_main_path import touchstone
+from tests.conftest import sign_in
+from tests.sweeps import flat
+
+
+@pytest.fixture
+def proven(page, member, maker):
+    """A team that asks for a proven bench, with an empty evaluation open."""
+    with maker.begin() as session:
+        session.get(t.Team, member.team_id).bench_rule = "proven"
+    sign_in(page, member)
+    open_evaluation(page)
+    return page
+
+
+def step(page, name):
+    page.get_by_role("navigation", name="Order of work").get_by_role("link", name=name).click()
+
+
+def file(name, sweep):
+    return {"name": name, "mimeType": "text/plain", "buffer": write_s1p(sweep).encode()}
+
+
+def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:00"):
+    form = page.locator("#calibrations form")
+    if not form.is_visible():
+        page.locator("summary", has_text="Record a calibration").click()
+    form.locator("[name=low]").fill(low)
+    form.locator("[name=high]").fill(high)
+    form.get_by_label("Done").fill(done)
+    page.get_by_role("button", name="Keep the record").click()
+    page.locator("#calibrations").get_by_text("on the bench").wait_for()
+
+
+def add_check(page, kind, sweep, name="load.s1p", done="2026-05-31T10:05", item=None):
+    form = page.locator("#new-check")
+    if not form.is_visible():
+        page.locator("summary", has_text="Add a check").click()
+    form.get_by_label("What").select_option(kind)
+    if item:
+        form.get_by_label("Feed line").select_option(item)
+    form.get_by_label("Done").fill(done)
+    form.locator("#check-files").set_input_files(file(name, sweep))
+    form.get_by_role("button", name="Keep the check").click()
+
+
+def put(page, label, value):
+    """Type into a cell and wait until it is kept."""
+    with page.expect_response(lambda r: "/cell/" in r.url or "/equipment/" in r.url):
+        page.get_by_label(label, exact=True).fill(value)
+        page.get_by_label(label, exact=True).press("Tab")
+
+
+# -- From nothing to a printed run sheet -----------------------------------------------------------------------------
+
+
+def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
+    page = proven
+    home = page.url
+    step(page, "Plan")
+    page.get_by_text("Nothing to plan yet. Type a claim").wait_for()
+    page.goto(home)
+    write_claim(page, "1.5", "2m 70cm")
+    put(page, "Connector of the sample", "BNC female")
+
+    page.get_by_role("link", name="Equipment").click()
+    put(page, "Connector of Analyzer", "N female")
+    put(page, "Points per sweep of Analyzer", "101")
+    page.goto(f"{home}/plan")
+    page.get_by_text("Without evidence:", exact=True).wait_for()
+    assert "an adapter BNC male to N male is missing" in page.locator("#plan-work").inner_text()
+    page.get_by_role("button", name="Noted").click()
+    page.get_by_role("button", name="Noted").wait_for(state="hidden")
+
+    page.get_by_role("link", name="Equipment").click()
+    page.get_by_role("button", name="Add an adapter").click()
+    page.get_by_label("One end of Another adapter").wait_for()
+    put(page, "One end of Another adapter", "BNC male")
+    put(page, "Other end of Another adapter", "N male")
+    put(page, "Name of Another adapter", "The lead")
+    page.goto(f"{home}/plan")
+    plan = page.locator("#plan-work")
+    plan.get_by_text("Since it was last noted").wait_for()
+    assert "Covered again: SWR at most 1.5:1 on 2m, 70cm" in plan.inner_text()
+    plan.get_by_role("button", name="Noted").click()
+    plan.get_by_text("Since it was last noted").wait_for(state="hidden")
+    assert plan.locator("tr", has_text="70cm").locator("td", has_text="The lead").is_visible()
+    assert page.get_by_role("img", name=re.compile("1 rebuilds, 3 calibrations, 3 sweeps")).is_visible()
+    assert page.get_by_role("img", name=re.compile("2m: Analyzer, one run")).is_visible()
+
+    plan.get_by_role("button", name="Leave out: 70cm").click()
+    plan.get_by_text("Left out by hand").wait_for()
+    assert "its run was taken out of the plan" in plan.inner_text()
+    plan.get_by_role("button", name="Take in again: 70cm").click()
+    plan.get_by_role("button", name="Earlier: 70cm").click()
+    plan.get_by_role("button", name="Forget the order made by hand").wait_for()
+    rows = plan.locator("table.runs tbody th").all_inner_texts()
+    assert [r.split("\n")[0] for r in rows] == ["Survey", "70cm", "2m"]
+
+    plan.get_by_label("A rebuild takes").fill("half an hour")
+    plan.get_by_label("A rebuild takes").press("Tab")
+    plan.get_by_text("is no number").wait_for()
+    pdf = page.request.get(f"{home}/plan/sheet.pdf")
+    assert pdf.headers["content-type"] == "application/pdf"
+    assert pdf.body().startswith(b"%PDF")
+
+
+def test_own_run_is_added_and_a_slip_is_said_in_place(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    page.goto(f"{home}/plan")
+    page.get_by_label("From", exact=True).fill("13")
+    page.get_by_label("To", exact=True).fill("12")
+    page.get_by_role("button", name="Add it").click()
+    page.get_by_text("upper end lies above").wait_for()
+    assert page.get_by_label("From", exact=True).input_value() == "13"
+    page.get_by_label("To", exact=True).fill("13.5")
+    page.get_by_role("button", name="Add it").click()
+    page.locator("table.runs", has_text="a run of your own").wait_for()
+
+
+def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{home}/plan/sheet")
+    page.get_by_text("Every entry is kept.").wait_for()
+    page.context.set_offline(True)
+    first, second = page.locator("[data-tick]").all()
+    assert first.bounding_box()["height"] >= 48
+    first.click()
+    second.click()
+    page.get_by_label("Note on run 2").fill("gusts")
+    page.get_by_label("Note on run 2").press("Tab")
+    page.get_by_text("3 entries wait for a signal").wait_for()
+    entries = page.evaluate("Object.entries(localStorage).find(([k]) => k.startsWith('levelmoor-entries'))[1]")
+    page.context.set_offline(False)
+    page.evaluate("window.dispatchEvent(new Event('online'))")
+    page.get_by_text("Every entry is kept.").wait_for()
+
+    # The telephone sends the same again, as it does when the answer was lost.
+    token = json.loads(page.locator("body").get_attribute("hx-headers"))
+    again = page.request.post(
+        f"{home}/plan/ticks", data=json.dumps({"entries": json.loads(entries)}),
+        headers={"Content-Type": "application/json", **token},
+    )  # fmt: skip
+    assert again.status == 200
+    page.reload()
+    assert page.get_by_role("button", name="Done", exact=True).count() == 2
+    assert page.get_by_label("Note on run 2").input_value() == "gusts"
+    bad = page.request.post(
+        f"{home}/plan/ticks", data=json.dumps({"entries": [{"entry_id": "x"}]}),
+        headers={"Content-Type": "application/json", **token},
+    )  # fmt: skip
+    assert bad.status == 422
+
+
+# -- The bench -------------------------------------------------------------------------------------------------------
+
+
+def test_verdict_changes_with_the_gates_of_the_bench(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    step(page, "Bench")
+    record_calibration(page)
+    page.goto(home)
+    drop(page, "yard.s1p", touchstone())
+    put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
+    verdict_line(page, "no known load was swept")
+
+    step(page, "Bench")
+    add_check(page, "load", flat(0.2, 13e6, 15.5e6))
+    page.locator(".check-words", has_text="The load does not read flat").wait_for()
+    page.goto(home)
+    verdict_line(page, "load does not read flat")
+
+    step(page, "Bench")
+    page.locator("#checks").get_by_role("button", name="Take it out").click()
+    page.get_by_text("No check yet").wait_for()
+    add_check(page, "load", flat(0.004, 13e6, 15.5e6))
+    card = page.locator("article.check")
+    card.locator(".check-words", has_text="The load reads flat").wait_for()
+    assert "yard" in card.get_by_role("definition").filter(has_text="yard").inner_text()
+    assert page.get_by_role("img", name=re.compile("The load reads flat")).is_visible()
+    page.goto(home)
+    verdict_line(page, "Pass")
+    slip = page.locator("#slip").inner_text()
+    assert "Calibration passed" in slip
+    assert "Known load passed" in slip
+
+
+def test_calibration_of_the_wrong_span_and_a_stale_one_are_caught(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    step(page, "Bench")
+    page.get_by_label("From", exact=True).fill("15")
+    page.get_by_label("To", exact=True).fill("14")
+    page.get_by_role("button", name="Keep the record").click()
+    page.get_by_role("alert").filter(has_text="upper end lies above").wait_for()
+    assert page.get_by_label("From", exact=True).input_value() == "15"
+    record_calibration(page, "14.1 MHz", "15 MHz")
+    page.goto(home)
+    drop(page, "yard.s1p", touchstone())
+    verdict_line(page, "calibrate over the span that is swept")
+    assert "Calibration failed" in page.locator("#slip").inner_text()
+
+    step(page, "Bench")
+    record_calibration(page, done="2026-05-29T10:00")
+    page.goto(home)
+    put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
+    page.locator("#slip").get_by_label("Calibration of the sweep").select_option(index=0)
+    verdict_line(page, "2 days old when the sweep was taken")
+
+
+def open_line(length, loss=1.0):
+    line = find_line_type("RG-213")
+    f = np.linspace(1e6, 100e6, 401)
+    delay = length / (LIGHT_M_PER_S * line.velocity)
+    return Sweep(f, move_plane(np.ones(f.size, dtype=complex), f, -loss * line.loss_db(f, length), -delay))
+
+
+def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    page.get_by_role("link", name="Equipment").click()
+    page.get_by_role("button", name="Add a feed line").click()
+    page.get_by_label("Type of Another feed line").wait_for()
+    put(page, "Type of Another feed line", "RG-213")
+    put(page, "Length, m of Another feed line", "20")
+    put(page, "Name of Another feed line", "Old line")
+    page.goto(home)
+    page.locator("#case").get_by_label("Reference plane").select_option("shack")
+    page.get_by_label("Feed line of the setup").select_option(label="Old line")
+    page.get_by_label("What the bench must have shown").select_option("stated")
+    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    drop(page, "yard.s1p", touchstone())
+    verdict_line(page, "Loss in the feed line lowers the SWR")
+
+    step(page, "Bench")
+    add_check(page, "cable", open_line(20, loss=2.5), "line.s1p")
+    page.locator(".check-words", has_text="Bad: it loses").wait_for()
+    assert page.locator("article.check.bad").count() == 1
+    page.goto(home)
+    verdict_line(page, "Old line is bad")
+
+    step(page, "Bench")
+    page.locator("#checks").get_by_role("button", name="Take it out").click()
+    page.get_by_text("No check yet").wait_for()
+    add_check(page, "cable", open_line(20), "line.s1p")
+    page.locator(".check-words", has_text="Sound: 20.0 m").wait_for()
+    page.goto(home)
+    page.locator("#slip", has_text="moved to the connector through 20.0 m of line").wait_for()
+
+
+def test_pad_is_measured_from_typed_figures_and_differs_from_its_label(proven):
+    page = proven
+    home = page.url
+    page.get_by_role("link", name="Equipment").click()
+    page.get_by_role("button", name="Add a pad").click()
+    page.get_by_label("Label, dB of Another pad").wait_for()
+    put(page, "Label, dB of Another pad", "40")
+    page.goto(f"{home}/bench")
+    form = page.locator("#new-check")
+    form.get_by_label("What").select_option("pad")
+    form.get_by_label("Fundamental").fill("146 MHz")
+    form.get_by_label("Levels without and with the pad").fill("146 MHz -10 -51; 730 MHz low -52.5")
+    form.get_by_role("button", name="Keep the check").click()
+    form.get_by_role("alert").filter(has_text="is not a frequency and two levels").wait_for()
+    form.get_by_label("Levels without and with the pad").fill("146 MHz -10 -51; 730 MHz -10.5 -52.5")
+    form.get_by_role("button", name="Keep the check").click()
+    page.locator(".check-words", has_text="41.00 dB at 146.000 MHz").wait_for()
+    assert "1.0 dB off: use the measured figures" in page.locator(".check-words").inner_text()
+
+
+def test_evaluation_goes_out_and_comes_in_again(proven, tmp_path):
+    page = proven
+    write_claim(page)
+    drop(page, "yard.s1p", touchstone())
+    page.get_by_text("Was the analyzer calibrated").wait_for()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export this evaluation").click()
+    path = tmp_path / "case.zip"
+    download.value.save_as(path)
+    page.goto("/")
+    page.get_by_label("Take in an exported evaluation").set_input_files(path)
+    page.wait_for_url("**/e/*")
+    page.locator("#slip", has_text="yard.s1p").wait_for()
+    path.write_bytes(path.read_bytes()[:200])
+    page.goto("/")
+    page.get_by_label("Take in an exported evaluation").set_input_files(path)
+    page.get_by_role("heading", name="case.zip was not taken").wait_for()
+
+
+def test_wrong_file_for_a_check_is_refused_with_everything_typed_still_there(proven):
+    page = proven
+    step(page, "Bench")
+    record_calibration(page)
+    form = page.locator("#new-check")
+    form.get_by_label("Note").fill("by the window")
+    form.locator("#check-files").set_input_files(
+        {"name": "photo.s1p", "mimeType": "text/plain", "buffer": b"# MHz S RI R 50\n1 x 0\n"}
+    )
+    form.get_by_role("button", name="Keep the check").click()
+    page.get_by_role("alert").filter(has_text="line 2, column 3").wait_for()
+    assert form.get_by_label("Note").input_value() == "by the window"
+
+
+# -- Claims and case -------------------------------------------------------------------------------------------------
+
+
+def test_leaflet_against_box_is_pointed_out_and_kinds_not_taken_yet_stay(proven):
+    page = proven
+    write_claim(page, "1.5", "20m", "box")
+    for text, source in (("SWR < 2 20m", "leaflet"), ("choke 5000 ohm 40m", "box"), ("gain 2 dBi", "box")):
+        page.get_by_label("The next claim, in short").fill(text)
+        page.get_by_label("Source of the next claim").fill(source)
+        with page.expect_response("**/claims"):
+            page.get_by_role("button", name="Take it", exact=True).click()
+    page.get_by_text("box says 1.5:1, leaflet says 2:1 on 20m").wait_for()
+    ledger = page.locator("#claims").inner_text()
+    assert "Levelmoor does not take the evidence for this yet" in ledger
+    assert "Outside this bench" in ledger
+
+
+def test_photograph_goes_into_the_report_without_its_position(proven, browser):
+    from tests.formats.test_equipment_and_traces import photograph
+
+    page = proven
+    home = page.url
+    write_claim(page)
+    page.get_by_label("What the bench must have shown").select_option("stated")
+    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    page.locator("#case form.add-picture input[type=file]").set_input_files(
+        [
+            {"name": "box.jpg", "mimeType": "image/jpeg", "buffer": photograph(size=(2000, 1000))},
+            {"name": "not.jpg", "mimeType": "image/jpeg", "buffer": b"GIF89a"},
+        ]
+    )
+    page.get_by_role("alert").filter(has_text="not.jpg was not taken").wait_for()
+    put(page, "Caption of the picture", "What was in the box")
+    put(page, "Price, if paid", "34")
+    page.get_by_label("How the sample was obtained").select_option("bought")
+    drop(page, "yard.s1p", touchstone())
+    verdict_line(page, "Pass")
+    page.goto(f"{home}/report")
+    page.get_by_role("button", name="Publish").click()
+    page.wait_for_url("**/r/*")
+    stranger = browser.new_context()
+    other = stranger.new_page()
+    other.goto(page.url)
+    image = other.get_by_role("img", name="What was in the box")
+    image.wait_for()
+    assert image.evaluate("i => i.naturalWidth") == 1600
+    assert "bought by the team, for 34" in other.content()
+    assert "rests on what is stated" in other.content() or "it is enough that a calibration" in other.content()
+    stranger.close()

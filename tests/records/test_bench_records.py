@@ -1,0 +1,143 @@
+"""The bench, whole evaluations and field entries in the database."""
+
+import io
+
+import pytest
+from PIL import Image
+
+from levelmoor.core.judge import judge
+from levelmoor.core.plan import make_plan
+from levelmoor.demo.load import load_demo
+from levelmoor.formats.exchange_file import read_exchange, write_exchange
+from levelmoor.formats.plan_document import plan_document
+from levelmoor.records import store, sweeps, ticks
+from levelmoor.records import tables as t
+from levelmoor.records.bench import keep_facts, rows_of
+from levelmoor.records.exchange import exported, imported
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.evaluations.card import refresh_card
+
+
+def team_of(session, name):
+    row = t.Team(name=name)
+    session.add(row)
+    session.flush()
+    return row
+
+
+@pytest.fixture
+def demo_rows(maker, session):
+    load_demo(maker, refresh_card)
+    rows = session.query(t.Evaluation).join(t.Team).filter(t.Team.name == "Harrowmere Fell Radio Club").all()
+    return [store.evaluation(session, r.team_id, r.id) for r in rows]
+
+
+def without_ids(document):
+    """A plan apart from the ids that each installation makes anew."""
+    keep = ("name", "kind", "segments", "instrument", "chain", "problem", "done_by", "repeats", "watch")
+    return [{k: r[k] for k in keep} for r in document["runs"]]
+
+
+def verdicts(evaluation):
+    """Findings apart from ids."""
+    return [(f.verdict, f.reason, [(w.verdict, w.gates) for w in f.windows]) for f in judge(evaluation).claims]
+
+
+def test_every_demo_case_moves_to_another_team_and_is_judged_and_planned_as_before(session, demo_rows):
+    other = team_of(session, "Another installation")
+    for row in demo_rows:
+        core, files = exported(session, row)
+        again, raw = read_exchange(write_exchange(core, files))
+        taken = store.evaluation(session, other.id, imported(session, other, again, raw).id)
+        mine = evaluation_of(taken)
+        assert verdicts(mine) == verdicts(core)
+        assert without_ids(plan_document(make_plan(mine))) == without_ids(plan_document(make_plan(core)))
+        assert [s.disclosure for s in mine.samples] == [s.disclosure for s in core.samples]
+    # The bench came along once, not once with each evaluation.
+    kinds = ("instrument", "adapter", "pad", "line")
+    ours = [len(rows_of(session, demo_rows[0].team_id, k)) for k in kinds]
+    theirs = [len(rows_of(session, other.id, k)) for k in kinds]
+    assert theirs[1:] == ours[1:]
+    assert theirs[0] == ours[0] + 1  # and the analyzer that a new team starts with
+
+
+def test_pictures_move_with_the_evaluation(session):
+    team, other = team_of(session, "With pictures"), team_of(session, "Without")
+    row = store.open_evaluation(session, team, "Antenna")
+    out = io.BytesIO()
+    Image.new("RGB", (30, 20), "teal").save(out, "PNG")
+    from levelmoor.records.raw_files import keep_raw
+
+    raw = keep_raw(session, team.id, out.getvalue())
+    row.pictures.append(
+        t.Picture(raw_file=raw, file_name="a.png", caption="the box", width=30, height=20, media_type="image/png")
+    )
+    session.flush()
+    core, files = exported(session, store.evaluation(session, team.id, row.id))
+    taken = imported(session, other, *read_exchange(write_exchange(core, files)))
+    assert [(p.caption, p.width) for p in taken.pictures] == [("the box", 30)]
+
+
+def touchstone(low, high, points):
+    rows = "\n".join(f"{low + (high - low) * i / (points - 1):.6f} 0.1 0" for i in range(points))
+    return f"# MHz S RI R 50\n{rows}\n".encode()
+
+
+def test_joined_segments_are_one_sweep_and_both_files_are_published(session):
+    team = team_of(session, "Segments")
+    row = store.open_evaluation(session, team, "Antenna")
+    one = sweeps.add_sweep(session, row, "a.s1p", touchstone(14, 14.2, 51))
+    two = sweeps.add_sweep(session, row, "b.s1p", touchstone(14.2, 14.4, 51))
+    sweeps.join(one, two)
+    assert (one.points, one.low_hz, one.high_hz) == (101, 14e6, 14.4e6)
+    assert [p["file_name"] for p in one.segments] == ["b.s1p"]
+    far = sweeps.add_sweep(session, row, "c.s1p", touchstone(15, 15.2, 51))
+    with pytest.raises(ValueError, match="nothing was swept"):
+        sweeps.join(one, far)
+    assert len(one.segments) == 1
+    core, files = exported(session, store.evaluation(session, team.id, row.id))
+    assert len(files) == 3
+    assert read_exchange(write_exchange(core, files))[0].sweeps[0].sweep.points == 101
+
+
+def test_piece_taken_out_keeps_its_figures_for_what_was_measured_with_it(session):
+    from levelmoor.records.database import now
+
+    team = team_of(session, "Sold it")
+    row = store.open_evaluation(session, team, "Antenna")
+    sweeps.add_sweep(session, row, "a.s1p", touchstone(14, 14.4, 51))
+    (instrument,) = rows_of(session, team.id, "instrument")
+    keep_facts(instrument, {"directivity_db": 31.0})
+    instrument.deleted_at = now()
+    session.flush()
+    core = evaluation_of(store.evaluation(session, team.id, row.id))
+    assert [i.figures.directivity_db for i in core.instruments] == [31.0]
+
+
+# -- Entries of the run sheet ----------------------------------------------------------------------------------------
+
+
+def entry(ident, done, at, run="r", note=""):
+    return ticks.Entry(f"entry-{ident}", run, done, note, f"2026-05-31T{at}:00Z")
+
+
+def test_entry_made_twice_is_kept_once_and_late_ones_stand_in_order(session):
+    team = team_of(session, "Field")
+    row = store.open_evaluation(session, team, "Antenna")
+    ticks.keep_entries(session, row.id, [entry(2, False, "12:05", note="took it back")], "Ann")
+    ticks.keep_entries(session, row.id, [entry(1, True, "12:00"), entry(2, False, "12:05", note="other")], "Ben")
+    ticks.keep_entries(session, row.id, [entry(1, True, "12:00")], "Ben")
+    log = ticks.entries(session, row.id)
+    assert [(e.entry_id, e.done, e.note, e.made_by) for e in log] == [
+        ("entry-1", True, "", "Ben"),
+        ("entry-2", False, "took it back", "Ann"),
+    ]
+    assert ticks.standing(log)["r"].done is False
+
+
+def test_same_entry_in_two_evaluations_is_two_entries(session):
+    team = team_of(session, "Two fields")
+    for _ in range(2):
+        row = store.open_evaluation(session, team, "Antenna")
+        ticks.keep_entries(session, row.id, [entry(1, True, "12:00")], "Ann")
+        assert len(ticks.entries(session, row.id)) == 1
