@@ -1,6 +1,8 @@
 """Takes the pictures of the main views: python docs/screenshots/take.py, with ./start --fresh running."""
 
+import subprocess
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -34,6 +36,15 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
+def printed(page: Page, address: str) -> None:
+    """The first page of the printed run sheet, by poppler's pdftoppm."""
+    with TemporaryDirectory() as folder:
+        pdf = Path(folder) / "sheet.pdf"
+        pdf.write_bytes(page.request.get(address).body())
+        command = ["pdftoppm", "-png", "-r", "90", "-singlefile", str(pdf), str(FOLDER / "sheet-a4")]
+        subprocess.run(command, check=True)
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
@@ -56,6 +67,18 @@ def main() -> None:
         page.get_by_role("link", name="Rollaway 2/70").click()
         page.wait_for_url("**/r/*")
         keep(page, "report")
+        open_evaluation(page, "Rollaway 2/70")
+        evaluation = page.url.split("?")[0]
+        page.goto(f"{evaluation}/plan")
+        keep(page, "plan")
+        printed(page, f"{evaluation}/plan/sheet.pdf")
+        open_evaluation(page, "Rectangle Six")
+        page.goto(f"{page.url.split('?')[0]}/bench")
+        page.evaluate("document.querySelectorAll('article.check.bad')[0].scrollIntoView({ block: 'start' })")
+        page.evaluate("window.scrollBy(0, -90)")
+        keep(page, "bench")
+        page.goto(f"{ADDRESS}/equipment")
+        keep(page, "equipment")
         page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
         open_evaluation(page, "Linkline 60/40/30")
         turn(page, "SWR at most 1.5:1 on 40m")
@@ -70,6 +93,12 @@ def main() -> None:
             "window.scrollBy(0, document.querySelector('.verdict-line').getBoundingClientRect().top - 12)"
         )
         keep(telephone, "telephone")
+        telephone.goto(f"{evaluation}/plan/sheet")
+        telephone.get_by_text("Every entry is kept").wait_for()
+        telephone.locator("[data-tick]").first.click()
+        telephone.locator(".sheet-run").first.scroll_into_view_if_needed()
+        telephone.evaluate("document.querySelector('.sheet-run').scrollIntoView({ block: 'start' })")
+        keep(telephone, "sheet")
         browser.close()
 
 

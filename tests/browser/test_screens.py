@@ -42,21 +42,25 @@ def violations(page):
     return [(v["id"], [n["target"] for n in v["nodes"]][:3]) for v in found.response["violations"]]
 
 
-SCREENS = ["/", "first evaluation", "first report", "/team", "/help", "/reports", "report"]
+PARTS = {"first report": "/report", "plan": "/plan", "bench": "/bench", "sheet": "/plan/sheet"}
+SCREENS = ["/", "first evaluation", *PARTS, "/equipment", "/team", "/help", "/reports", "report"]
 
 
 @pytest.mark.parametrize(
     ("path", "look"),
-    [*((p, "day") for p in SCREENS), *((p, k) for p in ("first evaluation", "report") for k in ("night", "sun"))],
+    [
+        *((p, "day") for p in SCREENS),
+        *((p, k) for p in ("first evaluation", "report", "bench") for k in ("night", "sun")),
+    ],
 )
 def test_accessible(page, live, demo, path, look):
     page.context.add_cookies([{"name": "look", "value": look, "url": live}])
     sign_in(page, demo)
-    if path in ("first evaluation", "first report"):
+    if path == "first evaluation" or path in PARTS:
         page.get_by_role("link", name="Rollaway 2/70").click()
         verdict_line(page).wait_for()
-        if path == "first report":
-            page.goto(page.url.split("?")[0] + "/report")
+        if path in PARTS:
+            page.goto(page.url.split("?")[0] + PARTS[path])
     elif path == "report":
         page.goto("/reports")
         page.get_by_role("link", name="Rollaway 2/70").click()

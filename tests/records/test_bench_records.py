@@ -100,6 +100,44 @@ def test_joined_segments_are_one_sweep_and_both_files_are_published(session):
     assert read_exchange(write_exchange(core, files))[0].sweeps[0].sweep.points == 101
 
 
+def test_raw_sweep_is_corrected_with_the_calibrations_standards(session):
+    """Raw files of open, short, load and antenna through one error box; chosen as raw, the antenna is as it was."""
+    from dataclasses import asdict
+
+    from levelmoor.core.bench_records import RawPart
+    from levelmoor.formats.touchstone_out import write_s1p
+    from levelmoor.records.raw_files import keep_raw
+    from levelmoor.web.cells import CellProblem, set_cell
+    from tests.sweeps import rlc_sweep
+
+    truth = rlc_sweep(14e6, 14.4e6, 51)
+
+    def raw(gamma):
+        measured = 0.04 + 0.9 * gamma / (1 - 0.1j * gamma)
+        return write_s1p(type(truth)(truth.frequency_hz, measured + 0j * truth.gamma)).encode()
+
+    team = team_of(session, "Raw")
+    row = store.open_evaluation(session, team, "Antenna")
+    sweep = sweeps.add_sweep(session, row, "raw.s1p", raw(truth.gamma))
+    with pytest.raises(CellProblem, match="Choose the calibration on record"):
+        set_cell("sweep", sweep, "raw", "yes", row)
+    parts = []
+    for role, gamma in (("open", 1.0), ("short", -1.0), ("load", 0.0)):
+        data = raw(gamma)
+        parts.append(asdict(RawPart(f"{role}.s1p", keep_raw(session, team.id, data).sha256, role=role)))
+    record = t.Calibration(
+        team_id=team.id, instrument_id=row.bench_instrument_id, low_hz=14e6, high_hz=14.4e6, done_at="2026-05-31", parts=parts
+    )  # fmt: skip
+    session.add(record)
+    session.flush()
+    set_cell("sweep", sweep, "calibration", f"record:{record.id}", row)
+    set_cell("sweep", sweep, "raw", "yes", row)
+    session.flush()
+    core, files = exported(session, store.evaluation(session, team.id, row.id))
+    assert core.sweeps[0].sweep.gamma == pytest.approx(truth.gamma, abs=1e-9)
+    assert read_exchange(write_exchange(core, files))[0].sweeps[0].sweep.gamma == pytest.approx(truth.gamma, abs=1e-9)
+
+
 def test_piece_taken_out_keeps_its_figures_for_what_was_measured_with_it(session):
     from levelmoor.records.database import now
 
