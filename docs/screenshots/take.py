@@ -45,6 +45,23 @@ def printed(page: Page, address: str) -> None:
         subprocess.run(command, check=True)
 
 
+def plan_and_bench(page: Page) -> str:
+    """Plan, printed sheet, bench and equipment; the address of the evaluation that is planned."""
+    open_evaluation(page, "Rollaway 2/70")
+    evaluation = page.url.split("?")[0]
+    page.goto(f"{evaluation}/plan")
+    keep(page, "plan")
+    printed(page, f"{evaluation}/plan/sheet.pdf")
+    open_evaluation(page, "Rectangle Six")
+    page.goto(f"{page.url.split('?')[0]}/bench")
+    page.evaluate("document.querySelectorAll('article.check.bad')[0].scrollIntoView({ block: 'start' })")
+    page.evaluate("window.scrollBy(0, -90)")
+    keep(page, "bench")
+    page.goto(f"{ADDRESS}/equipment")
+    keep(page, "equipment")
+    return evaluation
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
@@ -67,18 +84,7 @@ def main() -> None:
         page.get_by_role("link", name="Rollaway 2/70").click()
         page.wait_for_url("**/r/*")
         keep(page, "report")
-        open_evaluation(page, "Rollaway 2/70")
-        evaluation = page.url.split("?")[0]
-        page.goto(f"{evaluation}/plan")
-        keep(page, "plan")
-        printed(page, f"{evaluation}/plan/sheet.pdf")
-        open_evaluation(page, "Rectangle Six")
-        page.goto(f"{page.url.split('?')[0]}/bench")
-        page.evaluate("document.querySelectorAll('article.check.bad')[0].scrollIntoView({ block: 'start' })")
-        page.evaluate("window.scrollBy(0, -90)")
-        keep(page, "bench")
-        page.goto(f"{ADDRESS}/equipment")
-        keep(page, "equipment")
+        evaluation = plan_and_bench(page)
         page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
         open_evaluation(page, "Linkline 60/40/30")
         turn(page, "SWR at most 1.5:1 on 40m")

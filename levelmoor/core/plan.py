@@ -14,9 +14,11 @@ from levelmoor.core.plan_instruments import Instruments
 from levelmoor.core.plan_model import Choice, Cover, Plan, Run, RunKind, Segment, Uncovered
 from levelmoor.core.plan_order import order_runs, time_line
 from levelmoor.core.plan_sweeps import (
+    MOST_PASSES,
     USUAL_POINTS,
     Wanted,
     cut_into_segments,
+    passes_needed,
     share_sweeps,
     span_around,
     step_wanted,
@@ -160,6 +162,13 @@ class _Planner:
         instrument = group.choice.instrument
         low, high = span_around(widest, instrument)
         points = instrument.points if instrument else 0
+        passes = passes_needed(low, high, step, points)
+        problem = group.choice.problem
+        if not problem and instrument and passes > MOST_PASSES:
+            problem = (
+                f"at a step of {format_step(step)} it would take {passes} passes of {points} points; "
+                f"use an instrument with more points than {instrument.name}"
+            )
         windows = tuple(w.window for w in group.wanted)
         claim_ids = tuple(dict.fromkeys(i for w in group.wanted for i in w.claim_ids))
         run = Run(
@@ -169,12 +178,12 @@ class _Planner:
             setup_id=setup.id,
             windows=windows,
             claim_ids=claim_ids,
-            segments=cut_into_segments(low, high, step, points),
+            segments=() if problem else cut_into_segments(low, high, step, points),
             step_needed_hz=step,
             choice=group.choice,
             repeats=self.repeats or 3,
             watch=(*_seen(known, widest), *self._place(setup, low)),
-            problem=group.choice.problem,
+            problem=problem,
         )
         return replace(run, done_by=self._done_by(run))
 

@@ -18,6 +18,8 @@ SURVEY_REACH = 1.3
 """The survey reaches this factor beyond the lowest and the highest window: dips lie outside their bands."""
 USUAL_POINTS = 201
 """Points where an instrument leaves the choice, or where its number is not written down."""
+MOST_PASSES = 40
+"""More passes than this in one run are nobody's afternoon."""
 FINER_THAN_NEEDED = 2.0
 """A width known from a survey is swept twice as fine as the gate asks, since the survey may have smoothed it."""
 
@@ -62,16 +64,20 @@ def span_around(window: Window, instrument: Instrument | None = None) -> tuple[f
     return low, high
 
 
+def passes_needed(low_hz: float, high_hz: float, step_hz: float, most_points: int) -> int:
+    """How many passes of an instrument's points a span takes at that step; one where its points are not known."""
+    return max(1, math.ceil((high_hz - low_hz) / step_hz / (most_points - 1) * (1 - 1e-12))) if most_points else 1
+
+
 def cut_into_segments(low_hz: float, high_hz: float, step_hz: float, most_points: int) -> tuple[Segment, ...]:
     """As few passes as the instrument's points allow, none with a step above `step_hz`; neighbours share their end.
 
     `most_points` 0 is a number that is not written down: one pass with as many as are needed.
     """
     span = high_hz - low_hz
-    needed = math.ceil(span / step_hz * (1 - 1e-12)) + 1
     if not most_points:
-        return (Segment(low_hz, high_hz, max(needed, USUAL_POINTS)),)
-    passes = max(1, math.ceil((needed - 1) / (most_points - 1)))
+        return (Segment(low_hz, high_hz, max(math.ceil(span / step_hz * (1 - 1e-12)) + 1, USUAL_POINTS)),)
+    passes = passes_needed(low_hz, high_hz, step_hz, most_points)
     while True:
         ends = [low_hz + round(span * k / passes) for k in range(passes)] + [high_hz]
         pieces = list(pairwise(ends))

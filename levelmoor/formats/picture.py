@@ -3,7 +3,7 @@
 import io
 from dataclasses import dataclass
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from levelmoor.formats.problem import FileProblem
 
@@ -33,6 +33,8 @@ def read_photograph(name: str, data: bytes) -> Photograph:
     """
     if len(data) > LARGEST_BYTES:
         raise FileProblem(name, 1, 1, f"{len(data) / 1e6:.0f} MB", f"at most {LARGEST_BYTES / 1e6:.0f} MB")
+    # The PDF's library lets cut-off pictures pass for the whole process; here they are refused.
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
     try:
         with Image.open(io.BytesIO(data), formats=tuple(TYPES)) as image:
             kind = image.format or ""

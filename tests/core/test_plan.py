@@ -127,7 +127,7 @@ def test_with_a_survey_the_sweep_is_fine_enough_for_the_dip_it_showed(f0, q, poi
     assert "steps wide" not in found.reason, (run.step_needed_hz, found.reason)
 
 
-@given(st.floats(1e6, 100e6), st.floats(1e3, 5e6), st.floats(10, 1e5), st.sampled_from([0, 11, 101, 801]))
+@given(st.floats(1e6, 100e6), st.floats(1e3, 5e6), st.floats(500, 1e5), st.sampled_from([0, 11, 101, 801]))
 def test_segments_are_within_points_and_step_and_leave_no_gap(low, span, step, points):
     pieces = cut_into_segments(low, low + span, step, points)
     assert pieces[0].low_hz == low
@@ -155,6 +155,13 @@ def test_few_points_make_several_passes():
     run = first(make_plan(replace(CASE, instruments=(replace(ANALYZER, points=11),))))
     assert len(run.segments) == 3
     assert run.points == 31
+
+
+def test_more_passes_than_an_afternoon_holds_are_said_to_be_too_many():
+    known = Evidence("e", "survey", "a", "u", "i", Calibration.AT_PLANE, rlc_sweep(14.19e6, 14.21e6, 2001, q=20000))
+    few = replace(ANALYZER, points=11)
+    case = replace(CASE, samples=CASE.samples[:1], setups=CASE.setups[:1], instruments=(few,), sweeps=(known,))
+    assert any("passes of 11 points; use an instrument with more points" in u.reason for u in make_plan(case).uncovered)
 
 
 def test_known_dip_asks_for_the_step_its_width_needs():

@@ -3,6 +3,7 @@ import zipfile
 from dataclasses import replace
 from hashlib import sha256
 from io import BytesIO
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -117,3 +118,10 @@ def test_exchange_form_names_what_is_wrong():
     document["claims"][0]["limit"] = 0.5
     with pytest.raises(ExchangeProblem, match=r"claims\.0.*above 1"):
         from_document(json.dumps(document), {})
+
+
+def test_bundle_of_version_1_is_verified_as_it_was_written():
+    """Written by an earlier release, before findings named gates."""
+    data = (Path(__file__).parent / "bundle-version-1.zip").read_bytes()
+    assert read_bundle(data).manifest["version"] == 1
+    assert verify_bundle(data).same

@@ -52,6 +52,41 @@ def test_migration_from_nothing_makes_what_the_mappings_say(database_url):
     engine.dispose()
 
 
+def test_what_an_earlier_schema_holds_is_kept_and_judged_as_before(database_url):
+    """A team and a sweep with a day, one without, as the first schema had them."""
+    engine = create_engine(database_url)
+    with engine.begin() as connection:
+        connection.execute(text("CREATE DATABASE levelmoor_earlier CHARACTER SET utf8mb4"))
+    engine.dispose()
+    earlier = database_url.replace("/levelmoor?", "/levelmoor_earlier?")
+    migrate(earlier, "0001")
+    engine = create_engine(earlier)
+    columns = (
+        "evaluation_id, sample_id, setup_id, instrument_id, raw_file_id, name, file_name, format, ports, port, unit, "
+    )
+    columns += (
+        "kind, guessed, calibration, z0_ohm, scalar, points, low_hz, high_hz, largest_step_hz, best_hz, best_gamma, "
+    )
+    columns += "worst_gamma, frequency, gamma, created_at, taken_on"
+    values = "1, 1, 1, 1, 1, 'a', 'a', 'csv', 1, 1, '', '', '[]', 'none', 50, 0, 1, 1, 2, 1, 1, 0, 0, '', '', NOW()"
+    with engine.begin() as connection:
+        connection.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
+        connection.execute(
+            text(
+                "INSERT INTO team (name, region, rule, profile, profile_limit, reports_listed) "
+                "VALUES ('Old', 1, 'guarded', 'strict', 1.5, 1)"
+            )
+        )
+        for day in ("'2026-05-31'", "NULL"):
+            connection.execute(text(f"INSERT INTO sweep ({columns}) VALUES ({values}, {day})"))
+    migrate(earlier)
+    with engine.begin() as connection:
+        assert connection.execute(text("SELECT bench_rule, age_limit_h FROM team")).all() == [("stated", 24.0)]
+        days = connection.execute(text("SELECT taken_on, raw FROM sweep ORDER BY id")).all()
+        assert days == [("2026-05-31", 0), ("", 0)]
+    engine.dispose()
+
+
 @pytest.mark.parametrize(
     "values", [np.array([1.5, -2e300, 5e-324]), np.array([], dtype=float), np.array([1 + 2j, -0.5j])]
 )
