@@ -87,7 +87,7 @@ def gates_of(book: BenchBook, evidence: Evidence, setup: Setup, window: Window |
     full = book.of_calibration(CheckKind.FULL, evidence)
     if full is not None:
         result = book.result(full)
-        gates.append(Gate("Open or short", _state(result.sound), result.words))
+        gates.append(Gate("Open or short", _state(result.sound), result.words[:1].lower() + result.words[1:]))
     cable = _cable_gate(book, evidence, setup)
     return (*gates, cable) if cable else tuple(gates)
 

@@ -349,5 +349,5 @@ def _seen(known: Iterable[SweepReading], window: Window) -> list[str]:
     near = min(dips, key=lambda d: max(window.low_hz - d.frequency_hz, d.frequency_hz - window.high_hz), default=None)
     if near is None:
         return []
-    side = "in it" if window.low_hz <= near.frequency_hz <= window.high_hz else "outside it"
+    side = "inside the window" if window.low_hz <= near.frequency_hz <= window.high_hz else "outside the window"
     return [f"The nearest dip seen so far is at {format_mhz(round(near.frequency_hz, -3))} MHz, {side}"]

@@ -30,7 +30,7 @@ def refresh_card(
         "more": max(len(shown) - MOST_SKYLINES, 0),
         "published": published,
         "profile": evaluation.profile.name,
-        "todo": todo.state if todo else "",
+        "todo": f"{todo.name}: {todo.state[:1].lower()}{todo.state[1:]}" if todo else "",
     }
     row.worst_verdict = worst_verdict(f.verdict for f in findings.claims).value if findings.claims else ""
     row.updated_at = now()
