@@ -206,6 +206,7 @@ document.addEventListener("htmx:sendError", () => {
 document.addEventListener("htmx:afterSettle", start);
 // What was refused is said where it is seen.
 document.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.elt.id === "work") event.detail.elt.querySelector("#problems [role=alert]")?.scrollIntoView({ block: "center" });
+  const where = { work: "#problems [role=alert]", "bench-work": "[role=alert]", "plan-work": "[role=alert]" }[event.detail.elt.id];
+  if (where) event.detail.elt.querySelector(where)?.scrollIntoView({ block: "center" });
 });
 start();

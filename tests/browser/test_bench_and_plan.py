@@ -206,6 +206,23 @@ def test_verdict_changes_with_the_gates_of_the_bench(proven):
     assert "Known load passed" in slip
 
 
+def test_calibration_is_recorded_for_the_sweep_that_asks_for_it(proven):
+    page = proven
+    home = page.url
+    write_claim(page)
+    drop(page, "yard.s1p", touchstone())
+    page.get_by_role("button", name="Yes, at the plane").click()
+    put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
+    page.get_by_role("link", name="Record the calibration and a known load").click()
+    form = page.locator("#calibrations form")
+    assert form.locator("[name=low]").input_value() == "13.2 MHz"
+    form.get_by_label("Done").fill("2026-05-31T10:00")
+    form.get_by_role("button", name="Keep the record").click()
+    page.locator("#calibrations").get_by_role("cell", name="yard").wait_for()
+    page.goto(home)
+    verdict_line(page, "no known load was swept")
+
+
 def test_calibration_of_the_wrong_span_and_a_stale_one_are_caught(proven):
     page = proven
     home = page.url

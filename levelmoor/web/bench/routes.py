@@ -59,10 +59,24 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "items": {k.value: v for k, v in ITEMS.items()},
         "bench_rules": BENCH_RULE_WORDS,
         "planes": PLANE_WORDS,
-        "form": request.form,
+        "form": request.form or _of_sweep(row),
         "wrong_in": "",
         "wrong": "",
         "new_kind": request.values.get("kind", "load"),
+    }
+
+
+def _of_sweep(row: t.Evaluation) -> dict[str, str]:
+    """What a sweep that asks for its calibration already says of it."""
+    sweep = next((s for s in row.sweeps if str(s.id) == request.args.get("sweep")), None)
+    if sweep is None:
+        return {}
+    return {
+        "for_sweep": str(sweep.id),
+        "instrument_id": str(sweep.instrument_id),
+        "low": f"{sweep.low_hz / 1e6:.9g} MHz",
+        "high": f"{sweep.high_hz / 1e6:.9g} MHz",
+        "points": str(sweep.points),
     }
 
 
@@ -143,6 +157,8 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
     db().flush()
     row.bench_calibration, row.bench_calibration_id = "at_plane", record.id
     row.bench_instrument_id = record.instrument_id
+    for sweep in (s for s in row.sweeps if str(s.id) == request.form.get("for_sweep")):
+        sweep.calibration, sweep.calibration_id = "at_plane", record.id
     return _again(row)
 
 

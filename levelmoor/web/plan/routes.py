@@ -13,6 +13,7 @@ from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.records import tables as t
 from levelmoor.records import ticks
 from levelmoor.records.database import now
+from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.cells import CellProblem
 from levelmoor.web.context import db, for_members
 from levelmoor.web.plan import wishes
@@ -86,7 +87,7 @@ def figure(evaluation_id: int, name: str) -> ResponseReturnValue:
 def run(evaluation_id: int, action: str) -> ResponseReturnValue:
     """Leave a run out, take it in again, move it, or take an own one away."""
     row, key = evaluation_or_404(evaluation_id), request.form.get("key", "")
-    made = plan_of(shown(row)["bench"].evaluation)
+    made = plan_of(evaluation_of(row))
     if action not in ("up", "down", "drop", "restore", "remove", "unordered"):
         abort(404)
     if action == "drop":
@@ -120,7 +121,7 @@ def own(evaluation_id: int) -> ResponseReturnValue:
 def seen(evaluation_id: int) -> ResponseReturnValue:
     """What changed has been noted; from here on changes are counted anew."""
     row = evaluation_or_404(evaluation_id)
-    evaluation = shown(row)["bench"].evaluation
+    evaluation = evaluation_of(row)
     row.plan_seen = snapshot(plan_of(evaluation), evaluation)
     return _again(row)
 
@@ -191,7 +192,7 @@ def tick(evaluation_id: int) -> ResponseReturnValue:
 def pdf(evaluation_id: int) -> ResponseReturnValue:
     """The run sheet on A4."""
     row = evaluation_or_404(evaluation_id)
-    evaluation = shown(row)["bench"].evaluation
+    evaluation = evaluation_of(row)
     address = url_for("plan.sheet", evaluation_id=row.id, _external=True)
     data = sheet_pdf(plan_of(evaluation), evaluation, address, now().date().isoformat())
     response = Response(data, mimetype="application/pdf")
