@@ -141,7 +141,6 @@ class Evidence:
     calibration_id: str = ""
     raw: bool = False
     segments: tuple[RawPart, ...] = ()
-    run_key: str = ""
 
 
 @dataclass(frozen=True, eq=False)

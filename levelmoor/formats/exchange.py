@@ -51,7 +51,6 @@ class EvidenceDocument(_Document):
     calibration_id: str = ""
     raw: bool = False
     segments: tuple[RawPart, ...] = ()
-    run_key: str = ""
 
 
 class CheckDocument(_Document):

@@ -60,7 +60,7 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
         added = sweeps.add_sweep(
             session, row, evidence.file_name, files[evidence.sha256], options, taken_on=evidence.taken_on
         )
-        added.name, added.raw, added.run_key = evidence.name, evidence.raw, evidence.run_key
+        added.name, added.raw = evidence.name, evidence.raw
         added.segments = [new.part(p) for p in evidence.segments]
         if added.raw or added.segments:
             sweeps.compose(added)

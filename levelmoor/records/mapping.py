@@ -73,7 +73,6 @@ def evidence_of(row: tables.Sweep) -> core.Evidence:
         calibration_id=str(row.calibration_id or ""),
         raw=row.raw,
         segments=parts_of(row.segments),
-        run_key=row.run_key,
     )
 
 

@@ -253,7 +253,6 @@ class Sweep(Base):
     calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
     raw: Mapped[bool] = mapped_column(default=False)
     segments: Mapped[list[Any]] = mapped_column(default=list)
-    run_key: Mapped[str] = mapped_column(String(80), default="")
     file_z0_ohm: Mapped[float | None]
     z0_ohm: Mapped[float]
     scalar: Mapped[bool]

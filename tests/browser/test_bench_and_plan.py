@@ -65,6 +65,12 @@ def put(page, label, value):
         page.get_by_label(label, exact=True).press("Tab")
 
 
+def pick(page, label, value):
+    """Choose in a cell and wait until it is kept: a file dropped at once would else be read without it."""
+    with page.expect_response(lambda r: "/cell/" in r.url):
+        page.get_by_label(label).select_option(value)
+
+
 # -- From nothing to a printed run sheet -----------------------------------------------------------------------------
 
 
@@ -212,6 +218,7 @@ def test_calibration_is_recorded_for_the_sweep_that_asks_for_it(proven):
     write_claim(page)
     drop(page, "yard.s1p", touchstone())
     page.get_by_role("button", name="Yes, at the plane").click()
+    verdict_line(page, "not on record")
     put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
     page.get_by_role("link", name="Record the calibration and a known load").click()
     form = page.locator("#calibrations form")
@@ -265,10 +272,11 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     put(page, "Length, m of Another feed line", "20")
     put(page, "Name of Another feed line", "Old line")
     page.goto(home)
-    page.locator("#case").get_by_label("Reference plane").select_option("shack")
-    page.get_by_label("Feed line of the setup").select_option(label="Old line")
-    page.get_by_label("What the bench must have shown").select_option("stated")
-    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    with page.expect_response("**/plane"):
+        page.locator("#case").get_by_label("Reference plane").select_option("shack")
+    pick(page, "Feed line of the setup", "Old line")
+    pick(page, "What the bench must have shown", "stated")
+    pick(page, "Calibration of new sweeps", "at_plane")
     drop(page, "yard.s1p", touchstone())
     verdict_line(page, "Loss in the feed line lowers the SWR")
 
@@ -364,8 +372,8 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     page = proven
     home = page.url
     write_claim(page)
-    page.get_by_label("What the bench must have shown").select_option("stated")
-    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
+    pick(page, "What the bench must have shown", "stated")
+    pick(page, "Calibration of new sweeps", "at_plane")
     page.locator("#case form.add-picture input[type=file]").set_input_files(
         [
             {"name": "box.jpg", "mimeType": "image/jpeg", "buffer": photograph(size=(2000, 1000))},
@@ -375,7 +383,7 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     page.get_by_role("alert").filter(has_text="not.jpg was not taken").wait_for()
     put(page, "Caption of the picture", "What was in the box")
     put(page, "Price, if paid", "34")
-    page.get_by_label("How the sample was obtained").select_option("bought")
+    pick(page, "How the sample was obtained", "bought")
     drop(page, "yard.s1p", touchstone())
     verdict_line(page, "Pass")
     page.goto(f"{home}/report")

@@ -125,7 +125,6 @@ def upgrade() -> None:
     op.add_column('sweep', sa.Column('calibration_id', sa.Integer(), nullable=True))
     op.add_column('sweep', sa.Column('raw', sa.Boolean(), nullable=False, server_default='0'))
     op.add_column('sweep', sa.Column('segments', sa.JSON(), nullable=False, server_default='[]'))
-    op.add_column('sweep', sa.Column('run_key', sa.String(length=80), nullable=False, server_default=''))
     # A day becomes a text that may carry a time; a day that was not known becomes an empty one.
     op.alter_column('sweep', 'taken_on', existing_type=sa.DATE(), type_=sa.String(length=16), nullable=True)
     op.execute("UPDATE sweep SET taken_on = '' WHERE taken_on IS NULL")
@@ -150,7 +149,6 @@ def downgrade() -> None:
     op.alter_column('sweep', 'taken_on', existing_type=sa.String(length=16), nullable=True)
     op.execute("UPDATE sweep SET taken_on = NULLIF(LEFT(taken_on, 10), '')")
     op.alter_column('sweep', 'taken_on', existing_type=sa.String(length=16), type_=sa.DATE(), nullable=True)
-    op.drop_column('sweep', 'run_key')
     op.drop_column('sweep', 'segments')
     op.drop_column('sweep', 'raw')
     op.drop_column('sweep', 'calibration_id')
