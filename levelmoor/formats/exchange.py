@@ -17,7 +17,7 @@ from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Picture
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.plan_wishes import PlanWishes
 from levelmoor.core.sweep import Sweep
-from levelmoor.core.usability import Profile, Usability
+from levelmoor.core.usability import DEFAULT_PROFILE, Profile, Usability
 from levelmoor.core.window_verdict import Spot, WindowFinding
 from levelmoor.core.windows import Window
 from levelmoor.formats.check import finite, window_report
@@ -71,14 +71,14 @@ class EvaluationDocument(_Document):
     version: Literal[1] = 1
     title: str
     product: Product
-    region: int
-    rule: Rule
-    profile: Profile
-    samples: tuple[Sample, ...]
-    claims: tuple[Claim, ...]
-    setups: tuple[Setup, ...]
-    instruments: tuple[Instrument, ...]
-    sweeps: tuple[EvidenceDocument, ...]
+    region: int = 1
+    rule: Rule = Rule.GUARDED
+    profile: Profile = DEFAULT_PROFILE
+    samples: tuple[Sample, ...] = ()
+    claims: tuple[Claim, ...] = ()
+    setups: tuple[Setup, ...] = ()
+    instruments: tuple[Instrument, ...] = ()
+    sweeps: tuple[EvidenceDocument, ...] = ()
     notes: str = ""
     bench_rule: BenchRule = BenchRule.STATED
     age_limit_h: float = 24.0

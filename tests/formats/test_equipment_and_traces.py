@@ -3,6 +3,7 @@
 import io
 import json
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -261,8 +262,6 @@ def test_feed_line_keeps_its_figures_in_the_exchange_form():
 
 
 def test_schema_in_the_documents_is_the_models():
-    from pathlib import Path
-
     kept_schema = json.loads((Path(__file__).parents[2] / "docs/evaluation.schema.json").read_text("utf-8"))
     assert kept_schema == json.loads(json.dumps(json_schema()))
 
@@ -274,3 +273,11 @@ def test_what_is_no_export_is_refused(data):
         read_exchange(data)
     with pytest.raises(ExchangeProblem):
         read_exchange(b"PK" + data)
+
+
+def test_example_of_the_documents_is_planned():
+    text = (Path(__file__).parents[2] / "docs/formats.md").read_text("utf-8")
+    example = text.split("```json\n")[1].split("```")[0]
+    plan = make_plan(read_exchange(example.encode())[0])
+    assert [r.choice.chain.words for r in plan.runs] == ["Lead", "Lead"]
+    assert not plan.uncovered
