@@ -1,9 +1,10 @@
 """The planner: from claims, samples, setups and what the team owns to the runs that show what can be shown."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from levelmoor.core import cautions
+from levelmoor.core.cable_check import CableCheck
 from levelmoor.core.claims import REFLECTION, Claim, Quantity
 from levelmoor.core.decision import Verdict
 from levelmoor.core.evaluation import Evaluation, Plane, Sample, Setup
@@ -85,13 +86,15 @@ class _Planner:
 
     def answered_in(self, setup: Setup) -> list[Claim]:
         """The claims that a sweep in this setup answers."""
-        if setup.plane is Plane.SHACK and not self._line_known(setup):
-            return []
-        return [c for c in self.claims if not condition_not_met(c, setup)]
-
-    def _line_known(self, setup: Setup) -> bool:
+        claims = [c for c in self.claims if not condition_not_met(c, setup)]
+        if setup.plane is not Plane.SHACK:
+            return claims
         cable = self.bench.book.cable(setup)
-        return cable is not None and bool(getattr(self.bench.book.result(cable), "sound", False))
+        line = self.bench.book.result(cable) if cable else None
+        if not isinstance(line, CableCheck) or not line.sound:
+            return []
+        # The judge moves a sweep through the line only where the line was swept over all of it.
+        return [c for c in claims if all(line.loss_db.covers(*span_around(w)) for w in c.windows)]
 
     def runs_of(self, sample: Sample, setup: Setup) -> list[Run]:
         """The survey and the windows of one sample in one setup, and the runs added by hand."""
@@ -137,17 +140,9 @@ class _Planner:
                 asked.setdefault((window.low_hz, window.high_hz), []).append((window, claim))
         by_instrument: dict[object, list[tuple[Wanted, Choice]]] = {}
         for entries in asked.values():
-            window = entries[0][0]
-            limit = min(self.limit_of(c) for _, c in entries)
-            step = min(step_wanted(window, self.limit_of(c), known) for _, c in entries)
-            wanted = Wanted(window, step, tuple(c.id for _, c in entries), limit)
-            choice = self._choice(sample, window, limit)
-            if choice.instrument is None and any(self.limit_of(c) > limit for _, c in entries):
-                # An instrument that cannot decide the tightest limit may still decide the others.
-                loosest = max(self.limit_of(c) for _, c in entries)
-                other = self._choice(sample, window, loosest)
-                choice = other if other.instrument else choice
-            by_instrument.setdefault(choice.instrument.id if choice.instrument else None, []).append((wanted, choice))
+            for wanted, choice in self._choices(sample, entries, known):
+                instrument_id = choice.instrument.id if choice.instrument else None
+                by_instrument.setdefault(instrument_id, []).append((wanted, choice))
         groups = []
         for members in by_instrument.values():
             choices = dict(members)
@@ -155,6 +150,23 @@ class _Planner:
             shared = share_sweeps([w for w, _ in members], instrument.points if instrument else 0)
             groups += [_Group(tuple(g), choices[min(g, key=lambda w: w.limit_swr)]) for g in shared]
         return groups
+
+    def _choices(
+        self, sample: Sample, entries: list[tuple[Window, Claim]], known: tuple[SweepReading, ...]
+    ) -> Iterator[tuple[Wanted, Choice]]:
+        """A window with the instrument for the tightest limit that some instrument decides, and apart from it the
+        claims whose limit none does.
+        """
+        window = entries[0][0]
+        undecided: list[Claim] = []
+        claims = sorted((c for _, c in entries), key=self.limit_of)
+        while claims and self._choice(sample, window, self.limit_of(claims[0])).instrument is None:
+            undecided.append(claims.pop(0))
+        for some in (claims, undecided):
+            if some:
+                limit = self.limit_of(some[0])
+                step = min(step_wanted(window, self.limit_of(c), known) for c in some)
+                yield Wanted(window, step, tuple(c.id for c in some), limit), self._choice(sample, window, limit)
 
     def _window_run(self, sample: Sample, setup: Setup, group: _Group, known: tuple[SweepReading, ...]) -> Run:
         widest = group.wanted[0].window
@@ -172,7 +184,8 @@ class _Planner:
         windows = tuple(w.window for w in group.wanted)
         claim_ids = tuple(dict.fromkeys(i for w in group.wanted for i in w.claim_ids))
         run = Run(
-            key=f"s{sample.id}-u{setup.id}-{widest.low_hz / 1e3:.0f}-{widest.high_hz / 1e3:.0f}",
+            key=f"s{sample.id}-u{setup.id}-{widest.low_hz / 1e3:.0f}-{widest.high_hz / 1e3:.0f}"
+            + ("" if instrument else "-undecided"),
             kind=RunKind.WINDOW,
             sample_id=sample.id,
             setup_id=setup.id,

@@ -9,9 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from levelmoor.core.bandplan import band_plan
+from levelmoor.core.bench_records import BenchCheck, CheckKind
 from levelmoor.core.claims import Claim, Quantity, Tuner
 from levelmoor.core.connectors import parse_connector
-from levelmoor.core.equipment import Adapter, Equipment, Instrument, InstrumentClass, Pad
+from levelmoor.core.equipment import Adapter, Equipment, FeedLine, Instrument, InstrumentClass, Pad
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
 from levelmoor.core.judge import Bench
 from levelmoor.core.plan import make_plan
@@ -27,6 +28,7 @@ from levelmoor.core.sweep import Sweep
 from levelmoor.core.sweep_reading import read_sweep
 from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.windows import Window
+from tests.core.test_feedline import swept as line_swept
 from tests.sweeps import rlc, rlc_sweep
 
 TWENTY, TWO = Window(14e6, 14.35e6, "20m"), Window(144e6, 146e6, "2m")
@@ -233,6 +235,16 @@ def test_instrument_that_cannot_decide_is_said_so_beforehand():
     assert any("cannot decide" in reason for _, reason in run.choice.why_not)
 
 
+def test_tight_limit_that_none_decides_is_told_apart_from_a_loose_one_on_the_same_band():
+    poor = replace(ANALYZER, figures=BenchFigures(25.0))
+    claims = (Claim("1", Quantity.SWR, (TWENTY,), 1.15), Claim("2", Quantity.SWR, (TWENTY,), 3.0))
+    plan = make_plan(
+        replace(CASE, claims=claims, samples=CASE.samples[:1], setups=CASE.setups[:1], instruments=(poor,))
+    )
+    assert [c.claim_id for c in plan.covers] == ["2"]
+    assert [(u.claim_id, "cannot decide 1.15" in u.reason) for u in plan.uncovered] == [("1", True)]
+
+
 @pytest.mark.parametrize(
     ("instrument", "words"),
     [
@@ -275,6 +287,16 @@ def test_tuner_and_named_setup_are_conditions():
 def test_shack_end_of_an_unchecked_line_shows_no_claim():
     plan = make_plan(replace(CASE, setups=(Setup("u", "shack", plane=Plane.SHACK, line_id="x"),)))
     assert "unchecked line" in plan.uncovered[0].reason
+
+
+@pytest.mark.parametrize(("top", "covered"), [(200e6, ["20m", "2m"]), (100e6, [])])
+def test_shack_end_of_a_checked_line_shows_what_the_line_was_swept_for(top, covered):
+    """A claim over 20 m and 2 m needs a line that was swept to 2 m, since the judge moves no sweep beyond that."""
+    cable = BenchCheck("w", CheckKind.CABLE, "2026-05-31", "i", item_id="f", sweep=line_swept(20.0, top=top))
+    setup = Setup("u", "shack", plane=Plane.SHACK, line_id="f")
+    owned = Equipment(lines=(FeedLine("f", "line", "RG-213", 20.0),))
+    plan = make_plan(replace(CASE, setups=(setup,), samples=CASE.samples[:1], checks=(cable,), equipment=owned))
+    assert [c.window.name for c in plan.covers] == covered
 
 
 def test_what_is_shown_already_takes_no_time():
