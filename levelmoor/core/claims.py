@@ -63,6 +63,8 @@ SWEPT = (Quantity.SWR, Quantity.RETURN_LOSS)
 """The quantities that a sweep checks against a level of SWR."""
 REFLECTION = (*SWEPT, Quantity.RESONANCE, Quantity.BANDWIDTH)
 """All quantities that a sweep of reflection checks."""
+POWERED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS, Quantity.POWER)
+"""The quantities that a carrier power, a mode and a duty cycle belong to."""
 NOT_YET = (
     Quantity.OUTPUT_POWER,
     Quantity.EMISSIONS,

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from levelmoor.core import cautions
 from levelmoor.core.cable_check import CableCheck
-from levelmoor.core.claims import REFLECTION, Claim, Quantity
+from levelmoor.core.claims import REFLECTION, Claim
 from levelmoor.core.decision import Verdict
 from levelmoor.core.evaluation import Evaluation, Plane, Sample, Setup
 from levelmoor.core.frequency import format_mhz, format_step
@@ -44,18 +44,16 @@ def make_plan(evaluation: Evaluation) -> Plan:
     dropped = tuple(r for r in runs if r.key in wishes.dropped)
     ordered = order_runs(kept, wishes.order)
     names = {x.id: x.label for x in evaluation.samples} | {x.id: x.name for x in evaluation.setups}
-    todo = [r for r in ordered if not r.problem and not r.done_by]
     covers, uncovered = planner.coverage(ordered, dropped)
-    return Plan(
+    plan = Plan(
         runs=tuple(ordered),
         dropped=dropped,
-        stages=time_line(todo, wishes, evaluation.age_limit_h, names),
         covers=covers,
         uncovered=uncovered,
-        outside=tuple(c.id for c in evaluation.claims if c.quantity not in (*REFLECTION, Quantity.EMISSIONS)),
         repeats=planner.repeats,
         notes=planner.notes(),
     )
+    return replace(plan, stages=time_line(plan.todo, wishes, evaluation.age_limit_h, names))
 
 
 @dataclass(frozen=True)

@@ -147,14 +147,17 @@ class Plan:
     stages: tuple[Stage, ...] = ()
     covers: tuple[Cover, ...] = ()
     uncovered: tuple[Uncovered, ...] = ()
-    outside: tuple[str, ...] = ()
-    """Ids of claims that no run of this plan is about."""
     repeats: int | None = 1
     notes: tuple[str, ...] = field(default=())
 
     @property
     def minutes(self) -> float:
         return self.stages[-1].start_min + self.stages[-1].minutes if self.stages else 0.0
+
+    @property
+    def todo(self) -> tuple[Run, ...]:
+        """The runs that can be made and have not been."""
+        return tuple(r for r in self.runs if not r.problem and not r.done_by)
 
     def count(self, kind: StageKind) -> int:
         return sum(1 for s in self.stages if s.kind is kind)

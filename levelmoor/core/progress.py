@@ -20,13 +20,18 @@ class Step:
     done: bool
 
 
-def steps(evaluation: Evaluation, findings: Findings, plan: Plan, published: int) -> list[Step]:
-    """Case, claims, plan, bench, sweeps, verdicts, report, in the order people go through them."""
+def steps(
+    evaluation: Evaluation, findings: Findings, plan: Plan, published: int, book: BenchBook | None = None
+) -> list[Step]:
+    """Case, claims, plan, bench, sweeps, verdicts, report, in the order people go through them.
+
+    `book` is the evaluation's own where it was opened already, so that its checks are not computed again.
+    """
     return [
         _case(evaluation),
         _claims(evaluation),
         _plan(plan),
-        _bench(evaluation),
+        _bench(evaluation, book or BenchBook(evaluation)),
         _sweeps(evaluation),
         _verdicts(evaluation, findings),
         Step(
@@ -65,16 +70,16 @@ def _plan(plan: Plan) -> Step:
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
-    left = sum(1 for r in plan.runs if not r.done_by)
+    left = len(plan.todo)
     runs = "One run" if left == 1 else f"{left} runs"
     return Step("plan", "Plan", f"{runs}, {plan.minutes:.0f} min" if left else "All runs are in", True)
 
 
-def _bench(evaluation: Evaluation) -> Step:
+def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
     if not evaluation.sweeps:
         recorded = bool(evaluation.calibrations)
         return Step("bench", "Bench", "On record" if recorded else "Record a calibration", recorded)
-    book, setups = BenchBook(evaluation), {s.id: s for s in evaluation.setups}
+    setups = {s.id: s for s in evaluation.setups}
     blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
     if blocked:
         return Step("bench", "Bench", f"{blocked} of {len(evaluation.sweeps)} sweeps do not rest on it", False)

@@ -1,6 +1,5 @@
 """The plan's figures: a time axis of rebuilds, calibrations and sweeps, and which window is covered by which sweep."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,10 +72,9 @@ class CoverRow:
     window: Window
     run: Run | None
     times: int
-    words: str
 
 
-def cover_rows(plan: Plan, samples: Mapping[str, str]) -> list[CoverRow]:
+def cover_rows(plan: Plan) -> list[CoverRow]:
     """One row for each window of the claims, covered or not, by rising frequency."""
     runs = {r.key: r for r in plan.runs}
     rows: dict[tuple[float, float], CoverRow] = {}
@@ -84,13 +82,12 @@ def cover_rows(plan: Plan, samples: Mapping[str, str]) -> list[CoverRow]:
         key = (cover.window.low_hz, cover.window.high_hz)
         run = runs[cover.run_key]
         times = sum(1 for r in plan.runs if not r.problem and r.claim_ids and _has(r, key))
-        rows.setdefault(key, CoverRow(cover.window, run, times, ""))
+        rows.setdefault(key, CoverRow(cover.window, run, times))
     for lost in plan.uncovered:
         if lost.window is None:
             continue
         key = (lost.window.low_hz, lost.window.high_hz)
-        who = samples.get(lost.sample_id, "")
-        rows.setdefault(key, CoverRow(lost.window, None, 0, f"{who}: {lost.reason}" if who else lost.reason))
+        rows.setdefault(key, CoverRow(lost.window, None, 0))
     return [rows[k] for k in sorted(rows)]
 
 

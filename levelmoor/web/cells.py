@@ -15,6 +15,7 @@ from levelmoor.core.decision import Rule
 from levelmoor.core.evaluation import Calibration, Obtained, Plane
 from levelmoor.core.usability import PROFILES, own_profile
 from levelmoor.core.window_text import parse_windows
+from levelmoor.formats.equipment_fields import number as read_number
 from levelmoor.records import tables as t
 from levelmoor.records.bench import calibration_rows, rows_of
 from levelmoor.records.mapping import claim_of, windows_row
@@ -42,14 +43,10 @@ def text_cell(longest: int = 200, needed: str = "") -> Parser:
 
 def number(typed: str, what: str, low: float, high: float) -> float:
     """A number as people write it, decimal comma allowed, within bounds."""
-    bare = typed.strip().removesuffix(":1").lstrip("<≤ ").replace(",", ".").strip()
     try:
-        value = float(bare)
-    except ValueError:
-        raise CellProblem(f'"{typed.strip()}" is no number; {what}.') from None
-    if not low <= value <= high:
-        raise CellProblem(f"{typed.strip()} is out of range; {what}.")
-    return value
+        return read_number(typed.strip().removesuffix(":1").lstrip("<≤ "), what, low, high)
+    except ValueError as problem:
+        raise CellProblem(f"{problem}.") from None
 
 
 def number_cell(what: str, low: float, high: float) -> Parser:

@@ -104,26 +104,26 @@ def test_time_axis_has_a_block_for_every_stage():
 
 def test_map_fills_what_is_covered_and_leaves_the_rest_empty():
     plan = make_plan(CASE)
-    rows = cover_rows(plan, {})
+    rows = cover_rows(plan)
     svg = cover_map(rows)
     assert (len(parts(svg, "water")), len(parts(svg, "basin-empty"))) == (2, 0)
     assert "2m: analyzer, 4 runs" in ElementTree.fromstring(svg).find(f"{SVG}title").text
     keys = tuple(r.key for r in plan.runs if r.name == "2m")
     without = make_plan(replace(CASE, wishes=PlanWishes(dropped=keys)))
-    svg = cover_map(cover_rows(without, {"a": "Unit A", "b": "Unit B"}))
+    svg = cover_map(cover_rows(without))
     assert (len(parts(svg, "water")), len(parts(svg, "basin-empty"))) == (1, 1)
     assert "no sweep shows it" in svg
 
 
 def test_points_of_the_map_are_those_inside_the_window():
     """13.965 MHz and 4.2 kHz a step: the 9th step is the first above 14.000, the 91st the last below 14.350: 83."""
-    (row,) = [r for r in cover_rows(make_plan(CASE), {}) if r.window.name == "20m"]
+    (row,) = [r for r in cover_rows(make_plan(CASE)) if r.window.name == "20m"]
     assert "83 points inside, step 4.2 kHz" in cover_map([row])
 
 
 def test_passes_of_a_small_instrument_are_told_apart():
     few = make_plan(replace(CASE, instruments=(replace(ANALYZER, points=11),)))
-    (row,) = [r for r in cover_rows(few, {}) if r.window.name == "20m"]
+    (row,) = [r for r in cover_rows(few) if r.window.name == "20m"]
     svg = cover_map([row])
     assert "3 passes" in svg
     assert len(parts(svg, "stakes")) == 3

@@ -22,6 +22,7 @@ from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.bench.view import calibration_cards, check_cards
 from levelmoor.web.cells import moment_cell, number
 from levelmoor.web.context import db, for_members, team
+from levelmoor.web.file_names import of_upload
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
@@ -182,7 +183,7 @@ def _standards() -> list[dict[str, Any]]:
 
 def _part(name: str, data: bytes, unit: str = "", kind: str = "", role: str = "") -> dict[str, Any]:
     raw = keep_raw(db(), team().id, data)
-    return asdict(RawPart(name.replace("\\", "/").rsplit("/", 1)[-1][-200:], raw.sha256, 1, unit, kind, role))
+    return asdict(RawPart(of_upload(name), raw.sha256, 1, unit, kind, role))
 
 
 @bench.post("/calibrations/<int:row_id>/remove")

@@ -30,7 +30,7 @@ def _shown(kind: OwnedKind) -> dict[str, Any]:
         facts = facts_of(row)
         texts = {f.name: f.write(facts.get(f.name)) for f in kind.fields}
         rows.append((row, texts, piece(kind.id, str(row.id), row.name, facts) is not None))
-    return {"kind": kind, "rows": rows, "kept": {f.name for f in kind.fields if f.choices}}
+    return {"kind": kind, "rows": rows}
 
 
 def _table(kind: OwnedKind, problem: object = None, said: str = "") -> str:

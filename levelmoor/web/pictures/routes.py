@@ -8,6 +8,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.context import db, for_members
+from levelmoor.web.file_names import of_upload
 from levelmoor.web.workbench.routes import work
 from levelmoor.web.workbench.screen import evaluation_or_404
 
@@ -24,7 +25,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
         abort(404)
     problems: list[object] = []
     for file in (f for f in request.files.getlist("pictures") if f.filename):
-        name = (file.filename or "").replace("\\", "/").rsplit("/", 1)[-1]
+        name = of_upload(file.filename)
         try:
             taken = read_photograph(name, file.read())
         except FileProblem as problem:
@@ -34,7 +35,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
             t.Picture(
                 claim_id=claim_id,
                 raw_file=keep_raw(db(), row.team_id, taken.data),
-                file_name=name[-200:],
+                file_name=name,
                 width=taken.width,
                 height=taken.height,
                 media_type=taken.media_type,

@@ -16,6 +16,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.cells import CellProblem
 from levelmoor.web.context import db, for_members
+from levelmoor.web.file_names import for_download
 from levelmoor.web.plan import wishes
 from levelmoor.web.plan.sheet import sheet_parts, sheet_pdf
 from levelmoor.web.plans import plan_of
@@ -38,7 +39,7 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
     if not row.plan_seen:
         row.plan_seen = seen
     samples = {s.id: s.label for s in evaluation.samples}
-    rows = cover_rows(made, samples)
+    rows = cover_rows(made)
     return {
         **data,
         "plan": made,
@@ -196,6 +197,5 @@ def pdf(evaluation_id: int) -> ResponseReturnValue:
     address = url_for("plan.sheet", evaluation_id=row.id, _external=True)
     data = sheet_pdf(plan_of(evaluation), evaluation, address, now().date().isoformat())
     response = Response(data, mimetype="application/pdf")
-    name = "".join(c if c.isalnum() else "-" for c in evaluation.title.lower())[:60].strip("-")
-    response.headers.set("Content-Disposition", "inline", filename=f"run-sheet-{name}.pdf")
+    response.headers.set("Content-Disposition", "inline", filename=f"run-sheet-{for_download(evaluation.title)}.pdf")
     return response

@@ -36,7 +36,7 @@ def sheet_parts(plan: Plan, evaluation: Evaluation) -> list[SheetPart]:
     """The runs that are still to do, numbered in their order, by what stands up for them."""
     samples, setups = {s.id: s for s in evaluation.samples}, {s.id: s for s in evaluation.setups}
     parts: list[SheetPart] = []
-    for number, run in enumerate((r for r in plan.runs if not r.problem and not r.done_by), 1):
+    for number, run in enumerate(plan.todo, 1):
         last = parts[-1] if parts else None
         if last is None or (last.sample.id, last.setup.id) != (run.sample_id, run.setup_id):
             setup = setups[run.setup_id]
@@ -78,7 +78,7 @@ def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: st
 def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> str:
     """The page that the PDF is made of, complete in itself but for the fonts."""
     samples = {s.id: s.label for s in evaluation.samples}
-    rows = cover_rows(plan, samples)
+    rows = cover_rows(plan)
     return _environment.get_template("plan/sheet_print.html").render(
         plan=plan,
         evaluation=evaluation,

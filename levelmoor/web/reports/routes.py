@@ -16,6 +16,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.web.file_names import for_download
 from levelmoor.web.findings import findings_of
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.workbench.screen import evaluation_or_404
@@ -144,7 +145,8 @@ def _as_json(revision: t.ReportRevision) -> Response:
 def bundle(slug: str, number: int) -> ResponseReturnValue:
     _report, revision = _revision(slug, number)
     response = Response(revision.bundle, mimetype="application/zip")
-    name = "".join(c if c.isalnum() else "-" for c in revision.title.lower())[:60].strip("-")
-    response.headers.set("Content-Disposition", "attachment", filename=f"levelmoor-{name}-{revision.number}.zip")
+    response.headers.set(
+        "Content-Disposition", "attachment", filename=f"levelmoor-{for_download(revision.title)}-{revision.number}.zip"
+    )
     response.headers["ETag"] = f'"{revision.bundle_sha256}"'
     return response

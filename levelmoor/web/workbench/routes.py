@@ -15,6 +15,7 @@ from levelmoor.records.database import now
 from levelmoor.records.exchange import exported
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, moment_cell, set_cell, understood
 from levelmoor.web.context import db, for_members
+from levelmoor.web.file_names import for_download, of_upload
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -135,7 +136,7 @@ def add_sweeps(evaluation_id: int) -> ResponseReturnValue:
     if not files:
         problems.append("No file came along; drop a Touchstone or CSV file, or choose one.")
     for n, file in enumerate(files):
-        name = (file.filename or "").replace("\\", "/").rsplit("/", 1)[-1]
+        name = of_upload(file.filename)
         try:
             added = sweeps.add_sweep(db(), row, name, file.read(), taken_on=_file_time(times, n, row))
             state = State(str(added.id), state.claim, state.view)
@@ -176,8 +177,7 @@ def export(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     core, files = exported(db(), row)
     response = Response(write_exchange(core, files), mimetype="application/zip")
-    name = "".join(c if c.isalnum() else "-" for c in core.title.lower())[:60].strip("-")
-    response.headers.set("Content-Disposition", "attachment", filename=f"{name}.evaluation.zip")
+    response.headers.set("Content-Disposition", "attachment", filename=f"{for_download(core.title)}.evaluation.zip")
     return response
 
 

@@ -6,7 +6,7 @@ from flask import abort, request
 
 from levelmoor.core import cautions
 from levelmoor.core.claim_conflicts import conflicts
-from levelmoor.core.claims import LIMIT_UNITS, QUANTITY_WORDS, Quantity
+from levelmoor.core.claims import LIMIT_UNITS, POWERED, QUANTITY_WORDS, REFLECTION, Quantity
 from levelmoor.core.decision import RULE_WORDS, Verdict
 from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.frequency import format_range
@@ -50,6 +50,8 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False) 
         "conflicts": conflicts(bench.evaluation.claims),
         "cautions": cautions,
         "quantities": QUANTITY_WORDS,
+        "reflection": REFLECTION,
+        "powered": POWERED,
         "units": {q.value: LIMIT_UNITS.get(q, "") for q in Quantity},
         "rules": RULE_WORDS,
         "profiles": PROFILES.values(),

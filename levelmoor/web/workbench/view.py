@@ -113,8 +113,10 @@ class Workbench:
 def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     """Judge the evaluation and draw what is in hand."""
     evaluation = evaluation_of(row)
-    findings = findings_of(evaluation)
-    bench = Workbench(row, evaluation, findings, steps(evaluation, findings, plan_of(evaluation), published), state)
+    findings, behind = findings_of(evaluation), Bench(evaluation)
+    bench = Workbench(
+        row, evaluation, findings, steps(evaluation, findings, plan_of(evaluation), published, behind.book), state
+    )
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
     bench.strips = tuple(
         (use, band_strip(evaluation, use)) for use in findings.usability if use.state is not Usability.NOT_SHOWN
@@ -125,7 +127,6 @@ def build(row: t.Evaluation, state: State, published: int) -> Workbench:
     bench.evidence = sweeps.get(state.sweep) or _telling_sweep(bench) or evaluation.sweeps[-1]
     bench.sweep_row = next(s for s in row.sweeps if str(s.id) == bench.evidence.id)
     z0 = bench.claim.z0_ohm if bench.claim else 50.0
-    behind = Bench(evaluation)
     placed = behind.placed(bench.evidence)
     bench.reading, bench.figures_source, bench.moved = (
         behind.reading(bench.evidence, z0),
