@@ -17,7 +17,7 @@ for (const subset of ["latin", "latin-ext", "greek"]) {
 }
 copyFileSync(join(font, "LICENSE"), join(out, "fonts", "LICENSE"));
 copyFileSync(join(here, "node_modules", "htmx.org", "dist", "htmx.min.js"), join(out, "htmx.min.js"));
-for (const script of ["app.js", "sheet.js", "sheet-worker.js"]) copyFileSync(join(here, "js", script), join(out, script));
+for (const script of ["app.js", "emissions.js", "live.js", "readings.js", "several.js", "sheet.js", "sheet-worker.js", "typed.js"]) copyFileSync(join(here, "js", script), join(out, script));
 execFileSync(join(here, "node_modules", ".bin", "tailwindcss"), ["-i", join(here, "css", "app.css"), "-o", join(out, "app.css"), "--minify"], {
   cwd: here,
   stdio: ["ignore", "ignore", "inherit"],

@@ -1,4 +1,4 @@
-"""The command line: check, verify, serve, demo, migrate, user, and the commands of bench and plan."""
+"""The command line: check, verify, serve, demo, migrate, user, and the commands of bench, plan and sweeps."""
 
 import argparse
 import json
@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from levelmoor import __version__
-from levelmoor.bench_commands import BadInput, add_commands
+from levelmoor import __version__, bench_commands, emission_commands, sweep_commands
+from levelmoor.bench_commands import BadInput
 
 if TYPE_CHECKING:
     from levelmoor.core.sweep import Sweep
@@ -73,12 +73,14 @@ def _parser() -> argparse.ArgumentParser:
     verify.add_argument("--json", action="store_true")
     verify.set_defaults(run=_verify)
 
-    add_commands(commands)
+    bench_commands.add_commands(commands)
+    sweep_commands.add_commands(commands)
+    emission_commands.add_commands(commands)
 
     serve = commands.add_parser("serve", help="serve the web application")
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", type=int, default=8080)
-    serve.add_argument("--threads", type=int, default=8)
+    serve.add_argument("--threads", type=int, default=40, help="each live screen keeps one (default 40)")
     serve.set_defaults(run=_serve)
 
     demo = commands.add_parser("demo", help="load the made-up demo into the database")

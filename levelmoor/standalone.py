@@ -15,8 +15,14 @@ from pathlib import Path
 from sqlalchemy import create_engine, text
 
 from levelmoor.demo.load import sign_in
+from levelmoor.instruments.stand_ins.instruments import stand_ins
+from levelmoor.instruments.stand_ins.server import FIRST_PORT, HOST
+from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records.database import VARIABLE, migrate
 from levelmoor.records.private_server import free_port, private_server
+
+INSTRUMENTS = "LEVELMOOR_INSTRUMENTS"
+"""The setting of what may be reached; the web's own name for it is in `levelmoor.web.live.runs`."""
 
 
 def say(words: str) -> None:
@@ -63,6 +69,8 @@ def _run(options: argparse.Namespace) -> int:
             say("loading the demo")
             if subprocess.run([sys.executable, "-m", "levelmoor.cli", "demo"], check=False).returncode:
                 raise RuntimeError("the demo could not be loaded; the reason stands above")
+        if own:
+            _stand_ins(stack)
         port = free_port(options.port)
         if port != options.port:
             say(f"port {options.port} is taken")
@@ -79,6 +87,19 @@ def _run(options: argparse.Namespace) -> int:
             say(sign_in())
         say("Ctrl-C stops it")
         return server.wait()
+
+
+def _stand_ins(stack: ExitStack) -> None:
+    """The simulated instruments that the demo's live view sweeps, and leave to reach them."""
+    last = FIRST_PORT + len(stand_ins()) - 1
+    os.environ.setdefault(INSTRUMENTS, f"{HOST}:{FIRST_PORT}-{last}")
+    try:
+        for server in serve_stand_ins(FIRST_PORT):
+            stack.callback(server.server_close)
+            stack.callback(server.shutdown)
+        say(f"simulated instruments answer at {HOST}:{FIRST_PORT} to {last}")
+    except OSError:
+        say(f"port {FIRST_PORT} is taken, so no simulated instruments were started")
 
 
 def _is_empty(url: str) -> bool:

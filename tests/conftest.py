@@ -102,7 +102,7 @@ def page(browser, live):
     """A page at 1280x800 that fails the test on any script error or refused resource."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live, accept_downloads=True)
     opened = context.new_page()
-    opened.set_default_timeout(10_000)
+    opened.set_default_timeout(30_000)
     wrong = []
     opened.on("pageerror", lambda error: wrong.append(str(error)))
     opened.on("console", lambda message: wrong.append(message.text) if "Content Security" in message.text else None)

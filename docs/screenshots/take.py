@@ -62,6 +62,37 @@ def plan_and_bench(page: Page) -> str:
     return evaluation
 
 
+def sweep_and_compare(page: Page) -> None:
+    """A comparison as skylines and in the Smith chart, and the live view of a stand-in that is swept wide."""
+    open_evaluation(page, "Linkline 60/40/30")
+    compare = f"{page.url.split('?')[0]}/compare"
+    page.goto(compare)
+    keep(page, "compare")
+    page.goto(f"{compare}?figure=smith&view=whole")
+    page.evaluate("document.querySelector('.several-panel').scrollIntoView({ block: 'end' })")
+    keep(page, "smith")
+    open_evaluation(page, "Rollaway 2/70")
+    page.goto(f"{page.url.split('?')[0]}/live")
+    for field, value in (("low", "135"), ("high", "157"), ("points", "401")):
+        page.locator(f"[name={field}]").fill(value)
+    page.get_by_role("button", name="Sweep this").click()
+    page.locator(".live-figure .only-wide svg[data-low='135000000.000']").wait_for()
+    page.get_by_text("points from the next sweep on").wait_for()
+    keep(page, "live")
+
+
+def emissions(page: Page) -> None:
+    """A handheld that fails: its harmonics with a filter foreseen, then the path and the timer."""
+    page.goto(f"{ADDRESS}/")
+    page.get_by_role("link", name="Carrick Five").click()
+    page.get_by_role("link", name="Emissions").click()
+    page.locator(".verdict-line").first.wait_for()
+    keep(page, "emissions")
+    page.evaluate("document.querySelector('#capture-form').scrollIntoView({ block: 'start' })")
+    page.evaluate("window.scrollBy(0, -80)")
+    keep(page, "path")
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
@@ -85,6 +116,8 @@ def main() -> None:
         page.wait_for_url("**/r/*")
         keep(page, "report")
         evaluation = plan_and_bench(page)
+        sweep_and_compare(page)
+        emissions(page)
         page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
         open_evaluation(page, "Linkline 60/40/30")
         turn(page, "SWR at most 1.5:1 on 40m")
@@ -105,6 +138,10 @@ def main() -> None:
         telephone.locator(".sheet-run").first.scroll_into_view_if_needed()
         telephone.evaluate("document.querySelector('.sheet-run').scrollIntoView({ block: 'start' })")
         keep(telephone, "sheet")
+        open_evaluation(telephone, "Linkline 60/40/30")
+        telephone.goto(f"{telephone.url.split('?')[0]}/readings")
+        telephone.evaluate("document.querySelector('.support').scrollIntoView({ block: 'start' })")
+        keep(telephone, "readings")
         browser.close()
 
 

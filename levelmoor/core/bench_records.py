@@ -50,6 +50,7 @@ class RawPart:
     unit: str = ""
     kind: str = ""
     role: str = ""
+    columns: str = ""
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,10 @@ RAISING = (
     "Look up first: power lines, ladder, roof, mast in the wind, lightning. Raise nothing that can fall on a line."
 )
 STEP_BACK = "Let go of the element, step back about 1.5 m, wait, then sweep."
+TRANSMITTING = (
+    "Transmit only where licensed: identify, lowest power that moves the meter, briefly, nobody near the antenna; "
+    "no analyzer connected."
+)
 PAD_FIRST = "Pad in place before the radio is connected; check its watts and the input's maximum once more."
 KEY_BRIEFLY = "Transmit only where licensed, at the lowest power that does; key briefly: radio and pad get hot."
 EXPOSURE = "Keep people away from a keyed antenna, keep the test inside the load, follow the national exposure rules."

@@ -278,11 +278,11 @@ def _windows(rest: str, region: int) -> tuple[tuple[Window, ...], str]:
     if range_in_it:
         bands += parse_windows(range_in_it[0], region)
         leftover = f"{leftover[: range_in_it.start()]} {leftover[range_in_it.end() :]}"
-    unique = tuple(dict.fromkeys(bands))
     leftover = " ".join(leftover.split())
     if re.search(r"\d\s*(?:m|cm|[kMG]?Hz)\b|\d[.,]\d", leftover, re.IGNORECASE):
-        parse_windows(leftover, region)  # a range or a band that is none: says which, and what there is
-    return unique, leftover
+        bands += parse_windows(leftover, region)  # a spot; or a band that is none: says which, and what there is
+        leftover = ""
+    return tuple(dict.fromkeys(bands)), leftover
 
 
 def _try(text: str, region: int) -> tuple[Window, ...]:

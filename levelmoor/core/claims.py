@@ -65,6 +65,8 @@ REFLECTION = (*SWEPT, Quantity.RESONANCE, Quantity.BANDWIDTH)
 """All quantities that a sweep of reflection checks."""
 POWERED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS, Quantity.POWER)
 """The quantities that a carrier power, a mode and a duty cycle belong to."""
+CAPTURED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS)
+"""The quantities that captures of a keyed radio check."""
 NOT_YET = (
     Quantity.OUTPUT_POWER,
     Quantity.EMISSIONS,

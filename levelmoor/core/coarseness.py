@@ -16,6 +16,10 @@ LEAST_POINTS = 21
 STEPS_PER_WIDTH = 3
 LEAST_DEPTH = 0.05
 """Depth in |gamma| of the dips whose width counts; shallower ones cannot hide much between two points."""
+SPOT_TOLERANCE = 1e-4
+"""A point this close to a spot frequency, as a share of it, was taken at it."""
+SPOT_STEP = 0.1
+"""Between two points whose |gamma| differs by less than this a spot may be read by interpolation."""
 LARGEST_SAG = 0.25
 """How far |gamma| may sink between two points below both of them before the path between them is a guess."""
 
@@ -37,6 +41,8 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     where it reaches well below (a dip that barely touches the limit is narrow there at any step); no leap
     between two points so wide that the path between them would invent a dip.
     """
+    if window.spot:
+        return _at_spot(reading.sweep, window.low_hz)
     sweep = reading.sweep
     inside = sweep.inside(window.low_hz, window.high_hz)
     count = int(inside.size)
@@ -74,9 +80,34 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     return Coarseness(count, step, None, "")
 
 
+def _at_spot(sweep: Sweep, frequency_hz: float) -> Coarseness:
+    """A spot counts where a point was taken at it, or where the points on both sides of it nearly agree."""
+    f = sweep.frequency_hz
+    nearest = int(np.argmin(np.abs(f - frequency_hz)))
+    step = _largest_step(sweep, frequency_hz, frequency_hz)
+    if abs(f[nearest] - frequency_hz) <= SPOT_TOLERANCE * frequency_hz:
+        return Coarseness(1, step, None, "")
+    after = int(np.searchsorted(f, frequency_hz))
+    if 0 < after < f.size and abs(sweep.magnitude[after] - sweep.magnitude[after - 1]) <= SPOT_STEP:
+        return Coarseness(0, step, None, "")
+    needed = SPOT_TOLERANCE * frequency_hz
+    return Coarseness(
+        0,
+        step,
+        needed,
+        f"nothing was read at {format_mhz(frequency_hz)} MHz, and the values on both sides of it differ too much to "
+        "read between them; take a reading at that frequency",
+    )
+
+
 def step_for_window(window: Window) -> float:
     """The largest step in Hz that puts 21 points into the window, wherever the points come to lie."""
-    return _round_down((window.high_hz - window.low_hz) / LEAST_POINTS)
+    return _round_down(room_of(window) / LEAST_POINTS)
+
+
+def room_of(window: Window) -> float:
+    """The width of a window in Hz, of a spot what is swept around it: a hundredth of its frequency."""
+    return window.high_hz - window.low_hz if not window.spot else 0.01 * window.low_hz
 
 
 def step_for_width(width_hz: float) -> float:

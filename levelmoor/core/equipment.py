@@ -35,6 +35,7 @@ class Instrument:
 
     Frequencies in Hz, powers in dBm; 0 or None where a figure is not written down. The noise is the floor seen in
     `noise_rbw_hz`. `memories` is how many calibrations it keeps at once. `checked_on` is an ISO date.
+    Of a spectrum analyzer `level_u_db` is the standard uncertainty of a level, the intercepts tell its own distortion.
     """
 
     id: str
@@ -53,6 +54,9 @@ class Instrument:
     noise_dbm: float | None = None
     noise_rbw_hz: float | None = None
     checked_on: str = ""
+    level_u_db: float = 0.5
+    second_intercept_dbm: float | None = None
+    third_intercept_dbm: float | None = None
 
     @property
     def sweeps(self) -> bool:

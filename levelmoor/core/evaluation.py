@@ -4,11 +4,14 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
+from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim
+from levelmoor.core.conditions import Conditions
 from levelmoor.core.connectors import Connector
 from levelmoor.core.decision import Rule
 from levelmoor.core.equipment import Equipment, Instrument
 from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.rule_sets import RuleSet
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.usability import DEFAULT_PROFILE, Profile
 
@@ -95,7 +98,8 @@ class Sample:
 class Setup:
     """How the sample stood when it was measured, and where the reflection is referred to.
 
-    `line_id` is the feed line between sample and instrument, `planned` whether the plan is to have it swept.
+    `line_id` is the feed line between sample and instrument, `planned` whether the plan is to have it swept;
+    `conditions` are the facts of how it stood that a comparison tells apart.
     """
 
     id: str
@@ -105,6 +109,7 @@ class Setup:
     tuner_in_line: bool = False
     line_id: str = ""
     planned: bool = True
+    conditions: Conditions = field(default_factory=Conditions)
 
 
 @dataclass(frozen=True)
@@ -119,10 +124,10 @@ class Picture:
 
 @dataclass(frozen=True, eq=False)
 class Evidence:
-    """One sweep with its conditions. `file_name` and `sha256` name the raw file it came from; port, unit and kind
-    say how it was read where the file leaves a choice. `segments` are further files joined to it. `raw` says that
-    the file is uncorrected and the sweep was corrected with the calibration record's standards. `taken_on` is an ISO
-    date, with a time where that is known.
+    """One sweep with its conditions. `file_name` and `sha256` name the raw file it came from; port, unit, kind
+    and columns say how it was read where the file leaves a choice. `segments` are further files joined to it. `raw`
+    says that the file is uncorrected and the sweep was corrected with the calibration record's standards. `taken_on`
+    is an ISO date, with a time where that is known.
     """
 
     id: str
@@ -141,11 +146,21 @@ class Evidence:
     calibration_id: str = ""
     raw: bool = False
     segments: tuple[RawPart, ...] = ()
+    columns: str = ""
+
+
+EDITION = 4
+"""The edition of the rules of judging. Since 3, repeats of a setup widen the uncertainty by their spread; setups in the
+plan come before those swept for comparison, and of sweeps of the same accuracy the latest decides; readings show what a
+band is good for at the places where they were taken; a meter is not asked for a calibration. Since
+4, captures of a keyed radio answer claims of output power and harmonics."""
 
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
-    """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it."""
+    """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it; `edition` is that of the rules
+    it is judged by, so that what was published earlier keeps its findings.
+    """
 
     title: str
     product: Product
@@ -165,3 +180,6 @@ class Evaluation:
     equipment: Equipment = field(default_factory=Equipment)
     pictures: tuple[Picture, ...] = ()
     wishes: PlanWishes = field(default_factory=PlanWishes)
+    edition: int = EDITION
+    captures: tuple[Capture, ...] = ()
+    rule_sets: tuple[RuleSet, ...] = ()

@@ -27,6 +27,12 @@ class LineFigures:
     delay_s: float
     u_loss_db: float
 
+    @property
+    def backwards(self) -> "LineFigures":
+        """The line as it takes a reflection from its far end to its near one."""
+        loss = Curve(self.loss_db.frequency_hz, tuple(-v for v in self.loss_db.value))
+        return LineFigures(loss, -self.delay_s, self.u_loss_db)
+
 
 def move_plane(gamma: ArrayLike, frequency_hz: ArrayLike, loss_db: ArrayLike, delay_s: float) -> ComplexArray:
     """Reflection at the far end of a matched line from that at its near end: gamma 10^(A/10) e^(+j 4 pi f tau) [1]_.

@@ -13,7 +13,7 @@ class DoubtfulFrequency(ValueError):
 
 
 def parse_frequency(text: str) -> float:
-    """Frequency in Hz from `7.2`, `7200 kHz`, `7.2MHz`, `144.5M`; a bare number is MHz.
+    """Frequency in Hz from `7.2`, `7200 kHz`, `7.2MHz`, `144.5M`; a bare number is MHz, with an exponent (`7.2e6`) Hz.
 
     One comma is a decimal comma. Several separators (`7.129,5`) are asked about, not guessed.
 
@@ -41,7 +41,7 @@ def parse_frequency(text: str) -> float:
     except ValueError:
         raise ValueError(f'"{text}" is not a frequency; write it like 7.2, 7200 kHz or 144.5M') from None
     # Rounding to a thousandth of a hertz keeps 7.2 MHz at 7200000.0 whatever binary makes of 7.2.
-    hertz = round(value * UNITS_HZ[unit or "mhz"], 3)
+    hertz = round(value * UNITS_HZ[unit or ("hz" if "e" in digits.lower() else "mhz")], 3)
     if not math.isfinite(hertz) or hertz <= 0:
         raise ValueError(f'"{text}" is not a frequency above zero')
     if hertz > HIGHEST_HZ:
@@ -61,6 +61,22 @@ def format_mhz(frequency_hz: float, decimals: int = 3) -> str:
 def format_range(low_hz: float, high_hz: float) -> str:
     """`14.000-14.350 MHz` with an en dash."""
     return f"{format_mhz(low_hz)}\u2013{format_mhz(high_hz)} MHz"
+
+
+def format_uncertainty(hz: float) -> str:
+    """An uncertainty with the two digits that mean something, in the unit that reads best."""
+    if not math.isfinite(hz) or hz <= 0:
+        return "not known" if hz else "0 Hz"
+    size = 10.0 ** (math.floor(math.log10(hz)) - 1)
+    return format_step(round(hz / size) * size)
+
+
+def format_to(value_hz: float, uncertainty_hz: float) -> str:
+    """A step or shift with no more digits than its uncertainty leaves it."""
+    if not math.isfinite(uncertainty_hz) or uncertainty_hz <= 0 or not value_hz:
+        return format_step(abs(value_hz))
+    place = 10.0 ** (math.floor(math.log10(uncertainty_hz)) - 1)
+    return format_step(round(abs(value_hz) / place) * place)
 
 
 def format_step(step_hz: float) -> str:

@@ -5,10 +5,16 @@ from enum import StrEnum
 
 from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, age_obstacle
 from levelmoor.core.check_results import Result, check_result
-from levelmoor.core.equipment import Instrument
+from levelmoor.core.equipment import Instrument, InstrumentClass
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Plane, Setup
 from levelmoor.core.frequency import format_range
+from levelmoor.core.repeats import FEWEST
+from levelmoor.core.spread import Spread, repeat_groups, spread_of
 from levelmoor.core.windows import Window
+
+REPEATS_SINCE = METERS_SINCE = 3
+"""The edition of the rules since which repeats widen the uncertainty, and a meter is not asked for a calibration."""
+METERS = (InstrumentClass.METER, InstrumentClass.WATTMETER, InstrumentClass.BRIDGE)
 
 CABLE_HOLDS_H = 365 * 24.0
 """A feed line's check holds for a year, or until it is moved and bent more than usual (common practice, no source)."""
@@ -44,6 +50,9 @@ class BenchBook:
         self.equipment = evaluation.equipment
         self.instruments: dict[str, Instrument] = {i.id: i for i in evaluation.instruments}
         self._results: dict[str, Result | ValueError] = {}
+        self.edition = evaluation.edition
+        self._groups = repeat_groups(evaluation.sweeps) if evaluation.edition >= REPEATS_SINCE else []
+        self._spreads: dict[tuple[str, ...], Spread] = {}
 
     def result(self, check: BenchCheck) -> Result:
         """The result of a check; raises ValueError where the check is not complete."""
@@ -56,6 +65,31 @@ class BenchBook:
         if isinstance(found, ValueError):
             raise found
         return found
+
+    def repeats(self, evidence: Evidence) -> tuple[Evidence, ...]:
+        """The sweep with its repeats, in the order they came; by itself where there are none."""
+        return next((g for g in self._groups if any(e.id == evidence.id for e in g)), (evidence,))
+
+    def spread(self, evidence: Evidence) -> Spread:
+        """Mean and spread of a sweep and its repeats, where it was read. A sweep that was not repeated itself spreads
+        as others of the same sample, setup and instrument that overlap it, since all of them stand in the same wind.
+        """
+        found = self._spread(self.repeats(evidence))
+        if found.sd is not None:
+            return found
+        for group in self._groups:
+            if len({e.taken_on[:10] for e in (group[0], evidence) if e.taken_on}) > 1:
+                continue  # another day, another wind
+            kin = all(getattr(group[0], n) == getattr(evidence, n) for n in ("sample_id", "setup_id", "instrument_id"))
+            if kin and len(group) >= FEWEST and group[0].sweep.cut(evidence.sweep.low_hz, evidence.sweep.high_hz):
+                return self._spread(group)
+        return found
+
+    def _spread(self, group: tuple[Evidence, ...]) -> Spread:
+        key = tuple(e.id for e in group)
+        if key not in self._spreads:
+            self._spreads[key] = spread_of({e.id: e.sweep for e in group})
+        return self._spreads[key]
 
     def latest(self, kind: CheckKind, **wanted: str) -> BenchCheck | None:
         """The latest complete check of a kind with these ids, None where there is none."""
@@ -81,6 +115,9 @@ class BenchBook:
 
 def gates_of(book: BenchBook, evidence: Evidence, setup: Setup, window: Window | None = None) -> tuple[Gate, ...]:
     """The gates that a sweep passes or not, for a window or for all that it spans."""
+    if _is_meter(book, evidence):
+        cable = _cable_gate(book, evidence, setup)
+        return (_meter_gate(book, evidence), cable) if cable else (_meter_gate(book, evidence),)
     gates = [_calibration_gate(book, evidence, setup)]
     low, high = (window.low_hz, window.high_hz) if window else (evidence.sweep.low_hz, evidence.sweep.high_hz)
     gates.append(_load_gate(book, evidence, low, high))
@@ -99,6 +136,24 @@ def obstacle(gates: tuple[Gate, ...]) -> str:
 
 def _state(sound: bool) -> GateState:
     return GateState.PASSED if sound else GateState.FAILED
+
+
+def _is_meter(book: BenchBook, evidence: Evidence) -> bool:
+    """Whether the sweep was read off a meter, which has no calibration at a plane."""
+    instrument = book.instruments.get(evidence.instrument_id)
+    return book.edition >= METERS_SINCE and instrument is not None and instrument.class_ in METERS
+
+
+def _meter_gate(book: BenchBook, evidence: Evidence) -> Gate:
+    name = "Meter"
+    check = book.latest(CheckKind.METER, instrument_id=evidence.instrument_id)
+    if check is not None:
+        done = check.done_at.replace("T", " ")
+        return Gate(name, GateState.PASSED, f"checked against the analyzer on known loads, {done}")
+    if book.rule is BenchRule.PROVEN:
+        words = "the meter was not checked against an analyzer on known loads; add that check on the bench"
+        return Gate(name, GateState.MISSING, words)
+    return Gate(name, GateState.NOT_ASKED, "a meter has no calibration at the plane; its stated accuracy counts")
 
 
 def _calibration_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate:

@@ -6,17 +6,33 @@ from dataclasses import dataclass, replace
 
 from levelmoor.core.at_plane import AtPlane, at_plane
 from levelmoor.core.bandplan import Band, band_plan
-from levelmoor.core.claims import NOT_YET, REFLECTION, SWEPT, Claim, Quantity, Tuner
+from levelmoor.core.claims import CAPTURED, NOT_YET, REFLECTION, SWEPT, Claim, Quantity, Tuner
 from levelmoor.core.connectors import parse_connector
 from levelmoor.core.decision import VERDICT_WORDS, Rule, Verdict, worst_verdict
+from levelmoor.core.emission_findings import (
+    EmissionsFinding,
+    emissions_of,
+    groups_of,
+    judge_powered,
+    plain_sentence,
+)
+from levelmoor.core.emission_path import pieces_of
 from levelmoor.core.evaluation import Evaluation, Evidence, Plane, Sample, Setup
 from levelmoor.core.gates import BenchBook, Gate, GateState, gates_of, obstacle
 from levelmoor.core.read_off_verdict import judge_bandwidth, judge_resonance
+from levelmoor.core.reading_usability import ReadingUsability, usability_at_readings
+from levelmoor.core.reflection import gamma_from_swr
 from levelmoor.core.sweep_reading import SweepReading, read_sweep
+from levelmoor.core.uncertainty import standard_uncertainty
 from levelmoor.core.usability import Usability, usability
 from levelmoor.core.window_verdict import WindowFinding, judge_window
 from levelmoor.core.windows import Window
 
+LATEST_SINCE = PLANNED_SINCE = READINGS_SINCE = 3
+"""The edition of the rules since which of equally accurate sweeps the latest decides, setups in the plan come before
+others, and readings show usability."""
+CAPTURES_SINCE = 4
+"""The edition of the rules since which captures answer claims."""
 USABILITY_RULE = Rule.SIMPLE
 """Usability says what share of a band lies within the profile; it needs no guard band."""
 
@@ -61,6 +77,7 @@ class Findings:
     claims: tuple[ClaimFinding, ...]
     usability: tuple[UsabilityFinding, ...]
     warnings: tuple[str, ...]
+    emissions: tuple[EmissionsFinding, ...] = ()
 
     @property
     def summary(self) -> dict[Verdict, int]:
@@ -81,7 +98,9 @@ def judge(evaluation: Evaluation) -> Findings:
         for band in band_plan(evaluation.region).bands
         if (finding := _judge_band(evaluation, bench, sample, band))
     )
-    return Findings(claims, use, tuple(_warnings(evaluation, bench)))
+    emissions = emissions_of(evaluation, bench.carriers)
+    said = (*_warnings(evaluation, bench), *plain_sentence(emissions, {s.id: s.label for s in evaluation.samples}))
+    return Findings(claims, use, said, emissions)
 
 
 class Bench:
@@ -94,6 +113,9 @@ class Bench:
         self._placed: dict[str, AtPlane] = {}
         self._readings: dict[tuple[str, float], SweepReading] = {}
         self._gates: dict[tuple[str, Window], tuple[Gate, ...]] = {}
+        self.edition = evaluation.edition
+        self.carriers = groups_of(evaluation, self.book)
+        self.paths = [(c, pieces_of(self.book, c)) for c in evaluation.captures]
 
     def of_sample(self, sample_id: str) -> list[Evidence]:
         return [s for s in self.sweeps if s.sample_id == sample_id]
@@ -132,6 +154,17 @@ class Bench:
         found = judge_window(self.reading(evidence, z0_ohm), window, limit, placed.figures, rule, disqualified)
         return _at_the_shack(found) if placed.plane is Plane.SHACK else found
 
+    def accuracy(self, evidence: Evidence, window: Window, limit: float, found: WindowFinding) -> float:
+        """What ranks sweeps by accuracy: u at the limit in the window's middle, so that a better result is no reason to
+        be preferred. Before edition 3 it was u at the worst point.
+        """
+        if self.edition < LATEST_SINCE:
+            return found.u_gamma or 0.0
+        placed, middle = self.placed(evidence), (window.low_hz + window.high_hz) / 2
+        level = float(gamma_from_swr(limit))
+        u = standard_uncertainty(level, placed.figures, placed.sweep.half_step_at(middle), middle)
+        return round(float(u), 9)
+
     def passed(self, evidence: Evidence, window: Window) -> tuple[str, ...]:
         """The gates that the sweep passed, in words."""
         return tuple(g.words for g in self.gates(evidence, window) if g.state is GateState.PASSED)
@@ -160,9 +193,14 @@ def condition_not_met(claim: Claim, setup: Setup) -> str:
 
 
 def _best_evidence(
-    candidates: list[Evidence], window: Window, judged: Callable[[Evidence], WindowFinding]
+    bench: Bench,
+    candidates: list[Evidence],
+    window: Window,
+    limit: float,
+    judged: Callable[[Evidence], WindowFinding],
 ) -> tuple[Evidence, WindowFinding] | None:
-    """The sweep a verdict rests on: one that qualifies, then the most accurate, then the latest.
+    """The sweep a verdict rests on: one that qualifies, then one of a setup in the plan, since others are swept for
+    comparison, then the most accurate, then the latest.
 
     Only sweeps that cover the window can qualify; where none does, the one that covers most of it says what is missing.
     """
@@ -171,7 +209,12 @@ def _best_evidence(
         nearest = max(reversed(candidates), key=lambda e: _overlap(e, window), default=None)
         return (nearest, judged(nearest)) if nearest else None
     found = [(evidence, judged(evidence)) for evidence in reversed(covering)]
-    return min(found, key=lambda item: (item[1].verdict is Verdict.NOT_SHOWN, item[1].u_gamma))
+
+    def rank(item: tuple[Evidence, WindowFinding]) -> tuple[bool, bool, float]:
+        aside = bench.edition >= PLANNED_SINCE and not bench.setup(item[0]).planned
+        return item[1].verdict is Verdict.NOT_SHOWN, aside, bench.accuracy(item[0], window, limit, item[1])
+
+    return min(found, key=rank)
 
 
 def _overlap(evidence: Evidence, window: Window) -> float:
@@ -180,6 +223,9 @@ def _overlap(evidence: Evidence, window: Window) -> float:
 
 
 def _judge_claim(evaluation: Evaluation, bench: Bench, claim: Claim, sample: Sample) -> ClaimFinding:
+    if claim.quantity in CAPTURED and evaluation.edition >= CAPTURES_SINCE:
+        found = judge_powered(evaluation, bench.carriers, claim, sample.id)
+        return ClaimFinding(claim.id, sample.id, found.verdict, found.reason)
     if claim.quantity not in REFLECTION:
         verdict, reason = _without_sweep(claim, sample)
         return ClaimFinding(claim.id, sample.id, verdict, reason)
@@ -232,7 +278,7 @@ def _judge_claim_window(
         disqualified = bench.disqualified(evidence, window, claim)
         return bench.judged(evidence, window, limit, claim.z0_ohm, evaluation.rule, disqualified)
 
-    found = _best_evidence(bench.of_sample(sample.id), window, judged)
+    found = _best_evidence(bench, bench.of_sample(sample.id), window, limit, judged)
     if found is None:
         return WindowEvidence(None, window, None, Verdict.NOT_SHOWN, "There is no sweep of this sample yet.")
     evidence, finding = found
@@ -271,11 +317,18 @@ def _judge_band(evaluation: Evaluation, bench: Bench, sample: Sample, band: Band
         )
 
     covering = [e for e in bench.of_sample(sample.id) if e.sweep.covers(band.low_hz, band.high_hz)]
-    best = _best_evidence(covering, band.window, judged)
+    best = _best_evidence(bench, covering, band.window, limit, judged)
     if best is None:
         return None
     evidence, finding = best
     share, worst, state = finding.share_within_limit, finding.worst, usability_of(finding)
+    if state is Usability.NOT_SHOWN and bench.edition >= READINGS_SINCE:
+        at_points = _at_readings(bench, evidence, band, limit)
+        if at_points is not None:
+            return UsabilityFinding(
+                sample.id, band.name, band.low_hz, band.high_hz, at_points.state, at_points.share,
+                worst.swr if worst else None, evidence.id, at_points.sentence,
+            )  # fmt: skip
     sentence = {
         Usability.ALL: f"Within {limit:g}:1 across the whole band.",
         Usability.PART: f"Within {limit:g}:1 on {100 * (share or 0):.0f} % of the band.",
@@ -295,6 +348,14 @@ def _judge_band(evaluation: Evaluation, bench: Bench, sample: Sample, band: Band
     )
 
 
+def _at_readings(bench: Bench, evidence: Evidence, band: Band, limit: float) -> ReadingUsability | None:
+    """What a handful of readings says of a band where the bench is no obstacle."""
+    placed = bench.placed(evidence)
+    if bench.disqualified(evidence, band.window) or placed.plane is Plane.SHACK:
+        return None
+    return usability_at_readings(placed.sweep, band.window, limit)
+
+
 def usability_of(finding: WindowFinding) -> Usability:
     """What a finding against a profile's limit says of the band."""
     if finding.verdict is Verdict.NOT_SHOWN or finding.share_within_limit is None:
@@ -311,6 +372,7 @@ def _warnings(evaluation: Evaluation, bench: Bench) -> list[str]:
             said.append(
                 f"{evidence.name} reflects more than it is sent; a passive sample cannot, so check the calibration."
             )
+    said += _few_repeats(evaluation, bench)
     if any(s.tuner_in_line for s in bench.setups.values()):
         said.append(
             "A match is not radiation: a sweep through a tuner shows the tuner's range and loss, not the antenna."
@@ -319,6 +381,12 @@ def _warnings(evaluation: Evaluation, bench: Bench) -> list[str]:
     if len(evaluation.samples) == 1:
         said.append("One sample: the result is about this unit, not about the model.")
     return said
+
+
+def _few_repeats(evaluation: Evaluation, bench: Bench) -> list[str]:
+    """Two sweeps of one setup show that it was repeated, and not how far it spreads."""
+    two = {g[0].id: g for e in evaluation.sweeps if len(g := bench.book.repeats(e)) == 2}
+    return [f"{a.name} and {b.name} are repeats; how far they spread is known from three on." for a, b in two.values()]
 
 
 def headline(findings: Findings) -> str:

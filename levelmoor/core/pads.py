@@ -33,6 +33,14 @@ def watts_of_dbm(level_dbm: ArrayLike) -> FloatArray:
     return np.asarray(10 ** (np.asarray(level_dbm, dtype=np.float64) / 10) / 1e3)
 
 
+def format_watts(power_w: float) -> str:
+    """A power in the unit that reads best: `4.7 W`, `25 µW`, `3 pW`."""
+    for unit, size in (("W", 1.0), ("mW", 1e-3), ("µW", 1e-6), ("nW", 1e-9)):
+        if power_w >= 0.9995 * size:
+            return f"{power_w / size:.3g} {unit}"
+    return f"{power_w / 1e-12:.3g} pW"
+
+
 def mismatch_error_db(gamma_one: float, gamma_two: float) -> tuple[float, float]:
     """The largest errors in dB, up and down, that two reflections facing each other make [2]_."""
     product = gamma_one * gamma_two

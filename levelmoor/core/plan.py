@@ -38,7 +38,7 @@ def make_plan(evaluation: Evaluation) -> Plan:
     """The plan of an evaluation: pure, the same input always gives the same plan."""
     planner = _Planner(evaluation)
     runs = [run for sample, setup in planner.pairs for run in planner.runs_of(sample, setup)]
-    runs += plan_emissions(evaluation, planner.bench.book, planner.instruments)
+    runs += plan_emissions(evaluation, planner.bench.book, planner.instruments, planner.bench.carriers)
     wishes = evaluation.wishes
     kept = [r for r in runs if r.key not in wishes.dropped]
     dropped = tuple(r for r in runs if r.key in wishes.dropped)

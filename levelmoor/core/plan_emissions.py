@@ -1,11 +1,14 @@
 """Emissions in the plan: which spectrum analyzer, which pad, which harmonics."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from levelmoor.core import cautions
 from levelmoor.core.bench_records import CheckKind
 from levelmoor.core.chains import Chain
 from levelmoor.core.claims import Claim, Quantity
+from levelmoor.core.decision import Verdict
+from levelmoor.core.emission_findings import CarrierGroup, groups_for, judge_powered
 from levelmoor.core.equipment import Instrument, Pad
 from levelmoor.core.evaluation import Evaluation, Sample, Setup
 from levelmoor.core.frequency import format_mhz
@@ -18,14 +21,29 @@ from levelmoor.core.plan_model import Choice, Emission, Run, RunKind, Segment
 from levelmoor.core.plan_sweeps import USUAL_POINTS
 
 
-def plan_emissions(evaluation: Evaluation, book: BenchBook, instruments: Instruments) -> list[Run]:
-    """One run per emission claim and sample, in the first planned setup without a tuner."""
+def plan_emissions(
+    evaluation: Evaluation, book: BenchBook, instruments: Instruments, groups: Sequence[CarrierGroup]
+) -> list[Run]:
+    """One run per emission claim and sample, in the first planned setup without a tuner; done where captures show the
+    claim already."""
     planned = [s for s in evaluation.setups if s.planned]
     setups = [s for s in planned if not s.tuner_in_line] or planned
     claims = [c for c in evaluation.claims if c.quantity is Quantity.EMISSIONS]
     return [
-        _emission(evaluation, book, instruments, c, s, setups[0]) for c in claims for s in evaluation.samples if setups
+        replace(
+            _emission(evaluation, book, instruments, c, s, setups[0]), done_by=_done_by(evaluation, groups, c, s.id)
+        )
+        for c in claims
+        for s in evaluation.samples
+        if setups
     ]
+
+
+def _done_by(evaluation: Evaluation, groups: Sequence[CarrierGroup], claim: Claim, sample_id: str) -> str:
+    """The capture that shows the claim already, or nothing."""
+    if judge_powered(evaluation, groups, claim, sample_id).verdict is Verdict.NOT_SHOWN:
+        return ""
+    return groups_for(groups, claim, sample_id)[0].captures[0].name
 
 
 def _emission(

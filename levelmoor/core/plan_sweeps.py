@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from levelmoor.core.coarseness import step_for_width, step_for_window, telling_widths
+from levelmoor.core.coarseness import room_of, step_for_width, step_for_window, telling_widths
 from levelmoor.core.equipment import Instrument
 from levelmoor.core.plan_model import Segment
 from levelmoor.core.reflection import gamma_from_swr
@@ -50,8 +50,8 @@ def step_wanted(window: Window, limit_swr: float, known: Iterable[SweepReading] 
 
 def span_around(window: Window, instrument: Instrument | None = None) -> tuple[float, float]:
     """The window with room on both sides, in round figures, inside the instrument's range."""
-    room = ROOM * (window.high_hz - window.low_hz)
-    unit = 10.0 ** (math.floor(math.log10(window.high_hz - window.low_hz)) - 2)
+    room = ROOM * (window.high_hz - window.low_hz) if not window.spot else room_of(window) / 2
+    unit = 10.0 ** (math.floor(math.log10(room_of(window))) - 2)
     low = math.floor((window.low_hz - room) / unit) * unit
     high = math.ceil((window.high_hz + room) / unit) * unit
     if low <= 0:

@@ -3,11 +3,13 @@
 from dataclasses import dataclass
 
 from levelmoor.core.bench_records import BenchRule
-from levelmoor.core.decision import Verdict
+from levelmoor.core.claims import CAPTURED
+from levelmoor.core.decision import VERDICT_WORDS, Verdict, worst_verdict
 from levelmoor.core.evaluation import Calibration, Evaluation, Obtained
 from levelmoor.core.gates import BenchBook, gates_of, obstacle
 from levelmoor.core.judge import Findings, headline
 from levelmoor.core.plan_model import Plan
+from levelmoor.core.spread import repeat_groups
 
 
 @dataclass(frozen=True)
@@ -23,7 +25,7 @@ class Step:
 def steps(
     evaluation: Evaluation, findings: Findings, plan: Plan, published: int, book: BenchBook | None = None
 ) -> list[Step]:
-    """Case, claims, plan, bench, sweeps, verdicts, report, in the order people go through them.
+    """Case, claims, plan, bench, sweeps, comparison, verdicts, report, in the order people go through them.
 
     `book` is the evaluation's own where it was opened already, so that its checks are not computed again.
     """
@@ -33,6 +35,8 @@ def steps(
         _plan(plan),
         _bench(evaluation, book or BenchBook(evaluation)),
         _sweeps(evaluation),
+        _compare(evaluation),
+        *_emissions(evaluation, findings),
         _verdicts(evaluation, findings),
         Step(
             "report",
@@ -89,12 +93,33 @@ def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
 
 def _sweeps(evaluation: Evaluation) -> Step:
     if not evaluation.sweeps:
-        return Step("sweep", "Sweep", "Drop a file in", False)
+        return Step("sweep", "Sweep", "None" if evaluation.captures else "Drop a file in", bool(evaluation.captures))
     uncertain = sum(1 for s in evaluation.sweeps if s.calibration is Calibration.UNSTATED)
     if uncertain:
         return Step("sweep", "Sweep", f"{uncertain} with calibration not stated", False)
     count = len(evaluation.sweeps)
     return Step("sweep", "Sweep", "One sweep" if count == 1 else f"{count} sweeps", True)
+
+
+def _compare(evaluation: Evaluation) -> Step:
+    groups = len(repeat_groups(evaluation.sweeps))
+    if groups < 2:
+        return Step("compare", "Compare", "Takes two sweeps", groups > 0 or bool(evaluation.captures))
+    return Step("compare", "Compare", f"{groups} to choose from", True)
+
+
+def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:
+    """Only where a radio is evaluated: a claim speaks of its power or harmonics, or it was captured."""
+    if not evaluation.captures and not any(c.quantity in CAPTURED for c in evaluation.claims):
+        return []
+    if not evaluation.captures:
+        return [Step("emissions", "Emissions", "Capture the keyed radio", False)]
+    if not evaluation.rule_sets:
+        return [Step("emissions", "Emissions", "Choose a rule set", False)]
+    worst = worst_verdict(e.report.verdict for e in findings.emissions)
+    count = len(evaluation.captures)
+    captures = "One capture" if count == 1 else f"{count} captures"
+    return [Step("emissions", "Emissions", f"{captures}, {VERDICT_WORDS[worst]}", worst is not Verdict.NOT_SHOWN)]
 
 
 def _verdicts(evaluation: Evaluation, findings: Findings) -> Step:

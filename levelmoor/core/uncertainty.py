@@ -22,7 +22,9 @@ class BenchFigures:
     """What the bench leaves uncorrected, as effective figures after calibration.
 
     Directivity and source match in dB (positive), tracking linear, repeat as the standard deviation of |gamma|
-    over repeat sweeps of the same setup. Where the bench was measured, `directivity` and `full` give directivity and
+    over repeat sweeps of the same setup; `repeat` is that over frequency, where repeats were swept. Of a wattmeter
+    `watt_accuracy` is the stated accuracy of each power figure as a share of it, of an SWR scale `swr_division` the
+    distance of its marks. Where the bench was measured, `directivity` and `full` give directivity and
     tracking as linear figures over frequency and stand in place of the typical ones; `line` is a feed line
     between the calibration and the plane that is judged.
     """
@@ -34,9 +36,17 @@ class BenchFigures:
     directivity: Curve | None = None
     full: Curve | None = None
     line: LineFigures | None = None
+    repeat: Curve | None = None
+    watt_accuracy: float = 0.0
+    swr_division: float = 0.0
+
+    @property
+    def varies(self) -> bool:
+        """Whether the uncertainty differs over frequency beside differing with |gamma|."""
+        return any(c is not None for c in (self.directivity, self.full, self.line, self.repeat))
 
     def __post_init__(self) -> None:
-        for name in ("directivity_db", "tracking", "source_match_db", "repeat_u"):
+        for name in ("directivity_db", "tracking", "source_match_db", "repeat_u", "watt_accuracy", "swr_division"):
             value = getattr(self, name)
             if not math.isfinite(value) or value < 0:
                 raise ValueError(f"{name} is a number of at least 0, not {value}")
@@ -48,9 +58,10 @@ def standard_uncertainty(
     """u(|gamma|): u^2 = (D^2 + (T|g|)^2 + (M|g|^2)^2)/2 + u_repeat^2 + half_step^2/3.
 
     D, T, M spread like the projection of a vector of unknown phase, whose variance is half its square (the
-    U-shaped distribution's divisor [1]_); rounding is rectangular, half of the last digit over sqrt(3) [2]_.
-    Figures measured over frequency need `frequency_hz`. With a line between, |g| is taken back to its near end,
-    where it was measured, and the uncertainty carried through the line.
+    U-shaped distribution's divisor [1]_); rounding is rectangular, half of the last digit over sqrt(3) [2]_. Watt
+    figures of relative accuracy a each add (|g| a)^2/6, since |g| = sqrt(Pr/Pf); half a division d of an SWR scale adds
+    (d (1 - |g|)^2/4)^2/3, both rectangular [2]_. Figures measured over frequency need `frequency_hz`. With a line
+    between, |g| is taken back to its near end, where it was measured, and the uncertainty carried through the line.
     """
     g, half = np.asarray(magnitude, dtype=np.float64), np.asarray(half_step, dtype=np.float64)
     f = None if frequency_hz is None else np.asarray(frequency_hz, dtype=np.float64)
@@ -67,7 +78,11 @@ def standard_uncertainty(
         t = bench.full.at(f)
     m = 10 ** (-bench.source_match_db / 20)
     systematic = d**2 + (t * g) ** 2 + (m * g**2) ** 2
-    return np.asarray(np.sqrt(systematic / 2 + bench.repeat_u**2 + half**2 / 3))
+    meter = (g * bench.watt_accuracy) ** 2 / 6 + (bench.swr_division * (1 - np.minimum(g, 1)) ** 2 / 4) ** 2 / 3
+    repeat: float | FloatArray = bench.repeat_u
+    if f is not None and bench.repeat is not None:
+        repeat = np.maximum(bench.repeat.at(f), bench.repeat_u)
+    return np.asarray(np.sqrt(systematic / 2 + repeat**2 + meter + half**2 / 3))
 
 
 def swr_interval(magnitude: float, expanded: float) -> tuple[float, float]:

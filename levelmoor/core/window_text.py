@@ -12,6 +12,7 @@ _UNIT = re.compile(r"[a-z]+$", re.IGNORECASE)
 
 def parse_windows(text: str, region: int) -> tuple[Window, ...]:
     """Windows from `2m, 70cm`, `144-146 MHz`, `3.5 to 3.8; 7 to 7.2`; a range's unit may stand once, at its end.
+    A frequency alone, `145.5 MHz`, is a spot.
 
     Raises
     ------
@@ -23,13 +24,30 @@ def parse_windows(text: str, region: int) -> tuple[Window, ...]:
     return tuple(_window(part, region) for part in parts)
 
 
+def _spot(part: str) -> Window | None:
+    """A single frequency, as `at 145.5`, `145.500 MHz`; `99m` is no frequency, but a band that is not there."""
+    bare = re.sub(r"^at\s+", "", part, flags=re.IGNORECASE)
+    if bare == part and not re.search(r"[.,]|hz$", bare, re.IGNORECASE):
+        return None
+    try:
+        at = parse_frequency(bare)
+    except DoubtfulFrequency:
+        raise
+    except ValueError:
+        return None
+    return Window(at, at)
+
+
 def _window(part: str, region: int) -> Window:
     match = _RANGE.match(part)
     if not match:
         try:
             return find_band(part, region)
         except ValueError as problem:
-            raise ValueError(f"{problem}; or write a range such as 144 to 146 MHz") from None
+            spot = _spot(part)
+            if spot is None:
+                raise ValueError(f"{problem}; or write a range such as 144 to 146 MHz") from None
+            return spot
     first, last = match[1].strip(), match[2].strip()
     unit = _UNIT.search(last)
     if unit and unit[0].lower() in UNITS_HZ and not _UNIT.search(first):

@@ -134,7 +134,7 @@ def _deciding_point(part: Sweep, bench: BenchFigures, level: float, rule: Rule) 
     """The point that decides: the largest |gamma|, or, where the uncertainty differs over frequency, the one that
     fails most surely, else the one that is least surely within.
     """
-    if bench.directivity is None and bench.full is None and bench.line is None:
+    if not bench.varies:
         return part.worst()
     g = part.magnitude
     half = 0.0 if part.half_step_gamma is None else part.half_step_gamma

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from levelmoor.instruments.stand_ins.server import FIRST_PORT, HOST
+
 INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "Bench analyzer",
@@ -63,12 +65,21 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
             "connector": "N female",
             "max_input_dbm": "20",
             "noise_dbm": "-105",
+            "level_u_db": "0.4",
+            "second_intercept_dbm": "50",
+            "third_intercept_dbm": "25",
             "noise_rbw_hz": "10",
             "figures_source": "typical of the class",
             "checked_on": "2026-08-30",
         },
     ),
 )
+LIVE = {
+    "Hill analyzer": (f"{HOST}:{FIRST_PORT}", "Generic one-port analyzer"),
+    "Bench analyzer": (f"{HOST}:{FIRST_PORT + 1}", "Generic two-port analyzer"),
+    "Hut spectrum analyzer": (f"{HOST}:{FIRST_PORT + 2}", "Generic spectrum analyzer"),
+}
+"""Which stand-in answers for an instrument, and in whose words."""
 PIECES: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("adapter", "BNC male to N male", {"end_a": "BNC male", "end_b": "N male", "high_hz": "1000", "loss_db": "0.1"}),
     (
@@ -119,7 +130,7 @@ PIECES: tuple[tuple[str, str, dict[str, str]], ...] = (
             "end_a": "N male",
             "end_b": "N female",
             "high_hz": "2000",
-            "measured": "146 MHz 10.1; 730 MHz 10.2",
+            "measured": "140 MHz 10.1; 760 MHz 10.2",
         },
     ),
     ("line", "Yard line", {"type": "RG-8X", "length_m": "24", "end_a": "N male", "end_b": "N male"}),

@@ -11,16 +11,20 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.core.bench_records import RawPart
 from levelmoor.core.frequency import parse_frequency
+from levelmoor.core.readings import ReadingKind
 from levelmoor.core.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
+from levelmoor.demo.radios import CARRICK, RBW_HZ
 from levelmoor.formats.equipment_fields import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.bench import keep_facts
+from levelmoor.records.captures import Circumstances, add_capture
 from levelmoor.records.mapping import windows_row
 from levelmoor.records.raw_files import keep_raw
+from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 
 Refresh = Callable[[t.Evaluation, int], None]
 
@@ -31,6 +35,7 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
         if session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM)):
             return f"The demo is there already. {sign_in()}"
         team = find_team(session, scenario.TEAM)
+        team.spots = [{"hz": parse_frequency(mhz), "name": name} for mhz, name in scenario.SPOTS]
         for email, name, editor in scenario.PEOPLE:
             add_member(session, team.name, email, name, scenario.PASSWORD, editor)
         bench = _load_bench(session, team)
@@ -55,6 +60,7 @@ def _load_bench(session: Session, team: t.Team) -> _Bench:
     instruments = [t.Instrument(team_id=team.id, name=name) for name, _ in club_bench.INSTRUMENTS]
     for row, (_name, facts) in zip(instruments, club_bench.INSTRUMENTS, strict=True):
         keep_facts(row, _read("instrument", facts))
+        row.address, row.driver = club_bench.LIVE.get(row.name, ("", ""))
     pieces = {
         name: t.Owned(team_id=team.id, kind=kind, name=name, facts=_read(kind, facts))
         for kind, name, facts in club_bench.PIECES
@@ -132,7 +138,41 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
         row.samples[-1].serial = serial
         session.flush()
         store.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
+    _readings(session, row, case, bench)
+    _captures(session, row, case, bench)
     refresh(row, len(case.revisions))
+
+
+def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:
+    """Spectra of the keyed radio with the pads they came through, and a filter that might be added."""
+    if case.rules:
+        row.rule_ids = list(case.rules)
+    if not case.captures:
+        return
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+    row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "spectrum")
+    for file, pads, taken_on in case.captures:
+        said = Circumstances(
+            CARRICK.carrier_hz, RBW_HZ, "FM", tuple(bench.pieces[p].id for p in pads), taken_on=taken_on
+        )
+        add_capture(session, row, file, _data(file), said)
+    if case.filter_file:
+        raw = keep_raw(session, row.team_id, _data(case.filter_file))
+        session.add(t.Filter(evaluation_id=row.id, raw_file=raw, file_name=case.filter_file))
+
+
+def _readings(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:
+    """A sheet of readings as it was typed, slips and all."""
+    if not case.readings:
+        return
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+    row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "meter")
+    sheet = sheet_on_bench(session, row, ReadingKind.SWR)
+    changes = [
+        Change("add", f"demo-{i}", {"frequency": mhz, "swr": swr}, made_at=f"2026-09-06T15:{10 + i}:00")
+        for i, (mhz, swr) in enumerate(case.readings)
+    ]
+    keep_changes(session, sheet, changes, scenario.PEOPLE[1][1])
 
 
 def _fill(rows: list[Any], kind: type[Any], wanted: list[dict[str, Any]]) -> None:

@@ -6,26 +6,15 @@ from pathlib import Path
 import numpy as np
 
 from levelmoor.core.reflection import ComplexArray, FloatArray, impedance_from_gamma, swr_from_gamma
-from levelmoor.demo.models import Analyzer, Line, coupled, dipole, reflection
+from levelmoor.demo.comparisons import COMPARED
+from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
+from levelmoor.demo.radios import SPECTRA
+from levelmoor.instruments.stand_ins.physics import Line, coupled, dipole, reflection
 
 FOLDER = Path(__file__).with_name("files")
-HANDHELD = Analyzer(directivity=0.006 - 0.004j, noise=8e-4, drift=0.004)
-BENCH = Analyzer()
 YARD = Line(24, 0.0105, 0.80)
 RACE = Line(20, 0.035, 0.66)
 """Older than it looks: twice the loss of its type."""
-
-
-def touchstone(f: FloatArray, gamma: ComplexArray, unit: str, notation: str, exponent: str = "e") -> str:
-    """The option line and data of a one-port file."""
-    scale = {"Hz": 1.0, "kHz": 1e3, "MHz": 1e6, "GHz": 1e9}[unit]
-    if notation == "RI":
-        pairs = np.column_stack((gamma.real, gamma.imag))
-    else:
-        size = 20 * np.log10(np.abs(gamma)) if notation == "DB" else np.abs(gamma)
-        pairs = np.column_stack((size, np.degrees(np.angle(gamma))))
-    rows = [f"{x / scale:.9g}\t{a:.6e}\t{b:.6e}".replace("e", exponent) for x, (a, b) in zip(f, pairs, strict=True)]
-    return "\n".join((f"# {unit} S {notation} R 50", *rows, ""))
 
 
 def _rollaway(f: FloatArray, shift: float = 1.0) -> ComplexArray:
@@ -205,6 +194,7 @@ FILES: dict[str, Callable[[], bytes]] = {
     "linkline-30m.s1p": _linked_band(9.9e6, 10.4e6, 10.11e6, 73.6, 33),
     "linkline-survey.s1p": linked_survey,
     "linkline-shack-meter.csv": linked_shack_meter,
+    **COMPARED,
 }
 TRACES: dict[str, Callable[[], bytes]] = {
     "tap-without.csv": _levels(False, 86),
@@ -216,7 +206,7 @@ TRACES: dict[str, Callable[[], bytes]] = {
 
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
-    for name, make in {**FILES, **TRACES}.items():
+    for name, make in {**FILES, **TRACES, **SPECTRA}.items():
         (FOLDER / name).write_bytes(make())
 
 

@@ -1,7 +1,10 @@
-"""The four evaluations of the demo as data."""
+"""The evaluations of the demo as data."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from levelmoor.demo.comparisons import SLIPS
+
+SPOTS = (("7.090", "40 m calling"), ("50.150", "6 m calling"), ("70.450", "4 m calling"), ("145.500", "2 m calling"))
 TEAM = "Harrowmere Fell Radio Club"
 PEOPLE = (
     ("maud.ferrow@harrowmere.example", "Maud Ferrow", True),
@@ -31,6 +34,7 @@ class Setup:
     line: str = ""
     """The feed line's name among what the club owns."""
     planned: bool = True
+    conditions: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -77,6 +81,35 @@ class Case:
     """Published revisions: the reason, and the serial of the last sample as it stood then."""
     bench_rule: str = "stated"
     in_the_box: str = ""
+    captures: tuple[tuple[str, tuple[str, ...], str], ...] = ()
+    """Spectra by their file, the pads by name, and when."""
+    filter_file: str = ""
+    rules: tuple[str, ...] = ()
+    readings: tuple[tuple[str, str], ...] = ()
+    """Frequency and SWR of a sheet read in the first setup with the radio's own meter."""
+
+
+_MOOR = {
+    "height": "6 m, ends 1.5 m",
+    "sections": "links for 40 m",
+    "surroundings": "open moor, fence 30 m away",
+    "near": "nobody within 1.5 m",
+}
+
+
+def _choke(at: str, name: str) -> Setup:
+    """The wire as it stands, with the choke at one place; swept to compare."""
+    conditions = {**_MOOR, "accessory": "ring-core choke", "accessory_at": at}
+    return Setup(name, "as the inverted V, in a gusty wind", planned=False, conditions=conditions)
+
+
+def _turned(degrees: int) -> Setup:
+    return Setup(
+        f"Beam at {degrees}°",
+        "yard mast, steel flag pole 5 m from the boom to the north",
+        planned=False,
+        conditions={"height": "4 m", "azimuth": f"{degrees}°", "surroundings": "flag pole 5 m to the north"},
+    )
 
 
 CASES = (
@@ -86,8 +119,21 @@ CASES = (
         "Linked portable dipole, 2 x 14 m of thin wire with links, on a 6 m pole; BNC at the centre.",
         (Sample("Unit 1", "L-0417", "bought", "by mail order", "BNC female", "a dealer", "89"),),
         (
-            Setup("Inverted V at 6 m", "ends at 1.5 m, open moor, nearest fence 30 m, links set for the band swept"),
-            Setup("Hut end of the line", "the same, read at the hut through 12 m of thin line", "shack", planned=False),
+            Setup(
+                "Inverted V at 6 m",
+                "ends at 1.5 m, open moor, nearest fence 30 m, links set for the band swept",
+                conditions=_MOOR,
+            ),
+            Setup(
+                "Hut end of the line",
+                "the same, read at the hut through 12 m of thin line",
+                "shack",
+                planned=False,
+                conditions=_MOOR,
+            ),
+            _choke("at the antenna", "Choke at the antenna"),
+            _choke("half way down the line", "Choke half way"),
+            _choke("at the radio", "Choke at the radio"),
         ),
         (
             Claim("swr", "2", "60m", "leaflet", condition="at 6 m, as an inverted V"),
@@ -103,7 +149,18 @@ CASES = (
             Sweep("linkline-40m.s1p", instrument=1),
             Sweep("linkline-30m.s1p", instrument=1),
             Sweep("linkline-shack-meter.csv", setup=1, instrument=2),
+            *(Sweep(f"linkline-plain-{n}.s1p", instrument=1, taken_on=f"2026-09-06T14:0{n}") for n in range(1, 5)),
+            *(
+                Sweep(f"linkline-antenna-{n}.s1p", setup=2, instrument=1, taken_on=f"2026-09-06T14:2{n}")
+                for n in range(1, 5)
+            ),
+            Sweep("linkline-middle-1.s1p", setup=3, instrument=1, taken_on="2026-09-06T14:40"),
+            *(
+                Sweep(f"linkline-radio-{n}.s1p", setup=4, instrument=1, taken_on=f"2026-09-06T14:5{n}")
+                for n in range(1, 4)
+            ),
         ),
+        readings=SLIPS,
     ),
     Case(
         "Rectangle Six",
@@ -122,6 +179,7 @@ CASES = (
                 line="Race-day line",
                 planned=False,
             ),
+            *(_turned(a) for a in (0, 90, 180, 270)),
         ),
         (
             Claim("swr", "1.5", "50.0 to 50.5", "manual"),
@@ -138,6 +196,10 @@ CASES = (
             Sweep("rectangle-shack-end.s1p", setup=1, taken_on="2026-09-12T11:20", record=1),
             Sweep("rectangle-race-line.s1p", setup=2, taken_on="2026-09-12T11:50", record=1),
             Sweep("rectangle-hill.s1p", instrument=1, taken_on="2026-09-12T12:10", record=2),
+            *(
+                Sweep(f"rectangle-azimuth-{a}.s1p", setup=3 + n, taken_on=f"2026-09-12T13:{10 * n:02d}", record=0)
+                for n, a in enumerate((0, 90, 180, 270))
+            ),
         ),
         bench_rule="proven",
         in_the_box="boom in three parts, four spreaders, wire on a winder, leaflet; the bag was missing",
@@ -158,6 +220,7 @@ CASES = (
         (
             Sweep("fourstay-wide.s2p", port=2, taken_on="2026-09-19"),
             Sweep("fourstay-near.s1p", taken_on="2026-09-19"),
+            Sweep("fourstay-hut-meter.csv", instrument=2, taken_on="2026-09-19"),
         ),
     ),
     Case(
@@ -212,5 +275,30 @@ CASES = (
         (),
         bench_rule="proven",
         in_the_box="radio, battery, charger, whip, belt clip; the leaflet is a copy",
+        captures=(
+            ("carrick-tap.csv", ("Forty dB tap",), "2026-09-20T10:05"),
+            ("carrick-tap-and-ten.csv", ("Forty dB tap", "Ten dB pad"), "2026-09-20T10:12"),
+        ),
+        filter_file="low-pass-2m.s2p",
+        rules=("us-97.307", "itu-amateur-a"),
+    ),
+    Case(
+        "Fellside Two",
+        "Pellfoot Radio Works",
+        "FM handheld for 2 m, 5 W; the other one on trial for the marshals.",
+        (Sample("Unit 1", "FS-11203", "bought", "", "SMA female", "a dealer", "96"),),
+        (Setup("In the hut, into the pad", "radio on the bench, battery full, nobody touching it"),),
+        (
+            Claim("output_power", "4.5", "2m", "leaflet", mode="FM"),
+            Claim("emissions", "60", "2m", "leaflet", power_w=5.0, mode="FM", duty=0.25),
+        ),
+        (),
+        bench_rule="proven",
+        in_the_box="radio, battery, charger, whip, leaflet",
+        captures=(
+            ("fellside-tap.csv", ("Forty dB tap",), "2026-09-20T11:05"),
+            ("fellside-tap-and-ten.csv", ("Forty dB tap", "Ten dB pad"), "2026-09-20T11:12"),
+        ),
+        rules=("us-97.307", "itu-amateur-a"),
     ),
 )

@@ -5,6 +5,7 @@ whole window is a pass, a ridge is where it fails.
 """
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from html import escape
 from itertools import pairwise
@@ -20,6 +21,7 @@ from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
 from levelmoor.core.window_verdict import WindowFinding, format_swr
 from levelmoor.core.windows import Window
+from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
 from levelmoor.figures.thinning import keep_extremes
@@ -60,7 +62,7 @@ def landscape(
     levels: list[Level],
     bench: BenchFigures,
     view: tuple[float, float] | None = None,
-    segments: list[Window] | None = None,
+    segments: Sequence[Window] | None = None,
     label: str = "SWR over frequency",
     width: float = 800,
     height: float = 400,
@@ -97,7 +99,7 @@ def landscape(
         parts += _skyline(scale, f, g, bench, sweep, sure=not seen or any(v.shown for v in seen))
     parts += _level_lines(scale, sweep, seen)
     parts += _marks(scale, reading, seen)
-    parts += _axes(scale, segments or [])
+    parts += _axes(scale, segments or ())
     parts.append(
         tag("g", tag("line", y1=scale.top, y2=scale.bottom) + tag("circle", r=5), class_="cursor", visibility="hidden")
     )
@@ -242,15 +244,8 @@ def _marks(scale: Scale, reading: SweepReading, levels: list[Level]) -> list[str
     return parts
 
 
-def _axes(scale: Scale, segments: list[Window]) -> list[str]:
-    parts = [tag("line", class_="axis", x1=scale.left, x2=scale.right, y1=scale.bottom, y2=scale.bottom)]
-    ticks, decimals = scale.frequency_ticks()
-    for tick in ticks:
-        x = float(scale.x(tick))
-        parts.append(tag("line", class_="axis", x1=x, x2=x, y1=scale.bottom, y2=scale.bottom + 5))
-        if scale.left + 20 < x < scale.right - 46:
-            parts.append(text(x, scale.bottom + 18, format_mhz(tick, decimals), text_anchor="middle", class_="quiet"))
-    parts.append(text(scale.right, scale.bottom + 18, "MHz", text_anchor="end", class_="quiet"))
+def _axes(scale: Scale, segments: Sequence[Window]) -> list[str]:
+    parts = frequency_axis(scale)
     y = scale.bottom + 28
     for segment in segments:
         low, high = max(segment.low_hz, scale.low_hz), min(segment.high_hz, scale.high_hz)

@@ -103,7 +103,7 @@ def _grid(scale: Scale, low: float, high: float, y: object, unit: str) -> list[s
             )
         )
     parts.append(text(scale.left, scale.top - 9, unit, class_="quiet"))
-    ticks, decimals = scale.frequency_ticks(90)
+    ticks, decimals = scale.frequency_ticks()
     for tick in ticks:
         place = float(scale.x(tick))
         parts.append(tag("line", class_="axis", x1=place, x2=place, y1=scale.bottom, y2=scale.bottom + 5))

@@ -35,10 +35,10 @@ class Scale:
         share = np.clip(np.asarray(gamma, dtype=np.float64) / TOP_GAMMA, 0, 1)
         return np.asarray(self.bottom - share * (self.bottom - self.top))
 
-    def frequency_ticks(self, room_px: float = 80) -> tuple[list[float], int]:
-        """Round frequencies at least `room_px` apart, and the decimals in MHz that tell them apart (three or more)."""
+    def frequency_ticks(self) -> tuple[list[float], int]:
+        """Round frequencies at least 80 px apart, and the decimals in MHz that tell them apart (three or more)."""
         span = self.high_hz - self.low_hz
-        least = span * room_px / (self.right - self.left)
+        least = span * 80 / (self.right - self.left)
         size = 10.0 ** np.floor(np.log10(least))
         step = next(float(m * size) for m in (1, 2, 5, 10) if m * size >= least)
         first = np.ceil(self.low_hz / step - 1e-9) * step

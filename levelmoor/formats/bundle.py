@@ -22,8 +22,9 @@ from levelmoor.core.judge import Findings, judge
 from levelmoor.formats.exchange import findings_document, findings_from, from_document, raw_files_of, to_document
 
 MARK = b"levelmoor sha256 "
-VERSION = 2
-"""Since version 2 findings name the gates that a sweep passed."""
+VERSION = 4
+"""Since 2 findings name the gates that a sweep passed; since 3 the evaluation names the edition of its rules; since 4
+captures and rule sets come along."""
 LARGEST_BYTES = 400_000_000
 EPOCH = (2020, 1, 1, 0, 0, 0)
 _README = """This bundle holds the evidence and the findings of a published Levelmoor report.
@@ -127,7 +128,7 @@ def read_bundle(data: bytes) -> Bundle:
         raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
-    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") not in (1, VERSION):
+    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") not in range(1, VERSION + 1):
         raise BundleProblem("not a bundle of a version this program knows")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
 
@@ -156,7 +157,7 @@ def verify_bundle(data: bytes) -> Verification:
     if bundle.manifest["version"] == 1:
         again = _before_gates(again)
     agrees, differs = [], []
-    for key in ("claims", "usability", "warnings"):
+    for key in ("claims", "usability", "warnings", "emissions"):
         published, judged = bundle.findings_document.get(key, []), again[key]
         if len(published) != len(judged):
             differs.append(f"{key}: {len(published)} published, {len(judged)} judged again")
@@ -190,6 +191,8 @@ def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[st
     if key == "warnings":
         return str(entry)
     sample = samples.get(entry["sample_id"], "?")
+    if key == "emissions":
+        return f"{entry['rules']}, {sample}, {entry['carrier_hz'] / 1e6:.6g} MHz: {entry['verdict']}"
     if key == "usability":
         return f"{entry['band']}, {sample}: {entry['sentence']}"
     claim = claims.get(entry["claim_id"])

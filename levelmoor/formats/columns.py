@@ -17,6 +17,8 @@ class Kind(StrEnum):
     RETURN_LOSS = "return_loss"
     R_X = "r_x"
     RE_IM = "re_im"
+    R_ABS_X = "r_abs_x"
+    POWERS = "powers"
 
 
 KIND_WORDS = {
@@ -24,6 +26,31 @@ KIND_WORDS = {
     Kind.RETURN_LOSS: "return loss in dB",
     Kind.R_X: "R and X in Ω",
     Kind.RE_IM: "real and imaginary part of Γ",
+    Kind.R_ABS_X: "R and X in Ω, sign of X not known",
+    Kind.POWERS: "forward and reflected power in W",
+}
+ROLES = {
+    Kind.R_X: ("r", "x"),
+    Kind.R_ABS_X: ("r", "abs_x"),
+    Kind.RE_IM: ("re", "im"),
+    Kind.SWR: ("swr",),
+    Kind.RETURN_LOSS: ("return_loss",),
+    Kind.POWERS: ("forward", "reflected"),
+}
+"""The columns that each kind needs beside the frequency, the kind that says most first."""
+SCALAR = (Kind.SWR, Kind.RETURN_LOSS, Kind.R_ABS_X, Kind.POWERS)
+"""The kinds that tell |gamma| and no phase."""
+ROLE_WORDS = {
+    "frequency": "Frequency",
+    "swr": "SWR",
+    "return_loss": "Return loss, dB",
+    "r": "R, Ω",
+    "x": "X, Ω",
+    "abs_x": "X without its sign, Ω",
+    "re": "Real part of Γ",
+    "im": "Imaginary part of Γ",
+    "forward": "Forward power, W",
+    "reflected": "Reflected power, W",
 }
 FREQUENCY_UNITS = ("Hz", "kHz", "MHz", "GHz")
 
@@ -39,11 +66,68 @@ class Columns:
     guessed: tuple[str, ...] = ()
 
 
+class ColumnsProblem(FileProblem):
+    """The headings do not say what the columns are; a person may. `headings` are those of the file, or numbers."""
+
+    headings: tuple[str, ...] = ()
+
+
+def _no_columns(table: Table, line: int, found: str, expected: str, column: int = 1) -> ColumnsProblem:
+    problem = ColumnsProblem(table.name, max(line, 1), column, found, expected)
+    problem.headings = headings_of(table)
+    return problem
+
+
+def headings_of(table: Table) -> tuple[str, ...]:
+    """The headings of a file, or its columns by number."""
+    return table.header or tuple(f"Column {i}" for i in range(1, table.width + 1))
+
+
+def header_key(headings: tuple[str, ...]) -> str:
+    """What a mapping is remembered by: the headings, case and blanks aside."""
+    return "|".join(" ".join(h.lower().split()) for h in headings)
+
+
+def write_mapping(roles: dict[int, str]) -> str:
+    """The text a mapping is kept as: `0:frequency,3:r,4:x`."""
+    return ",".join(f"{i}:{role}" for i, role in sorted(roles.items()))
+
+
+def columns_by_mapping(table: Table, mapping: str, unit: str = "") -> Columns:
+    """The columns as a person said.
+
+    Raises
+    ------
+    ValueError
+        Where the mapping names no frequency, or not what a kind needs, or a column that the file has not.
+    """
+    roles: dict[str, int] = {}
+    for part in mapping.split(",") if mapping else ():
+        place, _, role = part.partition(":")
+        if not place.isdigit() or role not in ROLE_WORDS or role in roles:
+            raise ValueError(f'"{part}" is no column with what it holds, each once; say it as 0:frequency')
+        if int(place) >= table.width:
+            raise ValueError(f"{table.name} has {table.width} columns; there is no column {int(place) + 1}")
+        roles[role] = int(place)
+    if "frequency" not in roles:
+        raise ValueError("say which column is the frequency")
+    kind = next((k for k, needed in ROLES.items() if all(n in roles for n in needed)), None)
+    if kind is None:
+        raise ValueError("say which columns are SWR, return loss, R and X, Γ, or forward and reflected power")
+    heading = table.header[roles["frequency"]] if table.header else ""
+    unit = unit or _unit_of(heading) or guess_unit(table, roles["frequency"])
+    return Columns(roles["frequency"], tuple(roles[n] for n in ROLES[kind]), kind, unit)
+
+
+def _unit_of(heading: str) -> str:
+    return next((u for u in FREQUENCY_UNITS if u.lower() in _words(heading)), "")
+
+
 def _words(heading: str) -> list[str]:
     return re.findall(r"[a-zγ]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm"))
 
 
-def _role(heading: str) -> str:
+def role_of(heading: str) -> str:
     """What one heading stands for: frequency, swr, return_loss, r, x, re, im, or nothing."""
     words = _words(heading)
     have = set(words)
@@ -51,6 +135,12 @@ def _role(heading: str) -> str:
         return ""
     if have & {"freq", "frequency", "frequencies", "frequenz", "f"} or have <= {"hz", "khz", "mhz", "ghz"}:
         return "frequency"
+    if words[0] == "reading":
+        return "reading"
+    if any(w in ("forward", "fwd", "pf") for w in words):
+        return "forward"
+    if any(w in ("reflected", "refl", "reverse", "rev", "pr") for w in words):
+        return "reflected"
     if any("swr" in w for w in words):
         return "swr"
     if {"return", "loss"} <= have or have & {"rl", "returnloss"}:
@@ -60,6 +150,8 @@ def _role(heading: str) -> str:
     impedance = bool(have & {"z", "ohm", "ohms", "impedance"})
     if words[0] in ("r", "rs", "resistance") or (impedance and have & {"re", "real"}):
         return "r"
+    if "|x|" in heading.lower().replace(" ", ""):
+        return "abs_x"
     if words[0] in ("x", "xs", "reactance") or (impedance and have & {"im", "imag", "imaginary"}):
         return "x"
     if have & {"re", "real"}:
@@ -90,34 +182,20 @@ def columns_of(table: Table) -> Columns:
 def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
     roles: dict[str, int] = {}
     for i, heading in enumerate(headings):
-        roles.setdefault(_role(heading), i)
+        roles.setdefault(role_of(heading), i)
     line = table.line_numbers[0] - 1
     expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
     if "frequency" not in roles:
-        raise FileProblem(
-            table.name, max(line, 1), 1, f"headings {shown(', '.join(headings))} without a frequency", expected
-        )
-    pairs = (
-        (Kind.R_X, ("r", "x")),
-        (Kind.RE_IM, ("re", "im")),
-        (Kind.SWR, ("swr",)),
-        (Kind.RETURN_LOSS, ("return_loss",)),
-    )
-    for kind, needed in pairs:
+        raise _no_columns(table, line, f"headings {shown(', '.join(headings))} without a frequency", expected)
+    for kind, needed in ROLES.items():
         if all(n in roles for n in needed):
-            unit = next((u for u in FREQUENCY_UNITS if u.lower() in _words(headings[roles["frequency"]])), "")
+            unit = _unit_of(headings[roles["frequency"]])
             guessed: tuple[str, ...] = ()
             if not unit:
                 unit = guess_unit(table, roles["frequency"])
                 guessed = (f"frequencies in {unit}",)
             return Columns(roles["frequency"], tuple(roles[n] for n in needed), kind, unit, guessed)
-    raise FileProblem(
-        table.name,
-        max(line, 1),
-        1,
-        f"headings {shown(', '.join(headings))} name no reflection or impedance",
-        expected,
-    )
+    raise _no_columns(table, line, f"headings {shown(', '.join(headings))} name no reflection or impedance", expected)
 
 
 def _without_header(table: Table) -> Columns:
@@ -135,11 +213,12 @@ def _without_header(table: Table) -> Columns:
         kind = Kind.RE_IM if np.all(both <= 1.05) else Kind.R_X
         columns = (1, 2)
     else:
-        raise table.problem(
-            0,
-            3,
+        raise _no_columns(
+            table,
+            table.line_numbers[0],
             f"{table.width} columns without headings",
             "a first line such as: frequency MHz, R, X says which is which",
+            table.place(0, 3)[1],
         )
     guessed.append(f"the other figures are {KIND_WORDS[kind]}")
     return Columns(0, columns, kind, unit, tuple(guessed))

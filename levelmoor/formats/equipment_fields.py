@@ -162,11 +162,18 @@ _TOP = _mhz("high_hz", "Up to", "1000 MHz")
 
 
 def _instrument(ident: str, name: str, v: Mapping[str, Any]) -> Instrument:
-    figures = BenchFigures(v["directivity_db"], v["tracking"], v["source_match_db"], v["repeat_u"])
+    figures = BenchFigures(
+        v["directivity_db"],
+        v["tracking"],
+        v["source_match_db"],
+        v["repeat_u"],
+        watt_accuracy=v["watt_accuracy"],
+        swr_division=v["swr_division"],
+    )
     return Instrument(
         ident, name, v["kind"], figures, v["figures_source"], InstrumentClass(v["class_"]), v["low_hz"], v["high_hz"],
         v["points"], v["ports"], v["memories"], connector_from(v["connector"]), v["max_input_dbm"], v["noise_dbm"],
-        v["noise_rbw_hz"], v["checked_on"],
+        v["noise_rbw_hz"], v["checked_on"], v["level_u_db"], v["second_intercept_dbm"], v["third_intercept_dbm"],
     )  # fmt: skip
 
 
@@ -229,10 +236,17 @@ _KINDS = (
             _number("max_input_dbm", "Largest safe input, dBm", "dBm, as in 10", -60, 80, example="10"),
             _number("noise_dbm", "Noise floor, dBm", "dBm, as in -100", -200, 50, example="-100"),
             Field("noise_rbw_hz", "in bandwidth", _rbw, lambda v: f"{v / 1e3:g} kHz", "10 kHz", figure=True),
+            _number("level_u_db", "Level u, dB", "standard uncertainty of a level in dB, 0 to 10", 0, 10, 0.5),
+            _number("second_intercept_dbm", "2nd intercept, dBm", "dBm, as in 40", -60, 120, example="40"),
+            _number("third_intercept_dbm", "3rd intercept, dBm", "dBm, as in 15", -60, 120, example="15"),
             _number("directivity_db", "Directivity, dB", "effective directivity in dB, 10 to 80", 10, 80, 40.0),
             _number("tracking", "Tracking", "tracking as a share, 0 to 0.5", 0, 0.5, 0.01),
             _number("source_match_db", "Source match, dB", "source match in dB, 10 to 80", 10, 80, 35.0),
             _number("repeat_u", "Repeat u", "standard deviation of |Γ| over repeats, 0 to 0.5", 0, 0.5, 0.0),
+            _number(
+                "watt_accuracy", "Watt figures ±", "accuracy of each watt figure as a share, 0 to 0.5", 0, 0.5, 0.0
+            ),
+            _number("swr_division", "SWR scale mark", "distance of the marks of an SWR scale, 0 to 5", 0, 5, 0.0),
             _text("figures_source", "Whose figures", "typical of the class", "typical of the class"),
             Field("checked_on", "Last check", _date, str, "2026-05-31", ""),
         ),

@@ -22,7 +22,7 @@ def read_part(part: RawPart, files: Mapping[str, bytes]) -> Sweep:
     data = files.get(part.sha256)
     if data is None:
         raise KeyError(part.file_name)
-    return read_sweep_file(part.file_name, data, ReadOptions(part.port, part.unit, part.kind)).sweep
+    return read_sweep_file(part.file_name, data, ReadOptions(part.port, part.unit, part.kind, part.columns)).sweep
 
 
 def correction_of(record: CalibrationRecord, kit: Kit | None, files: Mapping[str, bytes]) -> ErrorTerms:

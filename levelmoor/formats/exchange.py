@@ -9,19 +9,25 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
 from levelmoor.core.calibration import ErrorTerms
+from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim
+from levelmoor.core.curve import Curve
 from levelmoor.core.decision import Rule, Verdict
 from levelmoor.core.dips import Width
 from levelmoor.core.equipment import Equipment, Instrument
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.rule_sets import RuleSet
 from levelmoor.core.sweep import Sweep
+from levelmoor.core.trace import Trace
 from levelmoor.core.usability import DEFAULT_PROFILE, Profile, Usability
 from levelmoor.core.window_verdict import Spot, WindowFinding
 from levelmoor.core.windows import Window
+from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.check import finite, window_report
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
+from levelmoor.formats.harmonics_document import harmonics_document
 from levelmoor.formats.problem import FileProblem
 
 T = TypeVar("T")
@@ -33,6 +39,10 @@ class ExchangeProblem(ValueError):
 
 class _Document(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+BEFORE_EDITIONS = 2
+"""A document that names no edition of the rules was judged by the second."""
 
 
 class EvidenceDocument(_Document):
@@ -51,6 +61,27 @@ class EvidenceDocument(_Document):
     calibration_id: str = ""
     raw: bool = False
     segments: tuple[RawPart, ...] = ()
+    columns: str = ""
+
+
+class CaptureDocument(_Document):
+    id: str
+    name: str
+    sample_id: str
+    setup_id: str
+    instrument_id: str
+    carrier_hz: float
+    rbw_hz: float = 0.0
+    mode: str = ""
+    pad_ids: tuple[str, ...] = ()
+    line_id: str = ""
+    offset: Curve | None = None
+    filter_name: str = ""
+    file_name: str
+    sha256: str
+    unit: str = ""
+    columns: str = ""
+    taken_on: str = ""
 
 
 class CheckDocument(_Document):
@@ -87,11 +118,16 @@ class EvaluationDocument(_Document):
     equipment: Equipment = Equipment()
     pictures: tuple[Picture, ...] = ()
     wishes: PlanWishes = PlanWishes()
+    edition: int = BEFORE_EDITIONS
+    captures: tuple[CaptureDocument, ...] = ()
+    rule_sets: tuple[RuleSet, ...] = ()
 
 
 _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
 _CHECK_FIELDS = tuple(CheckDocument.model_fields)
-_SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in ("format", "version", "sweeps", "checks"))
+_CAPTURE_FIELDS = tuple(CaptureDocument.model_fields)
+_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures")
+_SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in _OWN_FIELDS)
 
 
 def to_document(evaluation: Evaluation) -> dict[str, Any]:
@@ -99,7 +135,8 @@ def to_document(evaluation: Evaluation) -> dict[str, Any]:
     sweeps = tuple(EvidenceDocument(**{n: getattr(e, n) for n in _EVIDENCE_FIELDS}) for e in evaluation.sweeps)
     checks = tuple(CheckDocument(**{n: getattr(c, n) for n in _CHECK_FIELDS}) for c in evaluation.checks)
     shared = {n: getattr(evaluation, n) for n in _SHARED_FIELDS}
-    document = EvaluationDocument(sweeps=sweeps, checks=checks, **shared)
+    captures = tuple(CaptureDocument(**{n: getattr(c, n) for n in _CAPTURE_FIELDS}) for c in evaluation.captures)
+    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, **shared)
     return document.model_dump(mode="json")
 
 
@@ -116,6 +153,7 @@ def raw_files_of(evaluation: Evaluation) -> dict[str, str]:
         found |= {p.sha256: p.file_name for p in evidence.segments}
     parts = [p for c in evaluation.calibrations for p in c.parts] + [p for c in evaluation.checks for p in c.parts]
     found |= {p.sha256: p.file_name for p in parts}
+    found |= {c.sha256: c.file_name for c in evaluation.captures}
     return found | {p.sha256: p.file_name for p in evaluation.pictures}
 
 
@@ -153,7 +191,20 @@ def from_document(raw: str | bytes, files: Mapping[str, bytes], without_files: b
             continue
         bare = BenchCheck(**{n: getattr(check, n) for n in _CHECK_FIELDS})
         checks.append(_with_files(lambda bare=bare: filled_check(bare, sound), bare.id))  # type: ignore[misc]
-    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks))
+    captures = tuple(
+        _capture(one, sound) for one in document.captures if not (without_files and one.sha256 not in sound)
+    )
+    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks), captures=captures)
+
+
+def _capture(document: CaptureDocument, files: Mapping[str, bytes]) -> Capture:
+    def read() -> Trace:
+        data = files.get(document.sha256)
+        if data is None:
+            raise KeyError(document.file_name)
+        return read_capture_file(document.file_name, data, document.unit, document.columns).trace
+
+    return Capture(trace=_with_files(read, document.name), **{n: getattr(document, n) for n in _CAPTURE_FIELDS})
 
 
 class _Terms:
@@ -175,7 +226,14 @@ class _Terms:
 
 
 def _evidence(document: EvidenceDocument, files: Mapping[str, bytes], terms: _Terms) -> Evidence:
-    first = RawPart(document.file_name, document.sha256, document.port, document.unit, document.kind)
+    first = RawPart(
+        document.file_name,
+        document.sha256,
+        document.port,
+        document.unit,
+        document.kind,
+        columns=document.columns,
+    )
 
     def read() -> Sweep:
         error_terms = terms.of(document.calibration_id) if document.raw else None
@@ -244,6 +302,16 @@ def findings_document(findings: Findings) -> dict[str, Any]:
             for u in findings.usability
         ],
         "warnings": list(findings.warnings),
+        "emissions": [
+            {
+                "sample_id": e.sample_id,
+                "carrier_hz": e.carrier_hz,
+                "filter": e.filter_name,
+                "capture_ids": list(e.capture_ids),
+                **harmonics_document(e.rule_id, e.report),
+            }
+            for e in findings.emissions
+        ],
     }
 
 

@@ -6,22 +6,40 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from levelmoor.core.frequency import UNITS_HZ
-from levelmoor.core.reflection import FloatArray, gamma_from_impedance, gamma_from_return_loss, gamma_from_swr
+from levelmoor.core.reading_sweep import join_readings
+from levelmoor.core.reflection import (
+    FloatArray,
+    gamma_from_impedance,
+    gamma_from_powers,
+    gamma_from_return_loss,
+    gamma_from_swr,
+)
 from levelmoor.core.sweep import Sweep
-from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, Columns, Kind, columns_of
+from levelmoor.formats.columns import (
+    FREQUENCY_UNITS,
+    KIND_WORDS,
+    ROLES,
+    SCALAR,
+    Columns,
+    Kind,
+    columns_by_mapping,
+    columns_of,
+)
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_POINTS, decode, too_many_points
+from levelmoor.formats.readings_file import is_readings, readings_of
 from levelmoor.formats.table import Table, read_table
 from levelmoor.formats.touchstone import frequency_problem, looks_like_touchstone, read_touchstone
 
 
 @dataclass(frozen=True)
 class ReadOptions:
-    """What a person chose: the port of a Touchstone file, unit and kind of a CSV. Empty: as the file says."""
+    """What a person chose: the port of a Touchstone file; unit, kind and columns of a CSV. Empty: as the file says."""
 
     port: int = 1
     unit: str = ""
     kind: str = ""
+    columns: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,7 +66,19 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
     lines = decode(name, data)
     if looks_like_touchstone(name, lines):
         return _from_touchstone(name, lines, options)
-    return _from_table(read_table(name, lines), options)
+    table = read_table(name, lines)
+    if is_readings(table) and not options.columns:
+        return _from_readings(table, options)
+    return _from_table(table, options)
+
+
+def _from_readings(table: Table, options: ReadOptions) -> SweepFile:
+    """A reading sheet: every figure with its own last digit, frequencies in any order, some of them twice."""
+    if options.port != 1:
+        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "readings have one port")
+    found = readings_of(table)
+    chosen = replace(options, unit="MHz", kind=found.kind.value)
+    return SweepFile("readings", join_readings(found.readings), None, 1, chosen)
 
 
 def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> SweepFile:
@@ -66,13 +96,14 @@ def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> Sweep
 def _from_table(table: Table, options: ReadOptions) -> SweepFile:
     if len(table.rows) > LARGEST_POINTS:
         raise too_many_points(table.name, table.line_numbers[LARGEST_POINTS], len(table.rows))
-    columns = _confirmed(table, columns_of(table), options)
+    said = columns_by_mapping(table, options.columns, options.unit) if options.columns else columns_of(table)
+    columns = _confirmed(table, said, options)
     frequency = _frequencies(table, columns)
     infinite = columns.kind is Kind.SWR
     values = [np.array(table.numbers(c, infinite)) for c in columns.values]
     half: FloatArray | None = None
     z0: float | None = None
-    scalar = len(values) == 1
+    scalar = columns.kind in SCALAR
     if columns.kind is Kind.SWR:
         _check_swr(table, columns, values[0])
         magnitude = gamma_from_swr(values[0])
@@ -84,6 +115,11 @@ def _from_table(table: Table, options: ReadOptions) -> SweepFile:
         gamma = gamma_from_return_loss(loss).astype(np.complex128)
         step = 0.5 * 10.0 ** -table.decimals(columns.values[0])
         half = np.abs(gamma.real) * math.log(10) / 20 * step
+    elif columns.kind is Kind.POWERS:
+        magnitude, half = _from_powers(table, columns, values[0], values[1])
+        gamma = magnitude.astype(np.complex128)
+    elif columns.kind is Kind.R_ABS_X:
+        gamma = np.abs(gamma_from_impedance(np.abs(values[0]) + 1j * values[1], 50.0)).astype(np.complex128)
     elif columns.kind is Kind.R_X:
         gamma = gamma_from_impedance(values[0] + 1j * values[1], 50.0)
         wrong = np.flatnonzero(~np.isfinite(gamma))
@@ -105,7 +141,7 @@ def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
     if options.unit and options.unit not in FREQUENCY_UNITS:
         raise ValueError(f'"{options.unit}" is not a unit of frequency; {", ".join(FREQUENCY_UNITS)} are')
     kind = Kind(options.kind) if options.kind else columns.kind
-    wanted = 2 if kind in (Kind.R_X, Kind.RE_IM) else 1
+    wanted = len(ROLES[kind])
     if wanted != len(columns.values):
         raise FileProblem(
             table.name,
@@ -141,6 +177,25 @@ def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
             f"an SWR of {shown(table.rows[i][column].strip())}",
             "an SWR is never below 1; is this a return loss, or a reflection coefficient?",
         )
+
+
+def _from_powers(
+    table: Table, columns: Columns, forward: FloatArray, back: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """|gamma| and half of what the digits of the two powers leave open."""
+    for i, (f, r) in enumerate(zip(forward.tolist(), back.tolist(), strict=True)):
+        if f <= 0 or r < 0:
+            column = columns.values[0] if f <= 0 else columns.values[1]
+            found = f"a power of {shown(table.rows[i][column].strip())}"
+            raise table.problem(i, column, found, "forward power is above 0 W and reflected power at least 0 W")
+        if r > f:
+            raise table.problem(
+                i, columns.values[1], f"{r:g} W reflected of {f:g} W forward", "no antenna reflects more than it gets"
+            )
+    h = [0.5 * 10.0 ** -table.decimals(c) for c in columns.values]
+    most = np.minimum(gamma_from_powers(np.maximum(forward - h[0], 1e-12), back + h[1]), 1.0)
+    least = gamma_from_powers(forward + h[0], np.maximum(back - h[1], 0.0))
+    return gamma_from_powers(forward, back), np.asarray((most - least) / 2)
 
 
 def _half_step(table: Table, columns: Columns, swr: FloatArray) -> FloatArray:

@@ -86,8 +86,11 @@ def _is_number(text: str, separator: str) -> bool:
     return bool(_PLAIN.match(bare) or (separator != "," and _COMMA.match(bare)))
 
 
-def read_table(name: str, lines: list[str]) -> Table:
-    """Rows and header of a CSV: separator semicolon, tab, comma or blanks; lines before the header are passed over.
+def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
+    """Rows and header of a CSV: separator semicolon, tab, comma or blanks; lines before the header and a closing word
+    are passed over.
+
+    With `named_rows` a row may start with words, as the rows of a list of peaks do.
 
     Raises
     ------
@@ -99,7 +102,7 @@ def read_table(name: str, lines: list[str]) -> Table:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
     separator = _separator([line for _, line in text])
     rows = [(n, _fields(line, separator)) for n, line in text]
-    first = _first_row_of_figures(rows, separator)
+    first = _first_row_of_figures(rows, separator, named_rows)
     if first is None:
         number, _ = rows[min(1, len(rows) - 1)]
         raise FileProblem(
@@ -109,6 +112,9 @@ def read_table(name: str, lines: list[str]) -> Table:
             f"{shown(lines[number - 1].strip())}, no row of figures",
             "a CSV holds a frequency and a figure in every row, under one line of headings",
         )
+    # A closing word under the last row (END, say) is no row.
+    while len(rows[-1][1]) != len(rows[first][1]) and not re.search(r"\d", " ".join(rows[-1][1])):
+        rows.pop()
     # A row before it that has a figure in it is a row with a slip, not the headings.
     while first > 0 and len(rows[first - 1][1]) >= 2 and any(_is_number(f, separator) for f in rows[first - 1][1]):
         first -= 1
@@ -160,9 +166,10 @@ def _separator(lines: list[str]) -> str:
     return " "
 
 
-def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], separator: str) -> int | None:
-    """The first row of two or more fields that starts with a number."""
+def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], separator: str, named: bool) -> int | None:
+    """The first row of two or more fields that starts with a number, or has two of them after its name."""
     for i, (_, fields) in enumerate(rows):
-        if len(fields) >= 2 and _is_number(fields[0], separator):
+        figures = [_is_number(f, separator) for f in fields]
+        if len(fields) >= 2 and (figures[0] or (named and sum(figures) >= 2)):
             return i
     return None

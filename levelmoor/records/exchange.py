@@ -1,16 +1,20 @@
 """Whole evaluations out of and into the database."""
 
+import json
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import date
+from itertools import chain, count
 from typing import Any
 
 from sqlalchemy import inspect
 from sqlalchemy.orm import Session
 
 from levelmoor.core.bench_records import RawPart
+from levelmoor.core.captures import Capture
 from levelmoor.core.evaluation import Evaluation
 from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.rule_sets import RuleSet
 from levelmoor.formats.equipment_fields import OWNED, kept_from
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.formats.picture import read_photograph
@@ -18,6 +22,7 @@ from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.bench import PLACES, calibration_rows, check_rows, keep_facts, rows_of
+from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
 from levelmoor.records.mapping import evaluation_of, windows_row
 from levelmoor.records.raw_files import keep_raw, raw_data
 from levelmoor.records.store import open_evaluation
@@ -56,7 +61,7 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
         row.bench_calibration = evidence.calibration.value
         record = calibrations.get(evidence.calibration_id)
         row.bench_calibration_id = record.id if record else None
-        options = ReadOptions(evidence.port, evidence.unit, evidence.kind)
+        options = ReadOptions(evidence.port, evidence.unit, evidence.kind, evidence.columns)
         added = sweeps.add_sweep(
             session, row, evidence.file_name, files[evidence.sha256], options, taken_on=evidence.taken_on
         )
@@ -64,6 +69,9 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
         added.segments = [new.part(p) for p in evidence.segments]
         if added.raw or added.segments:
             sweeps.compose(added)
+    row.rule_ids = [new.rules(r) for r in core.rule_sets]
+    for capture in core.captures:
+        new.capture(row, capture, samples, setups, instruments, owned)
     for picture in core.pictures:
         new.picture(row, picture, claims)
     session.flush()
@@ -119,6 +127,7 @@ def _setup(s: Any, owned: Mapping[str, Any]) -> t.Setup:
         tuner_in_line=s.tuner_in_line,
         line_id=owned[s.line_id].id if s.line_id in owned else None,
         planned=s.planned,
+        conditions={k: v for k, v in asdict(s.conditions).items() if v},
     )
 
 
@@ -214,6 +223,43 @@ class _Taken:
         self.session.add(row)
         self.session.flush()
         return row
+
+    def rules(self, rules: RuleSet) -> str:
+        """The id of a rule set; one that is not here becomes the team's own, by another id where another has its id."""
+        known = rule_sets_of(self.session, self.team_id)
+        ids = chain((rules.id,), (f"{rules.id[:56]}-{n}" for n in count(2)))
+        wanted = next(w for w in (replace(rules, id=i) for i in ids) if known.get(w.id, w) == w)
+        if wanted.id not in known:
+            data = json.loads(json.dumps(asdict(wanted)))
+            self.session.add(t.RuleSet(team_id=self.team_id, rule_id=wanted.id, rules=data))
+            self.session.flush()
+        return wanted.id
+
+    def capture(
+        self,
+        row: t.Evaluation,
+        c: Capture,
+        samples: Mapping[str, Any],
+        setups: Mapping[str, Any],
+        instruments: Mapping[str, Any],
+        owned: Mapping[str, Any],
+    ) -> None:
+        row.bench_sample_id, row.bench_setup_id = samples[c.sample_id].id, setups[c.setup_id].id
+        row.bench_instrument_id = instruments[c.instrument_id].id
+        said = Circumstances(
+            c.carrier_hz,
+            c.rbw_hz,
+            c.mode,
+            tuple(owned[i].id for i in c.pad_ids if i in owned),
+            owned[c.line_id].id if c.line_id in owned else None,
+            c.offset,
+            c.filter_name,
+            c.columns,
+            c.unit,
+            c.taken_on,
+            c.name,
+        )
+        add_capture(self.session, row, c.file_name, self.files[c.sha256], said)
 
     def picture(self, row: t.Evaluation, core: Any, claims: Mapping[str, t.Claim]) -> None:
         data = self.files[core.sha256]

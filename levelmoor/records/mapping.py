@@ -8,6 +8,7 @@ from sqlalchemy.orm import object_session
 from levelmoor.core import evaluation as core
 from levelmoor.core.bench_records import BenchRule
 from levelmoor.core.claims import Claim, Quantity, Tuner
+from levelmoor.core.conditions import Conditions
 from levelmoor.core.decision import Rule
 from levelmoor.core.equipment import Instrument
 from levelmoor.core.plan_wishes import OwnRun, PlanWishes
@@ -18,6 +19,7 @@ from levelmoor.formats.equipment_fields import connector_from
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
 from levelmoor.records.bench import instrument_of, parts_of, team_bench
+from levelmoor.records.captures import captures_of, rule_sets_of
 
 
 def profile_of(name: str, limit: float) -> Profile:
@@ -73,6 +75,7 @@ def evidence_of(row: tables.Sweep) -> core.Evidence:
         calibration_id=str(row.calibration_id or ""),
         raw=row.raw,
         segments=parts_of(row.segments),
+        columns=row.columns,
     )
 
 
@@ -92,7 +95,8 @@ def sample_of(row: tables.Sample) -> core.Sample:
 
 def setup_of(row: tables.Setup) -> core.Setup:
     line, plane = str(row.line_id or ""), core.Plane(row.plane)
-    return core.Setup(str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned)
+    conditions = Conditions(**(row.conditions or {}))
+    return core.Setup(str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned, conditions)
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
@@ -115,6 +119,7 @@ def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
     session = object_session(row)
     assert session is not None
     bench = team_bench(session, row.team_id)
+    rules = rule_sets_of(session, row.team_id) if row.rule_ids else {}
     return core.Evaluation(
         title=row.title or row.product.name,
         product=core.Product(row.product.name, row.product.maker, row.product.description, row.product.in_the_box),
@@ -134,11 +139,14 @@ def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
         equipment=bench.equipment,
         pictures=tuple(picture_of(p) for p in row.pictures),
         wishes=wishes_of(row, session.get(tables.Team, row.team_id)),
+        captures=captures_of(session, row.captures),
+        rule_sets=tuple(rules[i] for i in row.rule_ids or () if i in rules),
     )
 
 
 def _with_removed(row: tables.Evaluation, instruments: tuple[Instrument, ...]) -> tuple[Instrument, ...]:
     """The team's instruments, and those it no longer has that a sweep was taken with."""
     have = {i.id for i in instruments}
-    gone = {s.instrument_id: s.instrument for s in row.sweeps if str(s.instrument_id) not in have}
+    taken: tuple[Any, ...] = (*row.sweeps, *row.captures)
+    gone = {s.instrument_id: s.instrument for s in taken if str(s.instrument_id) not in have}
     return (*instruments, *(instrument_of(i) for i in gone.values()))

@@ -1,6 +1,7 @@
 """A MariaDB server of our own: own data folder, own socket, a free port on 127.0.0.1, never the machine's server."""
 
 import getpass
+import os
 import secrets
 import shutil
 import socket
@@ -29,8 +30,12 @@ def private_server(folder: Path, durable: bool = True) -> Iterator[str]:
     data = folder / "data"
     folder.mkdir(parents=True, exist_ok=True)
     folder.chmod(0o700)
+    # Servers that share a folder for their temporary tables take them from one another.
+    own = folder / "tmp"
+    own.mkdir(exist_ok=True)
+    environment = {**os.environ, "TMPDIR": str(own)}
     if not (data / "mysql").is_dir():
-        _install(data)
+        _install(data, environment)
     holder = tempfile.TemporaryDirectory(prefix="levelmoor-")
     path = folder / "mariadb.sock"
     if len(str(path)) > LONGEST_SOCKET_PATH:  # the kernel cuts longer ones
@@ -46,7 +51,7 @@ def private_server(folder: Path, durable: bool = True) -> Iterator[str]:
             "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M",
             f"--innodb-flush-log-at-trx-commit={1 if durable else 0}",
         ],
-        stdout=log, stderr=log, start_new_session=True,
+        stdout=log, stderr=log, start_new_session=True, env=environment,
     )  # fmt: skip
     try:
         _wait(server, path, folder / "mariadb.log")
@@ -82,12 +87,12 @@ def _program(*names: str) -> str:
     return found
 
 
-def _install(data: Path) -> None:
+def _install(data: Path, environment: dict[str, str]) -> None:
     command = [
         _program("mariadb-install-db"), "--no-defaults", f"--datadir={data}", f"--user={getpass.getuser()}",
         "--auth-root-authentication-method=normal", "--skip-test-db",
     ]  # fmt: skip
-    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    done = subprocess.run(command, capture_output=True, text=True, check=False, env=environment)
     if done.returncode:
         shutil.rmtree(data, ignore_errors=True)
         raise RuntimeError(f"mariadb-install-db failed:\n{done.stdout[-2000:]}{done.stderr[-2000:]}")

@@ -13,6 +13,7 @@ from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
+from levelmoor.records.captures import unit_named, usual_rules
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import raw_data
@@ -62,6 +63,8 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
             selectinload(t.Evaluation.claims),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.instrument),
+            selectinload(t.Evaluation.captures).joinedload(t.Capture.raw_file),
+            selectinload(t.Evaluation.captures).joinedload(t.Capture.instrument),
             selectinload(t.Evaluation.pictures).joinedload(t.Picture.raw_file),
         )
     )
@@ -81,6 +84,7 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
         age_limit_h=team.age_limit_h,
         wishes={},
         plan_seen={},
+        rule_ids=usual_rules(team.region),
         created_at=at,
         updated_at=at,
         card={},
@@ -116,9 +120,10 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
     missing = []
     if not row.claims:
         missing.append("Write down at least one claim.")
-    if not row.sweeps:
-        missing.append("Add at least one sweep.")
+    if not row.sweeps and not row.captures:
+        missing.append("Add at least one sweep or capture.")
     missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
+    missing += [f"Say in what unit the levels of {c.file_name} are." for c in row.captures if not unit_named(c)]
     return missing
 
 

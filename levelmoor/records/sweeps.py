@@ -1,6 +1,6 @@
 """Sweeps as kept: read from their raw files, joined, corrected, and put into rows."""
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 
 from sqlalchemy.orm import Session, object_session
 
@@ -16,6 +16,27 @@ from levelmoor.records.database import now
 from levelmoor.records.raw_files import keep_raw, raw_data
 
 
+@dataclass(frozen=True)
+class Place:
+    """What a sweep is of, by the ids of rows, and what is said of its calibration."""
+
+    sample_id: int | None
+    setup_id: int | None
+    instrument_id: int | None
+    calibration: str = "unstated"
+    calibration_id: int | None = None
+
+    @classmethod
+    def on_bench(cls, row: t.Evaluation) -> "Place":
+        return cls(
+            row.bench_sample_id,
+            row.bench_setup_id,
+            row.bench_instrument_id,
+            row.bench_calibration,
+            row.bench_calibration_id,
+        )
+
+
 def add_sweep(
     session: Session,
     row: t.Evaluation,
@@ -23,8 +44,9 @@ def add_sweep(
     data: bytes,
     options: ReadOptions | None = None,
     taken_on: str = "",
+    place: Place | None = None,
 ) -> t.Sweep:
-    """Read a file and keep it as a sweep of what is on the bench.
+    """Read a file and keep it as a sweep of what is on the bench, or of another place.
 
     Raises
     ------
@@ -32,14 +54,15 @@ def add_sweep(
         Where it cannot be read; nothing is kept then.
     """
     read = read_sweep_file(name, data, options)
+    place = place or Place.on_bench(row)
     sweep = t.Sweep(
-        sample_id=row.bench_sample_id,
-        setup_id=row.bench_setup_id,
-        instrument_id=row.bench_instrument_id,
+        sample_id=place.sample_id,
+        setup_id=place.setup_id,
+        instrument_id=place.instrument_id,
         raw_file=keep_raw(session, row.team_id, data),
         file_name=name[-200:],
-        calibration=row.bench_calibration,
-        calibration_id=row.bench_calibration_id,
+        calibration=place.calibration,
+        calibration_id=place.calibration_id,
         name=name.rsplit(".", 1)[0][:200],
         taken_on=taken_on,
         raw=False,
@@ -56,7 +79,8 @@ def add_sweep(
 def fill_sweep(row: t.Sweep, read: SweepFile) -> None:
     """Put what was read into the row: arrays, extremes, and how it was read."""
     row.format, row.ports, row.port = read.format, read.ports, read.options.port
-    row.unit, row.kind, row.guessed = read.options.unit, read.options.kind, list(read.guessed)
+    row.unit, row.kind, row.columns = read.options.unit, read.options.kind, read.options.columns
+    row.guessed = list(read.guessed)
     row.file_z0_ohm = read.file_z0_ohm
     _fill_arrays(row, read.sweep)
 
@@ -88,7 +112,7 @@ def compose(row: t.Sweep) -> None:
     """
     session = object_session(row)
     assert session is not None
-    first = RawPart(row.file_name, row.raw_file.sha256, row.port, row.unit, row.kind)
+    first = RawPart(row.file_name, row.raw_file.sha256, row.port, row.unit, row.kind, columns=row.columns)
     parts = (first, *parts_of(row.segments))
     files = dict(raw_data(session, row.raw_file.team_id, (p.sha256 for p in parts)))
     terms = _terms(session, row) if row.raw else None
@@ -116,7 +140,7 @@ def join(row: t.Sweep, other: t.Sweep) -> None:
     same = ("sample_id", "setup_id", "instrument_id", "raw")
     if any(getattr(row, n) != getattr(other, n) for n in same):
         raise ValueError("segments of one sweep are of one sample in one setup with one instrument")
-    more = RawPart(other.file_name, other.raw_file.sha256, other.port, other.unit, other.kind)
+    more = RawPart(other.file_name, other.raw_file.sha256, other.port, other.unit, other.kind, columns=other.columns)
     before = row.segments
     row.segments = [*before, asdict(more), *other.segments]
     try:

@@ -63,6 +63,7 @@ class Team(Base):
     calibration_min: Mapped[float] = mapped_column(default=6.0)
     sweep_min: Mapped[float] = mapped_column(default=2.0)
     spread_hz: Mapped[float] = mapped_column(default=5e3)
+    spots: Mapped[list[Any]] = mapped_column(default=list)
 
 
 class User(Base):
@@ -117,6 +118,8 @@ class Instrument(Base):
     tracking: Mapped[float] = mapped_column(default=0.01)
     source_match_db: Mapped[float] = mapped_column(default=35.0)
     repeat_u: Mapped[float] = mapped_column(default=0.0)
+    watt_accuracy: Mapped[float] = mapped_column(default=0.0)
+    swr_division: Mapped[float] = mapped_column(default=0.0)
     figures_source: Mapped[str] = mapped_column(default="typical of the class")
     class_: Mapped[str] = mapped_column("class", String(20), default="unstated")
     low_hz: Mapped[float] = mapped_column(default=0.0)
@@ -129,6 +132,22 @@ class Instrument(Base):
     noise_dbm: Mapped[float | None]
     noise_rbw_hz: Mapped[float | None]
     checked_on: Mapped[str] = mapped_column(String(10), default="")
+    level_u_db: Mapped[float] = mapped_column(default=0.5)
+    second_intercept_dbm: Mapped[float | None]
+    third_intercept_dbm: Mapped[float | None]
+    address: Mapped[str] = mapped_column(String(60), default="")
+    driver: Mapped[str] = mapped_column(String(80), default="")
+    deleted_at: Mapped[datetime | None]
+
+
+class Driver(Base):
+    """A table of commands that a team has added for an instrument of its own."""
+
+    __tablename__ = "driver"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    name: Mapped[str] = mapped_column(String(80))
+    commands: Mapped[dict[str, Any]]
     deleted_at: Mapped[datetime | None]
 
 
@@ -157,6 +176,7 @@ class Evaluation(Base):
     age_limit_h: Mapped[float] = mapped_column(default=24.0)
     wishes: Mapped[dict[str, Any]] = mapped_column(default=dict)
     plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    rule_ids: Mapped[list[Any]] = mapped_column(default=list)
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
@@ -168,6 +188,14 @@ class Evaluation(Base):
     )
     sweeps: Mapped[list["Sweep"]] = relationship(
         order_by="Sweep.id", primaryjoin="and_(Sweep.evaluation_id == Evaluation.id, Sweep.deleted_at.is_(None))"
+    )
+    captures: Mapped[list["Capture"]] = relationship(
+        order_by="Capture.id",
+        primaryjoin="and_(Capture.evaluation_id == Evaluation.id, Capture.deleted_at.is_(None))",
+    )
+    filters: Mapped[list["Filter"]] = relationship(
+        order_by="Filter.id",
+        primaryjoin="and_(Filter.evaluation_id == Evaluation.id, Filter.deleted_at.is_(None))",
     )
     pictures: Mapped[list["Picture"]] = relationship(
         order_by="Picture.id",
@@ -199,6 +227,7 @@ class Setup(Base):
     tuner_in_line: Mapped[bool] = mapped_column(default=False)
     line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
     planned: Mapped[bool] = mapped_column(default=True)
+    conditions: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
 class Claim(Base):
@@ -247,6 +276,7 @@ class Sweep(Base):
     port: Mapped[int] = mapped_column(default=1)
     unit: Mapped[str] = mapped_column(String(10), default="")
     kind: Mapped[str] = mapped_column(String(20), default="")
+    columns: Mapped[str] = mapped_column(default="")
     guessed: Mapped[list[Any]] = mapped_column(default=list)
     calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
@@ -270,6 +300,117 @@ class Sweep(Base):
     deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship()
     instrument: Mapped[Instrument] = relationship()
+
+
+class Capture(Base):
+    """A spectrum of a keyed radio: its raw file, and the path it came by. `offset` is a curve typed in, or empty."""
+
+    __tablename__ = "capture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    name: Mapped[str]
+    file_name: Mapped[str]
+    carrier_hz: Mapped[float]
+    rbw_hz: Mapped[float] = mapped_column(default=0.0)
+    mode: Mapped[str] = mapped_column(String(40), default="")
+    pad_ids: Mapped[list[Any]] = mapped_column(default=list)
+    line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    offset: Mapped[dict[str, Any]] = mapped_column("offset_curve", default=dict)
+    filter_name: Mapped[str] = mapped_column(default="")
+    unit: Mapped[str] = mapped_column(String(10), default="")
+    columns: Mapped[str] = mapped_column(default="")
+    taken_on: Mapped[str] = mapped_column(String(16), default="")
+    created_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
+    instrument: Mapped[Instrument] = relationship()
+
+
+class Filter(Base):
+    """A two-port sweep of a filter that might be added; what it would do is reckoned from it."""
+
+    __tablename__ = "emission_filter"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    file_name: Mapped[str]
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
+
+
+class RuleSet(Base):
+    """An emission rule set of a team's own."""
+
+    __tablename__ = "rule_set"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    rule_id: Mapped[str] = mapped_column(String(60))
+    rules: Mapped[dict[str, Any]]
+    deleted_at: Mapped[datetime | None]
+
+
+class ReadingSheet(Base):
+    """Readings of one sample in one setup with one instrument; `sweep_id` is the sweep they were joined into."""
+
+    __tablename__ = "reading_sheet"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    kind: Mapped[str] = mapped_column(String(20), default="swr")
+    sweep_id: Mapped[int | None] = mapped_column(ForeignKey("sweep.id"))
+    created_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+    readings: Mapped[list["Reading"]] = relationship(
+        order_by="Reading.id",
+        primaryjoin="and_(Reading.sheet_id == ReadingSheet.id, Reading.deleted_at.is_(None))",
+    )
+
+
+class Reading(Base):
+    """One reading as it was typed, with what was asked about it and answered. The same entry is kept once."""
+
+    __tablename__ = "reading"
+    __table_args__ = (UniqueConstraint("sheet_id", "entry_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("reading_sheet.id"))
+    entry_id: Mapped[str] = mapped_column(String(40))
+    typed: Mapped[dict[str, Any]]
+    answers: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    made_at: Mapped[str] = mapped_column(String(30))
+    made_by: Mapped[str]
+    received_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+
+
+class ColumnMapping(Base):
+    """What a team said the columns of a CSV are, remembered by its headings."""
+
+    __tablename__ = "column_mapping"
+    __table_args__ = (UniqueConstraint("team_id", "header_sha256"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"))
+    header_sha256: Mapped[str] = mapped_column(String(64))
+    columns: Mapped[str]
+    unit: Mapped[str] = mapped_column(String(10), default="")
+
+
+class PendingFile(Base):
+    """A file that was dropped and cannot be read until a person says what its columns are."""
+
+    __tablename__ = "pending_file"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    file_name: Mapped[str]
+    taken_on: Mapped[str] = mapped_column(String(16), default="")
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
 
 
 class Owned(Base):

@@ -11,7 +11,8 @@ from werkzeug.exceptions import HTTPException
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.core.decision import VERDICT_WORDS
-from levelmoor.core.frequency import format_mhz, format_range, format_step
+from levelmoor.core.frequency import format_mhz, format_range, format_step, format_uncertainty
+from levelmoor.core.pads import format_watts
 from levelmoor.core.usability import USABILITY_WORDS
 from levelmoor.core.window_verdict import format_swr
 from levelmoor.figures.shapes import verdict_shape
@@ -21,14 +22,21 @@ from levelmoor.records.store import setting
 from levelmoor.web import assets, context, security
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.bench.routes import bench
+from levelmoor.web.compare.routes import compare
+from levelmoor.web.emissions.routes import emissions
+from levelmoor.web.emissions.rules import rule_sets
 from levelmoor.web.equipment.routes import equipment
 from levelmoor.web.evaluations.routes import evaluations
 from levelmoor.web.guide.routes import guide
+from levelmoor.web.live.drivers import live_settings
+from levelmoor.web.live.routes import live
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
+from levelmoor.web.readings.routes import readings
 from levelmoor.web.reports.routes import reports
 from levelmoor.web.teams.routes import teams
 from levelmoor.web.workbench.claims import claims
+from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 FILES_AT_ONCE = 20
@@ -69,10 +77,17 @@ def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 
         evaluations,
         workbench,
         claims,
+        files,
         plan,
         worker,
         bench,
+        compare,
         pictures,
+        readings,
+        live,
+        live_settings,
+        emissions,
+        rule_sets,
         reports,
         guide,
     ):
@@ -81,7 +96,14 @@ def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 
     security.install(app)
     assets.install(app, Path(app.static_folder or ""))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.jinja_env.filters.update(mhz=format_mhz, swr=format_swr, step=format_step, tuple_of=_option)
+    app.jinja_env.filters.update(
+        mhz=format_mhz,
+        swr=format_swr,
+        watts=format_watts,
+        step=format_step,
+        uncertain=format_uncertainty,
+        tuple_of=_option,
+    )
     app.jinja_env.filters["profile_option"] = lambda p: (p.id, p.name)
     app.jinja_env.globals.update(
         shape=verdict_shape, verdict_words=VERDICT_WORDS, usability_words=USABILITY_WORDS, span=format_range

@@ -10,9 +10,11 @@ from sqlalchemy.orm import object_session
 from levelmoor.core.bandplan import REGIONS
 from levelmoor.core.bench_records import BenchRule, moment
 from levelmoor.core.claims import Quantity, Tuner
+from levelmoor.core.conditions import CONDITION_WORDS
 from levelmoor.core.connectors import parse_connector
 from levelmoor.core.decision import Rule
 from levelmoor.core.evaluation import Calibration, Obtained, Plane
+from levelmoor.core.frequency import format_mhz, parse_frequency
 from levelmoor.core.usability import PROFILES, own_profile
 from levelmoor.core.window_text import parse_windows
 from levelmoor.formats.equipment_fields import number as read_number
@@ -49,6 +51,14 @@ def number(typed: str, what: str, low: float, high: float) -> float:
         raise CellProblem(f"{problem}.") from None
 
 
+def frequency(typed: str) -> float:
+    """A frequency in Hz as people write it."""
+    try:
+        return parse_frequency(typed)
+    except ValueError as problem:
+        raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+
+
 def number_cell(what: str, low: float, high: float) -> Parser:
     return lambda typed, _evaluation: number(typed, what, low, high)
 
@@ -82,6 +92,21 @@ def profile_cell(name: str, limit: str) -> tuple[str, float]:
         raise CellProblem(f'"{name}" is no profile.')
     value = number(limit or "2", "an SWR above 1, as in 2.5", 1.01, 1000)
     return "own", own_profile(value).limit_swr
+
+
+def spots_cell(typed: str) -> list[dict[str, object]]:
+    """Frequencies with what they are for, from `145.500 calling; 145.6 repeater`."""
+    found: list[dict[str, object]] = []
+    for part in (p.strip() for p in typed.split(";")):
+        if not part:
+            continue
+        written, _, name = part.partition(" ")
+        if name[:3].lower() in ("mhz", "khz"):
+            unit, _, name = name.partition(" ")
+            written += unit
+        hz = frequency(written)
+        found.append({"hz": hz, "name": name.strip()[:40] or f"{format_mhz(hz)} MHz"})
+    return sorted(found, key=lambda s: float(str(s["hz"])))
 
 
 def date_cell(typed: str, _evaluation: t.Evaluation) -> date | None:
@@ -198,6 +223,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "tuner_in_line": _yes_no_cell,
         "line_id": _one_of(_pieces("line"), "feed line", optional=True),
         "planned": _yes_no_cell,
+        **dict.fromkeys(CONDITION_WORDS, text_cell()),
     },
     "claim": {
         "quantity": choice_cell(Quantity),
@@ -226,6 +252,17 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "bench_instrument_id": _one_of(_instruments, "instrument"),
         "bench_rule": choice_cell(BenchRule),
         "age_limit_h": number_cell("hours, as in 24", 0.1, 10000),
+    },
+    "capture": {
+        "name": text_cell(needed="A capture needs a name."),
+        "mode": text_cell(40),
+        "filter_name": text_cell(60),
+        "taken_on": moment_cell,
+        "carrier_hz": lambda typed, _e: frequency(typed),
+        "rbw_hz": number_cell("a resolution bandwidth in kHz, as in 30", 0, 1e5),
+        "sample_id": _one_of(lambda e: e.samples, "sample"),
+        "setup_id": _one_of(lambda e: e.setups, "setup"),
+        "instrument_id": _one_of(_instruments, "instrument"),
     },
     "picture": {"caption": text_cell()},
     "sweep": {
@@ -263,7 +300,11 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
         if (kind, name) == ("sweep", "calibration"):
             row.calibration, row.calibration_id = calibration_choice(typed, evaluation)
         else:
-            setattr(row, name, CELLS[kind][name](typed, evaluation))
+            value = CELLS[kind][name](typed, evaluation)
+            if kind == "setup" and name in CONDITION_WORDS:
+                row.conditions = {**row.conditions, name: value}
+            else:
+                setattr(row, name, value)
         if kind == "claim":
             claim_of(row)
         elif kind == "sweep" and (name == "raw" or (row.raw and name == "calibration")):

@@ -9,7 +9,7 @@ from flask_login import LoginManager, UserMixin, current_user, login_required
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
-from levelmoor.records.tables import Membership, Team, User
+from levelmoor.records.tables import Evaluation, Membership, Team, User
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -89,6 +89,16 @@ def install(app: Flask) -> None:
             .options(joinedload(User.memberships).joinedload(Membership.team))
         )
         return Member(row) if row else None
+
+    @app.before_request
+    def one_change_after_the_other() -> None:
+        """Changes of one evaluation wait for one another, so that each answer shows all that was kept before it.
+
+        It comes before anything is read: the transaction sees what stands at its first reading.
+        """
+        places = request.view_args or {}
+        if request.method == "POST" and "evaluation_id" in places:
+            db().execute(select(Evaluation.id).where(Evaluation.id == places["evaluation_id"]).with_for_update())
 
     @app.after_request
     def commit(response: Response) -> Response:

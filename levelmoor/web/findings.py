@@ -19,7 +19,8 @@ def findings_of(evaluation: Evaluation) -> Findings:
 
 def key_of(evaluation: Evaluation) -> object:
     """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
-    whole = ("sweeps", "checks", "wishes", "pictures")
+    whole = ("sweeps", "checks", "wishes", "pictures", "captures")
     sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)
     checks = tuple(tuple(v for k, v in vars(c).items() if k not in ("sweep", "traces")) for c in evaluation.checks)
-    return tuple(v for k, v in vars(evaluation).items() if k not in whole), sweeps, checks
+    captures = tuple(tuple(v for k, v in vars(c).items() if k != "trace") for c in evaluation.captures)
+    return tuple(v for k, v in vars(evaluation).items() if k not in whole), sweeps, checks, captures

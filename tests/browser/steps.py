@@ -1,5 +1,7 @@
 """Steps that several browser tests take."""
 
+from contextlib import contextmanager
+
 from tests.conftest import PASSWORD
 
 ANALYZER_TEXT = "! my own sweep\r\n# MHz S RI R 50\r\n"
@@ -42,3 +44,27 @@ def verdict_line(page, word=None):
     if word:
         line.wait_for()
     return line
+
+
+def hold_back(page, pattern):
+    """Hold a request to what the pattern names; what is returned waits for it and lets it go on."""
+    held = []
+
+    def hold(route):
+        held.append(route)
+
+    def go_on():
+        while not held:
+            page.wait_for_timeout(20)
+        held.pop().continue_()
+
+    page.route(pattern, hold)
+    return go_on
+
+
+@contextmanager
+def answered(page, pattern):
+    """What is done inside is answered by what the pattern names, and the page shows the answer."""
+    with page.expect_response(pattern):
+        yield
+    page.locator(".htmx-request, .htmx-swapping, .htmx-settling").first.wait_for(state="detached")

@@ -11,7 +11,7 @@ from levelmoor.core.line_types import find_line_type
 from levelmoor.core.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import drop, open_evaluation, verdict_line, write_claim
+from tests.browser.steps import answered, drop, open_evaluation, verdict_line, write_claim
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 from tests.sweeps import flat
@@ -60,14 +60,14 @@ def add_check(page, kind, sweep, name="load.s1p", done="2026-05-31T10:05", item=
 
 def put(page, label, value):
     """Type into a cell and wait until it is kept."""
-    with page.expect_response(lambda r: "/cell/" in r.url or "/equipment/" in r.url):
+    with answered(page, lambda r: "/cell/" in r.url or "/equipment/" in r.url):
         page.get_by_label(label, exact=True).fill(value)
         page.get_by_label(label, exact=True).press("Tab")
 
 
 def pick(page, label, value):
     """Choose in a cell and wait until it is kept: a file dropped at once would else be read without it."""
-    with page.expect_response(lambda r: "/cell/" in r.url):
+    with answered(page, lambda r: "/cell/" in r.url):
         page.get_by_label(label).select_option(value)
 
 
@@ -272,7 +272,7 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     put(page, "Length, m of Another feed line", "20")
     put(page, "Name of Another feed line", "Old line")
     page.goto(home)
-    with page.expect_response("**/plane"):
+    with answered(page, "**/plane"):
         page.locator("#case").get_by_label("Reference plane").select_option("shack")
     pick(page, "Feed line of the setup", "Old line")
     pick(page, "What the bench must have shown", "stated")
@@ -358,7 +358,7 @@ def test_leaflet_against_box_is_pointed_out_and_kinds_not_taken_yet_stay(proven)
     for text, source in (("SWR < 2 20m", "leaflet"), ("choke 5000 ohm 40m", "box"), ("gain 2 dBi", "box")):
         page.get_by_label("The next claim, in short").fill(text)
         page.get_by_label("Source of the next claim").fill(source)
-        with page.expect_response("**/claims"):
+        with answered(page, "**/claims"):
             page.get_by_role("button", name="Take it", exact=True).click()
     page.get_by_text("box says 1.5:1, leaflet says 2:1 on 20m").wait_for()
     ledger = page.locator("#claims").inner_text()
@@ -393,8 +393,8 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     other = stranger.new_page()
     other.goto(page.url)
     image = other.get_by_role("img", name="What was in the box")
-    image.wait_for()
-    assert image.evaluate("i => i.naturalWidth") == 1600
+    image.scroll_into_view_if_needed()
+    assert image.evaluate("async (i) => { await i.decode(); return i.naturalWidth; }") == 1600
     assert "bought by the team, for 34" in other.content()
     assert "rests on what is stated" in other.content() or "it is enough that a calibration" in other.content()
     stranger.close()

@@ -129,3 +129,9 @@ def test_same_twice_is_a_duplicate():
 )
 def test_claims_of_other_things_do_not_meet(other):
     assert conflicts((swr("1", 1.5), other)) == ()
+
+
+@pytest.mark.parametrize("text", ["SWR < 2 at 7.1 MHz", "SWR < 2 7100 kHz", "SWR < 2 at 7.1"])
+def test_a_single_frequency_is_a_spot(text):
+    found = understand(text, 1)
+    assert [(w.low_hz, w.spot) for w in found.claim.windows] == [(7.1e6, True)]

@@ -158,3 +158,14 @@ def test_unknown_type_names_those_there_are():
 def test_table_is_near_handbook_figures(kind, mhz, db_per_100m, tolerance):
     """Matched loss at 100 MHz per 100 m, handbook tables (memory)."""
     assert float(find_line_type(kind).loss_db(mhz * 1e6, 100)) == pytest.approx(db_per_100m, abs=tolerance)
+
+
+@given(st.floats(0, 3), st.floats(0, 200e-9), st.floats(0, 0.1))
+def test_a_line_backwards_undoes_it_and_its_uncertainty(loss, delay, u_loss):
+    line = LineFigures(Curve((1e6, 30e6), (loss / 2, loss)), delay, u_loss)
+    f = np.linspace(1e6, 30e6, 31)
+    near = Sweep(f, 0.4 * np.exp(2j * np.pi * f / 7e6))
+    far = sweep_at_far_end(near, line)
+    assert np.allclose(sweep_at_far_end(far, line.backwards).gamma, near.gamma)
+    at_near = standard_uncertainty(far.magnitude, BenchFigures(line=line), 0.0, f)
+    assert np.all(at_near >= standard_uncertainty(near.magnitude, BenchFigures(), 0.0, f) - 1e-12)

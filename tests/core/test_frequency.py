@@ -10,6 +10,7 @@ from levelmoor.core.frequency import DoubtfulFrequency, format_mhz, format_step,
     [
         ("7.2", 7.2e6), ("7200 kHz", 7.2e6), ("7.2MHz", 7.2e6), ("144.5M", 144.5e6), ("145.5m", 145.5e6), ("7,129", 7.129e6),
         ("1.296 GHz", 1.296e9), ("136000 Hz", 136e3), (" 50 ", 50e6), ("14200k", 14.2e6), ("7.1e3 kHz", 7.1e6), (".472", 472e3),
+        ("146e6", 146e6), ("7.2E+6", 7.2e6),
     ],
 )  # fmt: skip
 def test_understood(typed, hertz):

@@ -8,7 +8,7 @@ import pytest
 from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, age_obstacle, holds_until
 from levelmoor.core.claims import Claim, Quantity
 from levelmoor.core.decision import Verdict
-from levelmoor.core.equipment import Equipment, FeedLine, Instrument, Load
+from levelmoor.core.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
 from levelmoor.core.feedline import LIGHT_M_PER_S, move_plane
 from levelmoor.core.judge import judge
@@ -205,3 +205,31 @@ def test_what_is_published_is_what_the_evidence_rests_on():
     assert judge(slim) == judge(case)
     assert [i.id for i in slim.instruments] == ["i"]
     assert [x.id for x in slim.equipment.lines] == ["f"]
+
+
+METER = Instrument("m", "Radio's meter", class_=InstrumentClass.METER)
+CHECKED = BenchCheck("mc", CheckKind.METER, "2026-05-30T10:00", "m", pairs=((1.0, 1.1), (1.5, 1.4), (2.0, 1.9)))
+
+
+@pytest.mark.parametrize(
+    ("rule", "checks", "verdict"),
+    [
+        (BenchRule.STATED, (), Verdict.PASS),
+        (BenchRule.PROVEN, (), Verdict.NOT_SHOWN),
+        (BenchRule.PROVEN, (CHECKED,), Verdict.PASS),
+    ],
+)
+def test_a_meter_is_asked_for_its_check_and_not_for_a_calibration(rule, checks, verdict):
+    read = replace(CASE.sweeps[0], instrument_id="m", calibration=Calibration.UNSTATED, calibration_id="")
+    case = replace(CASE, instruments=(METER,), sweeps=(read,), bench_rule=rule, checks=checks)
+    assert only(case).verdict is verdict
+    # The rules before edition 3 asked a meter for a calibration as well.
+    assert only(replace(case, edition=2)).verdict is Verdict.NOT_SHOWN
+
+
+def test_a_setup_outside_the_plan_does_not_decide_where_one_in_it_does():
+    aside = replace(CASE.sweeps[0], id="x", setup_id="aside", sweep=flat(0.5), taken_on="2026-05-31T12:00")
+    case = replace(
+        CASE, setups=(*CASE.setups, Setup("aside", "near a pole", planned=False)), sweeps=(*CASE.sweeps, aside)
+    )
+    assert only(case).windows[0].sweep_id == "e"

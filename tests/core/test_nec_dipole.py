@@ -52,3 +52,13 @@ def test_shorter_dipole_resonates_higher():
         for length in (1.50, 1.40)
     ]
     assert at[1] / at[0] == pytest.approx(1.50 / 1.40, rel=0.01)
+
+
+def test_the_dip_moves_the_right_way_and_amount_with_the_length():
+    # Common practice, no source: 74.4 to 100 MHz needs about 0.744 of the length.
+    long = LIGHT / 74.4e6 / 2
+    dips = []
+    for length, middle in ((long, 72e6), (0.744 * long, 96e6)):
+        f = np.linspace(0.9 * middle, 1.12 * middle, 45)
+        dips.append(find_dips(Sweep(f, gamma_from_impedance(dipole_impedance(f, length), 50)))[0].frequency_hz)
+    assert dips[1] / dips[0] == pytest.approx(1 / 0.744, rel=0.01)

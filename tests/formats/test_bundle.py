@@ -120,8 +120,16 @@ def test_exchange_form_names_what_is_wrong():
         from_document(json.dumps(document), {})
 
 
-def test_bundle_of_version_1_is_verified_as_it_was_written():
-    """Written by an earlier release, before findings named gates."""
-    data = (Path(__file__).parent / "bundle-version-1.zip").read_bytes()
-    assert read_bundle(data).manifest["version"] == 1
+@pytest.mark.parametrize("version", [1, 2])
+def test_bundles_of_earlier_versions_are_verified_as_they_were_written(version):
+    """Written by earlier releases: before findings named gates, and before repeats widened the uncertainty."""
+    data = (Path(__file__).parent / f"bundle-version-{version}.zip").read_bytes()
+    assert read_bundle(data).manifest["version"] == version
     assert verify_bundle(data).same
+
+
+def test_repeats_are_told_apart_by_the_edition_of_the_rules():
+    old = read_bundle((Path(__file__).parent / "bundle-version-2.zip").read_bytes()).evaluation
+    assert old.edition == 2
+    u = [judge(e).claims[0].windows[0].finding.u_gamma for e in (old, replace(old, edition=3))]
+    assert u[1] > 2 * u[0]

@@ -35,12 +35,13 @@ def table(head, rows, sep=",", comma=False):
         table("GHz,SWR", [(f / 1e3, s) for f, s in ROWS]),
         "# made in the yard\nSite,moor\nFrequency (MHz),SWR\n" + table("", ROWS) + "\n\n",
         table("Frequency (MHz),SWR", [(f, f"{s}:1") for f, s in ROWS]),
+        table("Frequency (MHz),SWR", ROWS) + "\nEnd of sweep\n",
         table("Frequency (MHz),SWR,", [(f, s, "") for f, s in ROWS]),
         table("Frequency,SWR\nMHz,ratio", ROWS),
         table("Frequency (MHz),SWR", ROWS) + "\n\x1a",
         b"\xef\xbb\xbf" + table("Frequency (MHz),SWR", ROWS).replace("\n", "\r\n").encode(),
     ],
-    ids=range(16),
+    ids=range(17),
 )
 def test_dialects_of_frequency_and_swr(content):
     got = read(content)

@@ -1,13 +1,17 @@
 """The bench, whole evaluations and field entries in the database."""
 
 import io
+from dataclasses import replace
 
 import pytest
 from PIL import Image
 
+from levelmoor.core.decision import Verdict
 from levelmoor.core.judge import judge
 from levelmoor.core.plan import make_plan
+from levelmoor.core.used import only_used
 from levelmoor.demo.load import load_demo
+from levelmoor.formats.bundle import Publication, verify_bundle, write_bundle
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.formats.plan_document import plan_document
 from levelmoor.records import store, sweeps, ticks
@@ -179,3 +183,62 @@ def test_same_entry_in_two_evaluations_is_two_entries(session):
         row = store.open_evaluation(session, team, "Antenna")
         ticks.keep_entries(session, row.id, [entry(1, True, "12:00")], "Ann")
         assert len(ticks.entries(session, row.id)) == 1
+
+
+def keep_own(session, team_id, watts):
+    """A rule set of a team's own, `club-own`, with one limit in W."""
+    section = {"name": "all", "low_hz": 0, "high_hz": 1e12, "terms": [{"kind": "absolute", "figure": watts}]}
+    rules = {"id": "club-own", "title": "Club", "sections": [section]}
+    session.add(t.RuleSet(team_id=team_id, rule_id="club-own", rules=rules))
+    session.flush()
+
+
+def test_a_rule_set_that_is_not_what_its_id_means_here_comes_in_under_another(session, demo_rows):
+    other = team_of(session, "A fourth installation")
+    carrick = next(r for r in demo_rows if r.product.name == "Carrick Five")
+    carrick.rule_ids = ["club-own"]
+    keep_own(session, carrick.team_id, 1e-6)
+    keep_own(session, other.id, 1e-3)
+    again, raw = read_exchange(write_exchange(*exported(session, carrick)))
+    ids = [imported(session, other, again, raw).rule_ids for _ in range(2)]
+    assert ids == [["club-own-2"], ["club-own-2"]]
+
+
+def test_captures_rule_sets_and_their_findings_come_along_and_are_verified(session, demo_rows):
+    other = team_of(session, "A third installation")
+    carrick = next(r for r in demo_rows if r.product.name == "Carrick Five")
+    keep_own(session, carrick.team_id, 1e-6)
+    carrick.rule_ids = ["us-97.307", "club-own"]
+    core, files = exported(session, carrick)
+    again, raw = read_exchange(write_exchange(core, files))
+    mine = evaluation_of(store.evaluation(session, other.id, imported(session, other, again, raw).id))
+    before, after = judge(core), judge(mine)
+    assert [(e.rule_id, e.report.verdict) for e in after.emissions] == [
+        ("us-97.307", Verdict.FAIL),
+        ("club-own", Verdict.FAIL),
+    ]
+    levels = [[h.level_dbm for h in e.report.harmonics] for e in before.emissions]
+    assert [[h.level_dbm for h in e.report.harmonics] for e in after.emissions] == levels
+    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_used(core), files)
+    found = verify_bundle(bundle)
+    assert found.same
+    assert any(line.startswith("club-own, Unit 1") for line in found.agrees)
+
+
+def test_what_was_captured_decides_the_claims_of_both_handhelds(demo_rows):
+    found = {}
+    for row in (r for r in demo_rows if r.captures):
+        core = evaluation_of(row)
+        words = {c.id: c.quantity.value for c in core.claims}
+        found[row.product.name] = {words[f.claim_id]: f.verdict for f in judge(core).claims}
+    # By the models: 36.4 and 36.9 dBm of 5 and 4.5 W claimed; second harmonics 27.3 and 66.5 dB down of 60 claimed.
+    assert found["Carrick Five"]["emissions"] is Verdict.FAIL
+    assert found["Fellside Two"]["emissions"] in (Verdict.PASS, Verdict.NOT_SHOWN)
+    assert found["Carrick Five"]["output_power"] is Verdict.TOO_CLOSE
+
+
+def test_a_run_of_the_plan_is_done_where_captures_show_its_claim(demo_rows):
+    carrick = next(r for r in demo_rows if r.product.name == "Carrick Five")
+    shown = evaluation_of(carrick)
+    bare = replace(shown, captures=())
+    assert [[r.done_by for r in make_plan(e).runs] for e in (shown, bare)] == [["carrick-tap"], [""]]

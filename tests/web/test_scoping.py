@@ -4,9 +4,13 @@ import io
 
 import pytest
 
+from levelmoor.core.readings import ReadingKind
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
+from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.raw_files import keep_raw
+from levelmoor.records.readings import sheet_on_bench
 from tests.conftest import PASSWORD
 
 OPEN = {
@@ -34,6 +38,14 @@ def theirs(maker):
         row = store.open_evaluation(session, team, "Secret antenna")
         row.claims.append(t.Claim(quantity="swr", windows=[], limit=2.0))
         sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
+        sheet = sheet_on_bench(session, row, ReadingKind.SWR)
+        pending = t.PendingFile(
+            evaluation_id=row.id, raw_file=keep_raw(session, team.id, b"a,b\n1,2\n"), file_name="p.csv"
+        )
+        session.add(pending)
+        capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
+        session.get(t.Instrument, row.bench_instrument_id).address = "127.0.0.1:9"
+        session.get(t.Instrument, row.bench_instrument_id).driver = "Generic one-port analyzer"
         session.flush()
         return {
             "evaluation_id": row.id,
@@ -44,6 +56,17 @@ def theirs(maker):
             "kind_id": "line",
             "action": "drop",
             "picture_id": 1,
+            "setup_id": row.setups[0].id,
+            "sheet_id": sheet.id,
+            "instrument_id": row.bench_instrument_id,
+            "pending_id": pending.id,
+            "driver_id": 1,
+            "capture_id": capture.id,
+            "filter_id": 1,
+            "rule_row_id": 1,
+            "rule_id": "us-97.307",
+            "step": "open",
+            "form": "csv",
         }
 
 

@@ -47,7 +47,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
-    data = shown(row, changed=changed)
+    data = shown(row, changed=changed, draw=False)
     evaluation = data["bench"].evaluation
     pieces = {kind: rows_of(db(), row.team_id, kind) for kind in ("load", "line", "pad", "radio", "kit")}
     return {

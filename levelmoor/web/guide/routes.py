@@ -1,7 +1,8 @@
-"""The help page: the job in ten lines, the words, the keys."""
+"""The help page: the job in twelve lines, the words, the keys."""
 
 from flask import Blueprint, render_template
 
+from levelmoor.core import cautions
 from levelmoor.core.bandplan import REGIONS, band_plan, other_services
 from levelmoor.core.usability import PROFILES
 
@@ -11,4 +12,4 @@ guide = Blueprint("guide", __name__, template_folder="templates")
 @guide.get("/help")
 def page() -> str:
     plans = [*(band_plan(r) for r in REGIONS), other_services()]
-    return render_template("guide/help.html", plans=plans, profiles=PROFILES.values())
+    return render_template("guide/help.html", plans=plans, profiles=PROFILES.values(), cautions=cautions)

@@ -32,7 +32,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
-    data = shown(row, changed=changed)
+    data = shown(row, changed=changed, draw=False)
     evaluation = data["bench"].evaluation
     made = plan_of(evaluation)
     seen = snapshot(made, evaluation)
@@ -52,6 +52,7 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "RunKind": RunKind,
         "StageKind": StageKind,
         "wishes": evaluation.wishes,
+        "live": {str(i.id) for i in data["instruments"] if i.address and i.driver},
         "form": request.form,
         "wrong_in": "",
         "wrong": "",

@@ -6,15 +6,21 @@ from typing import Any
 
 from levelmoor.core.bandplan import band_plan
 from levelmoor.core.bench_records import CHECK_WORDS
+from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Verdict
+from levelmoor.core.emission_findings import SAME_CARRIER
+from levelmoor.core.emissions import USUAL_HARMONICS
 from levelmoor.core.equipment import Instrument
 from levelmoor.core.evaluation import Evaluation, Evidence, Sample, Setup
+from levelmoor.core.gates import REPEATS_SINCE
 from levelmoor.core.judge import Bench, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.spread import repeat_groups
 from levelmoor.core.usability import Usability
 from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.formats.bundle import read_bundle
+from levelmoor.web.emissions.view import CarrierView, carriers, pieces_words
 
 
 @dataclass(frozen=True)
@@ -41,6 +47,8 @@ class ReportPage:
     findings: Findings
     claims: tuple[ClaimPart, ...]
     usability: tuple[tuple[UsabilityFinding, Sample, str], ...]
+    emissions: tuple[tuple[CarrierView, tuple[tuple[str, str], ...]], ...] = ()
+    """Every carrier by every rule set, and for each its captures with their paths in words."""
     checks: tuple[tuple[str, str], ...] = ()
     """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
 
@@ -52,6 +60,13 @@ class ReportPage:
     def untested(self) -> list[ClaimPart]:
         """What was not tested: claims outside this bench, and those the evidence does not show."""
         return [c for c in self.claims if c.finding.verdict in (Verdict.OUTSIDE, Verdict.NOT_SHOWN)]
+
+    def repeats(self, evidence: Evidence) -> int:
+        """How many repeats the sweep is one of, itself counted, by the rules that the report was judged by."""
+        if self.evaluation.edition < REPEATS_SINCE:
+            return 1
+        groups = repeat_groups(self.evaluation.sweeps)
+        return next(len(g) for g in groups if any(e.id == evidence.id for e in g))
 
     def setup(self, evidence: Evidence) -> Setup:
         return next(s for s in self.evaluation.setups if s.id == evidence.setup_id)
@@ -99,7 +114,17 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         for u in findings.usability
         if u.state is not Usability.NOT_SHOWN
     )
-    return ReportPage(manifest, evaluation, findings, tuple(parts), use, tuple(_checks(bench, evaluation)))
+    told = {c.id: pieces_words(p, c.carrier_hz, USUAL_HARMONICS) for c, p in bench.paths}
+    captured = tuple(
+        (view, tuple((c.name, told[c.id]) for c in evaluation.captures if _of(view, c)))
+        for view in carriers(evaluation, bench)
+    )
+    checks = tuple(_checks(bench, evaluation))
+    return ReportPage(manifest, evaluation, findings, tuple(parts), use, captured, checks)
+
+
+def _of(view: CarrierView, capture: Capture) -> bool:
+    return abs(capture.carrier_hz - view.carrier_hz) <= SAME_CARRIER * view.carrier_hz
 
 
 def _checks(bench: Bench, evaluation: Evaluation) -> Iterator[tuple[str, str]]:

@@ -127,7 +127,14 @@ document.addEventListener("keydown", (event) => {
 // -- Files -------------------------------------------------------------------------------------------------------
 
 function carriesFiles(event) {
-  return event.dataTransfer && [...event.dataTransfer.types].includes("Files") && document.getElementById("files");
+  return event.dataTransfer && [...event.dataTransfer.types].includes("Files") && takesFiles(event.target);
+}
+
+// What a file is of is told by where it is dropped: on a field or form of its own, else it is a sweep of the sample.
+function takesFiles(target) {
+  const field = "input[type=file]:not(:disabled)";
+  const near = target.closest?.(`label:has(${field})`) ?? target.closest?.(`form:has(${field})`);
+  return near?.querySelector(field) ?? document.getElementById("files") ?? document.getElementById("check-files");
 }
 
 document.addEventListener("dragover", (event) => {
@@ -142,8 +149,9 @@ document.addEventListener("drop", (event) => {
   if (!carriesFiles(event)) return;
   event.preventDefault();
   document.body.classList.remove("dropping");
-  const input = document.getElementById("files");
+  const input = takesFiles(event.target);
   input.files = event.dataTransfer.files;
+  input.closest("details")?.setAttribute("open", "");
   input.dispatchEvent(new Event("change", { bubbles: true }));
 });
 document.addEventListener("htmx:xhr:progress", (event) => {
@@ -206,7 +214,12 @@ document.addEventListener("htmx:sendError", () => {
 document.addEventListener("htmx:afterSettle", start);
 // What was refused is said where it is seen.
 document.addEventListener("htmx:afterSettle", (event) => {
-  const where = { work: "#problems [role=alert]", "bench-work": "[role=alert]", "plan-work": "[role=alert]" }[event.detail.elt.id];
+  const where = {
+    work: "#problems [role=alert]",
+    "bench-work": "[role=alert]",
+    "plan-work": "[role=alert]",
+    "emissions-work": ":scope > [role=alert]",
+  }[event.detail.elt.id];
   if (where) event.detail.elt.querySelector(where)?.scrollIntoView({ block: "center" });
 });
 start();

@@ -10,7 +10,7 @@ from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.usability import PROFILES
 from levelmoor.records.accounts import AccountProblem, add_member
 from levelmoor.records.tables import Membership
-from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell
+from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell, spots_cell
 from levelmoor.web.context import db, for_editors, for_members, membership, team
 
 FIGURES = {
@@ -41,6 +41,7 @@ def change() -> ResponseReturnValue:
             raise CellProblem("A team needs a name.")
         region, rule = region_cell(form.get("region", "")), rule_cell(form.get("rule", ""))
         profile, limit = profile_cell(form.get("profile", ""), form.get("profile_limit", ""))
+        spots = spots_cell(form.get("spots", ""))
         bench_rule = choice(BenchRule, form.get("bench_rule", ""))
         figures = {
             n: number(form.get(n, ""), what, low, high) * scale for n, (_, what, low, high, scale) in FIGURES.items()
@@ -49,7 +50,7 @@ def change() -> ResponseReturnValue:
         db().rollback()
         return _page(str(problem)), 422
     row.name, row.region, row.rule, row.profile, row.profile_limit = name[:200], region, rule, profile, limit
-    row.bench_rule = bench_rule
+    row.bench_rule, row.spots = bench_rule, spots
     for figure, value in figures.items():
         setattr(row, figure, value)
     row.reports_listed = form.get("reports_listed") == "yes"
@@ -87,5 +88,6 @@ def _page(problem: str = "", said: str = "") -> str:
         rules=RULE_WORDS,
         bench_rules=BENCH_RULE_WORDS,
         figures=FIGURES,
+        spots="; ".join(f"{s['hz'] / 1e6:.9g} {s['name']}".strip() for s in team().spots or []),
         profiles=PROFILES.values(),
     )

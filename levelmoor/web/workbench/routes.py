@@ -6,28 +6,26 @@ from typing import Any
 from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.conditions import CONDITION_WORDS
 from levelmoor.formats.exchange_file import write_exchange
-from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.exchange import exported
-from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, moment_cell, set_cell, understood
+from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
 from levelmoor.web.context import db, for_members
-from levelmoor.web.file_names import for_download, of_upload
+from levelmoor.web.file_names import for_download
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
 workbench = Blueprint("workbench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>")
 
 
-def work(
-    row: t.Evaluation, state: State | None = None, changed: bool = True, problems: Sequence[object] = ()
-) -> ResponseReturnValue:
+def work(row: t.Evaluation, state: State | None = None, changed: bool = True, **more: object) -> ResponseReturnValue:
     """The whole main screen anew, for a change of what is there."""
     db().flush()
-    return render_template("workbench/work.html", **{**shown(row, state, changed), "problems": problems})
+    return render_template("workbench/work.html", **{**shown(row, state, changed), **more})
 
 
 def _said(place: str, words: str, wrong: bool) -> str:
@@ -95,7 +93,7 @@ def add(evaluation_id: int, kind: str) -> ResponseReturnValue:
         new: Any = t.Sample(label=f"Sample {len(row.samples) + 1}")
         row.samples.append(new)
     elif kind == "setup":
-        new = t.Setup(name=f"Setup {len(row.setups) + 1}")
+        new = t.Setup(name=f"Setup {len(row.setups) + 1}", conditions={})
         row.setups.append(new)
     elif kind == "claim":
         row.claims.append(t.Claim(quantity="swr", windows=[], limit=None))
@@ -104,6 +102,32 @@ def add(evaluation_id: int, kind: str) -> ResponseReturnValue:
         abort(404)
     db().flush()
     setattr(row, f"bench_{kind}_id", new.id)
+    return work(row)
+
+
+@workbench.post("/setups/<int:setup_id>/copy")
+@for_members
+def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
+    """The same, but: a copy of a setup with one fact changed, which then is on the bench."""
+    row = evaluation_or_404(evaluation_id)
+    source = _row_of(row, "setup", setup_id)
+    name, value = request.form.get("fact", ""), " ".join(request.form.get("value", "").split())[:200]
+    if name not in CONDITION_WORDS:
+        return refused(f"setup-{setup_id}-copy", CellProblem("Choose what is different."))
+    if value == source.conditions.get(name, ""):
+        return refused(f"setup-{setup_id}-copy", CellProblem("That is how it stands already; write what is different."))
+    new = t.Setup(
+        name=f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"[:200],
+        description=source.description,
+        plane=source.plane,
+        tuner_in_line=source.tuner_in_line,
+        line_id=source.line_id,
+        planned=source.planned,
+        conditions={**source.conditions, name: value},
+    )
+    row.setups.append(new)
+    db().flush()
+    row.bench_setup_id = new.id
     return work(row)
 
 
@@ -122,35 +146,6 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     if kind == "sweep":
         state = State("", state.claim, state.view)
     return work(row, state)
-
-
-@workbench.post("/sweeps")
-@for_members
-def add_sweeps(evaluation_id: int) -> ResponseReturnValue:
-    """Files dropped on the page: each is read whole or refused whole."""
-    row = evaluation_or_404(evaluation_id)
-    problems: list[object] = []
-    state = state_of_request()
-    files = [f for f in request.files.getlist("files") if f.filename]
-    times = request.form.getlist("modified")
-    if not files:
-        problems.append("No file came along; drop a Touchstone or CSV file, or choose one.")
-    for n, file in enumerate(files):
-        name = of_upload(file.filename)
-        try:
-            added = sweeps.add_sweep(db(), row, name, file.read(), taken_on=_file_time(times, n, row))
-            state = State(str(added.id), state.claim, state.view)
-        except FileProblem as problem:
-            problems.append(problem)
-    return work(row, state, problems=problems)
-
-
-def _file_time(times: list[str], place: int, row: t.Evaluation) -> str:
-    """The file's own date and time where the browser told it; it is shown with the sweep, to be put right there."""
-    try:
-        return str(moment_cell(times[place], row)) if place < len(times) else ""
-    except CellProblem:
-        return ""
 
 
 @workbench.post("/sweeps/<int:sweep_id>/join")
@@ -194,13 +189,3 @@ def read_again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     except ValueError as problem:
         return refused(f"sweep-{sweep_id}-read", problem)
     return work(row, State(str(sweep_id), state_of_request().claim, state_of_request().view))
-
-
-@workbench.get("/sweeps/<int:sweep_id>/raw")
-@for_members
-def raw(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
-    """The raw file as it came."""
-    sweep = _row_of(evaluation_or_404(evaluation_id), "sweep", sweep_id)
-    response = Response(sweep.raw_file.data, mimetype="application/octet-stream")
-    response.headers.set("Content-Disposition", "attachment", filename=sweep.file_name)
-    return response

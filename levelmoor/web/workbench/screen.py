@@ -7,16 +7,19 @@ from flask import abort, request
 from levelmoor.core import cautions
 from levelmoor.core.claim_conflicts import conflicts
 from levelmoor.core.claims import LIMIT_UNITS, POWERED, QUANTITY_WORDS, REFLECTION, Quantity
+from levelmoor.core.comparison_words import setup_difference
+from levelmoor.core.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
 from levelmoor.core.decision import RULE_WORDS, Verdict
-from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS, Evaluation
 from levelmoor.core.frequency import format_range
 from levelmoor.core.usability import PROFILES
-from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
-from levelmoor.records import store
+from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, ROLE_WORDS
+from levelmoor.records import intake, store
 from levelmoor.records import tables as t
 from levelmoor.records.bench import calibration_rows, rows_of
 from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
+from levelmoor.web.emissions.view import carriers
 from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.workbench.view import USABILITY, State, build
 
@@ -33,11 +36,14 @@ def state_of_request() -> State:
     return State(values.get("sweep", ""), values.get("claim", ""), values.get("view", ""))
 
 
-def shown(row: t.Evaluation, state: State | None = None, changed: bool = False) -> dict[str, Any]:
-    """Everything the templates of an evaluation need; a change also refreshes the list's card."""
+def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, draw: bool = True) -> dict[str, Any]:
+    """Everything the templates of an evaluation need; a change also refreshes the list's card.
+
+    Pages that show neither sweep nor figure leave the drawing out.
+    """
     report = store.report_of(db(), row.id)
     published = len(report.revisions) if report else 0
-    bench = build(row, state or state_of_request(), published)
+    bench = build(row, state or state_of_request(), published, draw)
     if changed:
         refresh_card(row, published, bench.evaluation, bench.findings)
     instruments = rows_of(db(), row.team_id, "instrument")
@@ -62,8 +68,22 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False) 
         "kinds": KIND_WORDS,
         "Verdict": Verdict,
         "USABILITY": USABILITY,
+        "glance": carriers(bench.evaluation, bench.behind) if draw and not row.sweeps else (),
+        "radio": any(s.id == "emissions" for s in bench.steps),
         "problems": (),
+        "dropped": None,
+        "waiting": intake.waiting(db(), row.id) if draw else (),
+        "role_words": ROLE_WORDS,
+        "condition_words": CONDITION_WORDS,
+        "condition_examples": CONDITION_EXAMPLES,
+        "setup_differences": _setup_differences(bench.evaluation) if draw else {},
     }
+
+
+def _setup_differences(evaluation: Evaluation) -> dict[str, str]:
+    """What is different in each setup from the first, as a sentence, by the setup's id."""
+    first, *others = evaluation.setups or (None,)
+    return {s.id: setup_difference(evaluation, first, s) for s in others if first is not None and s is not None}
 
 
 def calibration_choices(row: t.Evaluation, instruments: dict[int, str]) -> list[tuple[str, str]]:

@@ -1,7 +1,7 @@
 """What the main screen shows: one evaluation, the sweep and claim in hand, and what was found."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from levelmoor.core.bandplan import band_plan, bands_covered
 from levelmoor.core.claims import Claim
@@ -11,6 +11,7 @@ from levelmoor.core.gates import Gate
 from levelmoor.core.judge import USABILITY_RULE, Bench, Findings, condition_not_met, usability_of
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
+from levelmoor.core.spread import repeat_groups
 from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.usability import Usability
@@ -76,6 +77,7 @@ class Workbench:
     figures_source: str = ""
     moved: str = ""
     strips: tuple[tuple[object, str], ...] = ()
+    behind: Bench = field(kw_only=True)
 
     @property
     def rule(self) -> Rule:
@@ -91,6 +93,11 @@ class Workbench:
         deciding = next(n.finding for n in self.numbers if n.finding.verdict is verdict)
         name = f"{deciding.window.name}: " if len(self.numbers) > 1 else ""
         return verdict, name + deciding.reason
+
+    def repeats_of(self, sweep_id: object) -> int:
+        """How many sweeps, this one counted, stand as repeats of one setup."""
+        groups = repeat_groups(self.evaluation.sweeps)
+        return next((len(g) for g in groups if any(e.id == str(sweep_id) for e in g)), 1)
 
     def sweep_for(self, claim_id: object) -> str:
         """The sweep to show a claim by: the one in hand where it reaches a window of it, else the one it rests on."""
@@ -110,13 +117,20 @@ class Workbench:
         return next((f for f in self.findings.claims if (f.claim_id, f.sample_id) == key), None)
 
 
-def build(row: t.Evaluation, state: State, published: int) -> Workbench:
-    """Judge the evaluation and draw what is in hand."""
+def build(row: t.Evaluation, state: State, published: int, draw: bool = True) -> Workbench:
+    """Judge the evaluation and draw what is in hand; without drawing only what the frame of every page shows."""
     evaluation = evaluation_of(row)
     findings, behind = findings_of(evaluation), Bench(evaluation)
     bench = Workbench(
-        row, evaluation, findings, steps(evaluation, findings, plan_of(evaluation), published, behind.book), state
+        row,
+        evaluation,
+        findings,
+        steps(evaluation, findings, plan_of(evaluation), published, behind.book),
+        state,
+        behind=behind,
     )
+    if not draw:
+        return bench
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
     bench.strips = tuple(
         (use, band_strip(evaluation, use)) for use in findings.usability if use.state is not Usability.NOT_SHOWN

@@ -1,0 +1,168 @@
+// Nothing typed is lost: what is in a field stays there until it has been sent and answered, whatever else arrives.
+// It is read before the page is, not with the other scripts: somebody may type as soon as there is a field.
+
+// -- What is done before the page's scripts are there is done once they are -------------------------------------------
+
+const early = [];
+function noteEarly(event) {
+  if (event.type === "change") return early.push(() => event.target.dispatchEvent(new Event("change", { bubbles: true })));
+  const sender = [event.submitter, event.target].find((one) => one?.matches("[hx-post]"));
+  if (!sender) return;
+  event.preventDefault();
+  early.push(() => (sender.requestSubmit ? sender.requestSubmit() : sender.click()));
+}
+for (const type of ["change", "submit"]) document.addEventListener(type, noteEarly, true);
+function catchUp() {
+  for (const type of ["change", "submit"]) document.removeEventListener(type, noteEarly, true);
+  for (const act of early) act();
+}
+document.addEventListener("htmx:load", catchUp, { once: true });
+
+// -- Whoever leaves the page while a change is on its way leaves once it is kept; where it is refused, they stay ---------
+
+let busy = 0; // changes on their way
+let leave = null;
+const LONGEST_WAIT_MS = 8000; // then they leave all the same, as from a page without this
+function leaveAfter(event, go) {
+  event.preventDefault();
+  leave = go;
+  setTimeout(() => {
+    if (leave !== go) return;
+    busy = 0;
+    goNow();
+  }, LONGEST_WAIT_MS);
+}
+function goNow() {
+  const go = leave;
+  leave = null;
+  go?.();
+}
+function done() {
+  busy = Math.max(busy - 1, 0);
+  if (!busy) goNow();
+}
+const isChange = (event) => event.detail.requestConfig.verb !== "get";
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (isChange(event)) busy += 1;
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { status } = event.detail.xhr;
+  if (!status || status >= 400) leave = null;
+  if (isChange(event)) done();
+});
+document.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[href]");
+  if (!busy || !link || event.button || event.ctrlKey || event.metaKey || event.shiftKey || link.target) return;
+  leaveAfter(event, () => location.assign(link.href));
+});
+document.addEventListener("submit", (event) => {
+  if (!busy || [event.submitter, event.target].some((one) => one?.matches("[hx-post], [hx-get]"))) return;
+  leaveAfter(event, () => event.target.requestSubmit(event.submitter));
+});
+
+// -- Cells are sent one after the other, so that the last answer shows the last change -------------------------------
+
+let before = Promise.resolve();
+let going = null; // the cell whose change is sent in the page's name, since an answer may have replaced the cell itself
+document.addEventListener("htmx:confirm", (event) => {
+  const { elt, verb, path } = event.detail;
+  if (!elt.matches('.cell[hx-swap="none"]')) return;
+  event.preventDefault();
+  const [key, values] = [keyOf(elt), htmx.values(elt, verb)];
+  const send = () => {
+    going = [key, elt.value];
+    return htmx.ajax(verb, path, { source: document.body, swap: "none", values });
+  };
+  busy += 1;
+  before = before.then(send).catch(() => {}).then(done);
+});
+
+// -- What is typed, by the field it stands in -------------------------------------------------------------------------
+
+const typed = new Map(); // a field's key -> what is in it
+const sent = new WeakMap(); // request -> the keys it carries, each with what was in the field
+const unsent = new Set(); // keys of fields put back while they were being typed in: no change of theirs was seen yet
+let place = null; // the field being typed in, with the selection in it
+
+const fields = () => [...document.querySelectorAll("input, select, textarea")].filter(kept);
+const kept = (field) => field.name && !["file", "hidden"].includes(field.type) && field.closest("[hx-post], form");
+const ticked = (field) => ["checkbox", "radio"].includes(field.type);
+const valueOf = (field) => (ticked(field) ? field.checked : field.value);
+
+// A field's key is where its form or cell goes, and its name; of fields alike, as in the rows of a form, also its turn.
+function byKey() {
+  const turns = new Map();
+  return new Map(
+    fields().map((field) => {
+      const owner = field.matches("[hx-post]") ? field : (field.form ?? field.closest("[hx-post]"));
+      const where = owner.getAttribute("hx-post") ?? owner.getAttribute("action") ?? owner.id;
+      const alike = [where, field.name, ticked(field) ? field.value : ""].join("\n");
+      turns.set(alike, (turns.get(alike) ?? -1) + 1);
+      return [`${alike}\n${turns.get(alike)}`, field];
+    }),
+  );
+}
+const keyOf = (field) => [...byKey()].find(([, one]) => one === field)?.[0];
+
+function note(event) {
+  const field = event.target;
+  if (!field.matches?.("input, select, textarea") || !kept(field)) return;
+  const key = keyOf(field);
+  typed.delete(key); // of radio buttons the last one set is put back last
+  typed.set(key, valueOf(field));
+  if (event.type === "change") unsent.delete(key);
+}
+document.addEventListener("input", note, true);
+document.addEventListener("change", note, true);
+
+// -- What a request carries counts as sent once it is answered --------------------------------------------------------
+
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const { elt, xhr, requestConfig } = event.detail;
+  const form = elt.form ?? elt.closest("form");
+  const carries = (field) =>
+    (field === elt || elt.contains(field) || (form && field.form === form)) && requestConfig.formData.has(field.name);
+  const carried = going ? [going] : [...byKey()].filter(([, f]) => carries(f)).map(([key, f]) => [key, valueOf(f)]);
+  sent.set(xhr, carried);
+  going = null;
+});
+
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (!typed.size) return;
+  const here = byKey();
+  const carried = event.detail.isError ? [] : (sent.get(event.detail.xhr) ?? []);
+  for (const key of typed.keys()) if (here.has(key)) typed.set(key, valueOf(here.get(key)));
+  for (const [key, value] of carried) {
+    const shown = here.get(key);
+    if (typed.get(key) === value && (!shown || event.detail.target.contains(shown))) typed.delete(key);
+  }
+  const field = document.activeElement;
+  place = null;
+  for (const [key, one] of here) if (one === field && typed.has(key)) place = [key, field.selectionStart, field.selectionEnd];
+});
+
+// -- And the rest is put back -----------------------------------------------------------------------------------------
+
+document.addEventListener("htmx:afterSettle", () => {
+  if (!typed.size) return;
+  const here = byKey();
+  for (const [key, value] of typed) {
+    const field = here.get(key);
+    if (!field || valueOf(field) === value) continue;
+    if (field.matches("select") && ![...field.options].some((one) => one.value === value)) continue;
+    field[ticked(field) ? "checked" : "value"] = value;
+    field.dispatchEvent(new Event("kept", { bubbles: true }));
+  }
+  const field = place && here.get(place[0]);
+  if (!field) return;
+  unsent.add(place[0]);
+  field.focus({ preventScroll: true });
+  if (field.setSelectionRange && place[1] !== null) field.setSelectionRange(place[1], place[2]);
+});
+
+// A browser sees no change in a field whose text was put back by a script: it is told when the field is left.
+document.addEventListener("focusout", (event) => {
+  if (!unsent.size || !event.target.matches("input, select, textarea") || !kept(event.target)) return;
+  const key = keyOf(event.target);
+  if (unsent.delete(key) && event.target.isConnected) event.target.dispatchEvent(new Event("change", { bubbles: true }));
+});

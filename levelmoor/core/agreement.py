@@ -1,0 +1,77 @@
+"""Two instruments on one sample: whether they agree within their stated figures, and which one to trust."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.reflection import FloatArray
+from levelmoor.core.sweep import Sweep
+from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
+from levelmoor.core.windows import Window
+
+AGREE = 0.95
+"""The share of frequencies that lie within 2u where two instruments agree: the coverage of 2u itself."""
+
+
+@dataclass(frozen=True)
+class Agreement:
+    """Over the frequencies that both have in a window: the share within the combined 2u, the worst place with both
+    |gamma| there and the distance over that 2u, and the mean u of each. `complex_` tells whether phase counted."""
+
+    share: float
+    worst_hz: float
+    first: float
+    second: float
+    ratio: float
+    u_first: float
+    u_second: float
+    complex_: bool
+
+    @property
+    def agree(self) -> bool:
+        return self.share >= AGREE
+
+    @property
+    def better(self) -> int:
+        """0 or 1: the one whose stated figures leave less open."""
+        return int(self.u_second < self.u_first)
+
+
+def agreement(
+    first: Sweep, first_figures: BenchFigures, second: Sweep, second_figures: BenchFigures, window: Window
+) -> Agreement | None:
+    """Compare at the points of the coarser sweep; None where the two share no frequency in the window.
+
+    Two complex sweeps are compared in gamma, else in |gamma|: a scalar one knows no more.
+    """
+    low, high = max(first.low_hz, second.low_hz, window.low_hz), min(first.high_hz, second.high_hz, window.high_hz)
+    inside = [s.inside(low, high) for s in (first, second)] if low <= high else []
+    if not inside or not all(f.size for f in inside):
+        return None
+    f = min(inside, key=lambda x: x.size)
+    a, b = first.gamma_at(f), second.referred_to(first.z0_ohm).gamma_at(f)
+    whole = not (first.scalar or second.scalar)
+    sizes = np.abs(a), np.abs(b)
+    distance = np.abs(a - b) if whole else np.abs(sizes[0] - sizes[1])
+    u = [
+        standard_uncertainty(size, figures, _half(sweep, f), f)
+        for size, figures, sweep in ((sizes[0], first_figures, first), (sizes[1], second_figures, second))
+    ]
+    ratio = distance / np.maximum(2 * np.hypot(u[0], u[1]), 1e-12)
+    worst = int(np.argmax(ratio))
+    return Agreement(
+        share=float(np.mean(ratio <= 1)),
+        worst_hz=float(f[worst]),
+        first=float(sizes[0][worst]),
+        second=float(sizes[1][worst]),
+        ratio=float(ratio[worst]),
+        u_first=float(np.mean(u[0])),
+        u_second=float(np.mean(u[1])),
+        complex_=whole,
+    )
+
+
+def _half(sweep: Sweep, f: FloatArray) -> FloatArray:
+    if sweep.half_step_gamma is None:
+        return np.zeros(f.size)
+    return np.asarray(np.interp(f, sweep.frequency_hz, sweep.half_step_gamma))

@@ -1,0 +1,246 @@
+"""Emissions in an evaluation: captures grouped by unit and carrier, judged by each rule set and each claim."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from levelmoor.core.captures import Capture
+from levelmoor.core.claims import Claim, Quantity
+from levelmoor.core.decision import Rule, Verdict, conformity_probability, decide, guard_band
+from levelmoor.core.emission_path import path_of, pieces_of
+from levelmoor.core.emission_repeats import mean_of
+from levelmoor.core.emissions import (
+    USUAL_HARMONICS,
+    EmissionsReport,
+    Intercepts,
+    Line,
+    Measured,
+    Path,
+    Spectrum,
+    judge_emissions,
+    measure,
+    told_apart,
+)
+from levelmoor.core.equipment import Instrument
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.frequency import format_mhz
+from levelmoor.core.gates import BenchBook
+from levelmoor.core.pads import dbm_of_watts, watts_of_dbm
+from levelmoor.core.rule_sets import Limit, RuleSet, limit_of
+from levelmoor.core.trace import Trace
+
+SAME_CARRIER = 5e-4
+"""Captures are of one carrier where what they are said to be differs by no more than this share."""
+
+
+@dataclass(frozen=True, eq=False)
+class CarrierGroup:
+    """Captures of one unit on one carrier in one mode, without or with a filter; what they show, or why not.
+
+    Repeats are one of `measured`.
+    """
+
+    sample_id: str
+    carrier_hz: float
+    filter_name: str
+    captures: tuple[Capture, ...]
+    spectra: tuple[Spectrum, ...]
+    measured: tuple[Measured, ...]
+    problems: tuple[str, ...]
+
+    @property
+    def carrier(self) -> Line | None:
+        """The carrier by the capture with the least pad."""
+        return min(self.measured, key=lambda m: m.pad_db).carrier if self.measured else None
+
+
+@dataclass(frozen=True)
+class EmissionsFinding:
+    """What one rule set says of a unit on a carrier."""
+
+    sample_id: str
+    carrier_hz: float
+    filter_name: str
+    rule_id: str
+    report: EmissionsReport
+    capture_ids: tuple[str, ...]
+
+
+def groups_of(evaluation: Evaluation, book: BenchBook) -> tuple[CarrierGroup, ...]:
+    """The captures in groups, in the order in which the first of each came."""
+    found: list[list[Capture]] = []
+    for capture in evaluation.captures:
+        home = next((g for g in found if _together(g[0], capture)), None)
+        if home is None:
+            found.append([capture])
+        else:
+            home.append(capture)
+    return tuple(_group(book, tuple(g)) for g in found)
+
+
+def _together(one: Capture, other: Capture) -> bool:
+    same = (one.sample_id, one.filter_name, one.mode.lower()) == (
+        other.sample_id,
+        other.filter_name,
+        other.mode.lower(),
+    )
+    return same and abs(one.carrier_hz - other.carrier_hz) <= SAME_CARRIER * one.carrier_hz
+
+
+def _group(book: BenchBook, captures: tuple[Capture, ...]) -> CarrierGroup:
+    spectra = tuple(_spectrum(book, c) for c in captures)
+    return _measured(captures[0].carrier_hz, captures[0].filter_name, captures, spectra)
+
+
+def _measured(
+    carrier_hz: float, filter_name: str, captures: tuple[Capture, ...], spectra: tuple[Spectrum, ...]
+) -> CarrierGroup:
+    """What spectra show, in the order of their captures; those by one path on one day are repeats."""
+    by_path: dict[tuple[object, ...], list[Measured]] = {}
+    problems = []
+    for capture, spectrum in zip(captures, spectra, strict=True):
+        way = (capture.instrument_id, capture.pad_ids, capture.line_id, capture.offset, capture.rbw_hz)
+        try:
+            found = measure(spectrum, capture.carrier_hz, USUAL_HARMONICS)
+            by_path.setdefault((*way, capture.taken_on[:10]), []).append(found)
+        except ValueError as problem:
+            problems.append(f"{capture.name}: {problem}")
+    measured = tuple(mean_of(m) for m in by_path.values())
+    return CarrierGroup(captures[0].sample_id, carrier_hz, filter_name, captures, spectra, measured, tuple(problems))
+
+
+def _spectrum(book: BenchBook, capture: Capture) -> Spectrum:
+    instrument = book.instruments.get(capture.instrument_id, Instrument("", ""))
+    intercepts = Intercepts(instrument.second_intercept_dbm, instrument.third_intercept_dbm)
+    path = path_of(pieces_of(book, capture))
+    return Spectrum(capture.name, capture.trace, path, capture.rbw_hz, instrument.level_u_db, intercepts)
+
+
+def emissions_of(evaluation: Evaluation, groups: Sequence[CarrierGroup]) -> tuple[EmissionsFinding, ...]:
+    """Every group by every rule set that the evaluation names."""
+    return tuple(
+        EmissionsFinding(
+            group.sample_id,
+            group.carrier_hz,
+            group.filter_name,
+            rules.id,
+            report_of(group, rules, evaluation.rule, evaluation.region),
+            tuple(c.id for c in group.captures),
+        )
+        for group in groups
+        if group.measured
+        for rules in evaluation.rule_sets
+    )
+
+
+def foresee(group: CarrierGroup, through: Trace, name: str) -> CarrierGroup:
+    """The group as it would read with a filter behind the radio, by the filter's 20 log10|S21| in dB; where that was
+    not swept, nothing is foreseen."""
+
+    def filtered(path: Path) -> Path:
+        def at(frequency_hz: float) -> tuple[float, float] | None:
+            known = path(frequency_hz)
+            if known is None or not through.covers(frequency_hz):
+                return None
+            return known[0] + float(through.at(frequency_hz)), known[1]
+
+        return at
+
+    spectra = tuple(replace(s, path=filtered(s.path)) for s in group.spectra)
+    return _measured(group.carrier_hz, name, group.captures, spectra)
+
+
+def report_of(group: CarrierGroup, rules: RuleSet, rule: Rule, region: int) -> EmissionsReport:
+    carrier = group.carrier
+    assert carrier is not None and carrier.level_dbm is not None
+    limit = limit_of(rules, carrier.frequency_hz, float(watts_of_dbm(carrier.level_dbm)))
+    return judge_emissions(group.measured, limit, rule, region)
+
+
+@dataclass(frozen=True)
+class PoweredVerdict:
+    verdict: Verdict
+    reason: str
+
+
+def groups_for(groups: Sequence[CarrierGroup], claim: Claim, sample_id: str) -> list[CarrierGroup]:
+    """The groups that tell of a claim: of the unit as it came, in the claim's windows and mode."""
+    return [g for g in groups if g.sample_id == sample_id and not g.filter_name and _in_windows(claim, g)]
+
+
+def judge_powered(
+    evaluation: Evaluation, groups: Sequence[CarrierGroup], claim: Claim, sample_id: str
+) -> PoweredVerdict:
+    """A claim of output power or of harmonics, by the captures of a unit in the claim's windows and mode."""
+    if claim.limit is None:
+        return PoweredVerdict(Verdict.NOT_SHOWN, "The claim states no figure; write it down with it.")
+    mine = groups_for(groups, claim, sample_id)
+    shown = [g for g in mine if g.measured]
+    if not shown:
+        said = next((p for g in mine for p in g.problems), "")
+        where = f" on {', '.join(w.name for w in claim.windows)}" if claim.windows else ""
+        reason = f"{said[:1].upper()}{said[1:]}." if said else f"There is no capture of this unit{where} yet."
+        return PoweredVerdict(Verdict.NOT_SHOWN, reason)
+    judged = [_power(claim, g, evaluation.rule) for g in shown]
+    if claim.quantity is Quantity.EMISSIONS:
+        judged = [_harmonics(evaluation, claim, g) for g in shown]
+    order = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.PASS)
+    return min(judged, key=lambda v: order.index(v.verdict))
+
+
+def _in_windows(claim: Claim, group: CarrierGroup) -> bool:
+    if claim.mode and all(c.mode and c.mode.lower() != claim.mode.lower() for c in group.captures):
+        return False
+    return not claim.windows or any(w.low_hz <= group.carrier_hz <= w.high_hz for w in claim.windows)
+
+
+def _power(claim: Claim, group: CarrierGroup, rule: Rule) -> PoweredVerdict:
+    """At least the claimed watts, with the guard band in dB."""
+    carrier = group.carrier
+    assert carrier is not None and carrier.level_dbm is not None and claim.limit is not None
+    claimed = float(dbm_of_watts(claim.limit))
+    verdict = decide(-claimed, -carrier.level_dbm, carrier.u_db, rule)
+    watts = float(watts_of_dbm(carrier.level_dbm))
+    apart = carrier.level_dbm - claimed
+    by, wide = told_apart(abs(apart), 2 * carrier.u_db)
+    words = (
+        f"{watts:.2g} W ({carrier.level_dbm:.1f} dBm) at {format_mhz(round(carrier.frequency_hz, -3))} MHz, "
+        f"{by} dB {'over' if apart >= 0 else 'under'} the {claim.limit:g} W claimed"
+    )
+    if verdict is Verdict.TOO_CLOSE:
+        chance = 100 * conformity_probability(-claimed, -carrier.level_dbm, carrier.u_db)
+        words += f", within the uncertainty of {wide} dB; met with a probability of {chance:.0f} %"
+    elif guard_band(carrier.u_db, rule):
+        words += f", more than the guard band of {wide} dB"
+    return PoweredVerdict(verdict, f"{words}.")
+
+
+def _harmonics(evaluation: Evaluation, claim: Claim, group: CarrierGroup) -> PoweredVerdict:
+    """Every harmonic at least so many dB under the carrier."""
+    carrier = group.carrier
+    assert carrier is not None and carrier.level_dbm is not None and claim.limit is not None
+    words = f"{claim.limit:g} dB below the carrier, as claimed"
+    limit = Limit(carrier.level_dbm - claim.limit, words, "claim", ((words, carrier.level_dbm - claim.limit),))
+    report = judge_emissions(group.measured, limit, evaluation.rule, evaluation.region)
+    worst = report.worst
+    if worst is None:
+        return PoweredVerdict(report.verdict, "No harmonic was looked at.")
+    name = f"harmonic {worst.n}" if worst.n else "a spurious emission"
+    down = f", {-worst.dbc:.1f} dB below the carrier" if worst.dbc is not None else ""
+    where = f"{name[:1].upper()}{name[1:]} at {format_mhz(round(worst.frequency_hz, -3))} MHz{down}: "
+    return PoweredVerdict(report.verdict, where + worst.reason[:1].lower() + worst.reason[1:])
+
+
+def plain_sentence(findings: Sequence[EmissionsFinding], samples: Mapping[str, str]) -> tuple[str, ...]:
+    """For each unit that fails a rule set how far, and who answers for it."""
+    said = []
+    for finding in findings:
+        worst = finding.report.worst
+        if finding.report.verdict is not Verdict.FAIL or worst is None or worst.margin_db is None:
+            continue
+        name = f"its harmonic {worst.n}" if worst.n else "an emission that is none of its harmonics"
+        said.append(
+            f"{samples.get(finding.sample_id, 'The unit')} fails {finding.rule_id}: {name} at "
+            f"{format_mhz(round(worst.frequency_hz, -3))} MHz stands {-worst.margin_db:.0f} dB over the limit. Whoever "
+            "transmits with it answers for that, whatever a sticker says. Levelmoor gives no legal advice."
+        )
+    return tuple(said)

@@ -1,0 +1,54 @@
+"""Units that stand in the cells instead of the headings, as lists of peaks have them: `M1; 291.0 MHz; -45.2 dBm`."""
+
+import re
+from collections.abc import Sequence
+from decimal import Decimal
+
+from levelmoor.formats.problem import FileProblem
+
+_NUMBER = r"[+\-−]?\d+(?:[.,]\d+)?"
+_FREQUENCY = re.compile(rf"(?<![\w.])({_NUMBER})\s*([GMk]?Hz)(?!\w)", re.IGNORECASE)
+_LEVEL = re.compile(rf"(?<![\w.])({_NUMBER})\s*((?i:dBm|dBW|dB[uµμ]V)|[muµμ]?W)(?!\w)")
+_MHZ = {"ghz": Decimal(1000), "mhz": Decimal(1), "khz": Decimal("1e-3"), "hz": Decimal("1e-6")}
+
+
+def out_of_cells(name: str, lines: Sequence[str]) -> tuple[list[str], str, str]:
+    """The lines with plain numbers, the frequencies in MHz, every field where it stood; the frequencies' unit and the
+    levels' unit. Both are empty, and the lines as they were, where fewer than half of the lines have units in cells.
+
+    Raises
+    ------
+    FileProblem
+        Where levels are in different units.
+    """
+    rows = [i for i, line in enumerate(lines) if _FREQUENCY.search(line) and line.lstrip()[:1] not in "#!"]
+    filled = [line for line in lines if re.search(r"\d", line) and line.lstrip()[:1] not in "#!"]
+    if not rows or 2 * len(rows) < len(filled):
+        return list(lines), "", ""
+    bare = list(lines)
+    seen = ""
+    for i in rows:
+        in_mhz = _between_commas if not re.search(r"[;\t]", lines[i]) else _in_mhz
+        bare[i] = _FREQUENCY.sub(in_mhz, lines[i])
+        for match in _LEVEL.finditer(lines[i]):
+            unit = re.sub("[uμ]", "µ", match[2])
+            if seen and unit.lower() != seen.lower():
+                raise FileProblem(name, i + 1, match.start(2) + 1, f'"{match[2]}" after {seen}', "levels in one unit")
+            seen = seen or unit
+        bare[i] = _LEVEL.sub(lambda m: m[1].replace("−", "-").ljust(len(m[0])), bare[i])
+    return bare, "MHz", seen
+
+
+def _in_mhz(match: re.Match[str]) -> str:
+    """The number in MHz, in the room that it had with its unit."""
+    return _told(match[1].replace(",", "."), match[2]).ljust(len(match[0]))
+
+
+def _between_commas(match: re.Match[str]) -> str:
+    """The same where the comma separates: `1,145 MHz` is a 1 and 145 MHz."""
+    before, comma, number = match[1].rpartition(",")
+    return (before + comma + _told(number, match[2])).ljust(len(match[0]))
+
+
+def _told(number: str, unit: str) -> str:
+    return format((Decimal(number) * _MHZ[unit.lower()]).normalize(), "f")

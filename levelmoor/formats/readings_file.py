@@ -1,0 +1,141 @@
+"""Readings as a file: a CSV with one reading a line, each figure as it was displayed.
+
+A first heading `Reading` marks the sheet that Levelmoor writes; `levelmoor readings` takes any CSV that names its
+columns.
+"""
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from levelmoor.core.readings import FIELD_WORDS, FieldProblem, Reading, ReadingKind, reading_of
+from levelmoor.formats.columns import Kind, columns_of, role_of
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rawtext import decode
+from levelmoor.formats.table import Table, read_table
+
+HEADINGS = {
+    "frequency": "Frequency",
+    "swr": "SWR",
+    "r": "R ohm",
+    "x": "X ohm",
+    "abs_x": "|X| ohm",
+    "forward": "Forward W",
+    "reflected": "Reflected W",
+}
+COLUMNS = {
+    ReadingKind.SWR: ("swr",),
+    ReadingKind.R_X: ("swr", "r", "x"),
+    ReadingKind.R_ABS_X: ("swr", "r", "abs_x"),
+    ReadingKind.POWERS: ("forward", "reflected"),
+}
+_OF_TABLES = {
+    Kind.SWR: ReadingKind.SWR,
+    Kind.R_X: ReadingKind.R_X,
+    Kind.R_ABS_X: ReadingKind.R_ABS_X,
+    Kind.POWERS: ReadingKind.POWERS,
+}
+
+
+@dataclass(frozen=True)
+class ReadingsFile:
+    """Readings in the order of their lines, what was typed for each, and the line each stands on."""
+
+    kind: ReadingKind
+    readings: tuple[Reading, ...]
+    typed: tuple[dict[str, str], ...]
+    lines: tuple[int, ...]
+
+
+def is_readings(table: Table) -> bool:
+    return bool(table.header) and role_of(table.header[0]) == "reading"
+
+
+def read_readings(name: str, data: bytes) -> ReadingsFile:
+    """Readings from any CSV whose headings name frequency and SWR, R and X, or forward and reflected power.
+
+    Raises
+    ------
+    FileProblem
+        Naming file, line, column, what stands there and what would be right.
+    """
+    return readings_of(read_table(name, decode(name, data)))
+
+
+def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
+    """Readings of one kind from typed or pasted text; without a line of headings they stand in the order of the fields.
+
+    Raises
+    ------
+    FileProblem
+        As `read_readings`, and where the headings name another kind.
+    """
+    name, bare = "the table", text.strip()
+    if bare[:1].isdigit() or bare[:1] in ".-":
+        first = bare.splitlines()[0]
+        separator = next((s for s in (";", "\t") if s in first), "," if "," in first and "." in first else " ")
+        names = [n for n in COLUMNS[kind] if n != "swr" or kind is ReadingKind.SWR]
+        head = separator.join(["Frequency_MHz", *(HEADINGS[n].replace(" ", "_") for n in names)])
+        try:
+            return read_readings(name, f"{head}\n{bare}".encode())
+        except FileProblem as problem:
+            raise FileProblem(name, problem.line - 1, problem.column, problem.found, problem.expected) from None
+    found = read_readings(name, bare.encode())
+    if found.kind is not kind:
+        wanted = ", ".join(HEADINGS[n] for n in COLUMNS[kind])
+        raise FileProblem(name, 1, 1, "headings of another kind of reading", f"this sheet takes {wanted}")
+    return found
+
+
+def readings_of(table: Table) -> ReadingsFile:
+    kind, places, unit = _layout(table)
+    readings, typed = [], []
+    for i, row in enumerate(table.rows):
+        fields = {name: row[column].strip() for name, column in places.items()}
+        bare = fields["frequency"]
+        if unit and bare.replace(".", "").replace(",", "").isdigit():
+            fields["frequency"] = f"{bare} {unit}"
+        try:
+            readings.append(reading_of(f"{i + 1:06d}", kind, fields))
+        except FieldProblem as problem:
+            column = places.get(problem.field, 0)
+            raise table.problem(i, column, shown(row[column].strip()), str(problem)) from None
+        typed.append(fields)
+    return ReadingsFile(kind, tuple(readings), tuple(typed), table.line_numbers)
+
+
+def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str]:
+    """The kind, the column of each figure, and the unit of the frequencies."""
+    columns = columns_of(table)
+    kind = _OF_TABLES.get(columns.kind)
+    if kind is None:
+        raise FileProblem(
+            table.name,
+            table.line_numbers[0],
+            1,
+            "no readings of SWR, R and X, or powers",
+            "readings are figures as a display shows them; a sweep goes to levelmoor check",
+        )
+    names = ("r", "x") if kind in (ReadingKind.R_X, ReadingKind.R_ABS_X) else COLUMNS[kind]
+    places = {"frequency": columns.frequency, **dict(zip(names, columns.values, strict=False))}
+    if kind in (ReadingKind.R_X, ReadingKind.R_ABS_X):
+        beside = next((i for i, h in enumerate(table.header) if role_of(h) == "swr"), None)
+        if beside is not None:
+            places["swr"] = beside
+    return kind, places, columns.unit
+
+
+def write_readings(kind: ReadingKind, rows: Sequence[dict[str, str]]) -> bytes:
+    """The sheet as a CSV: each reading numbered, with its note and its figures as typed, MHz."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    names = COLUMNS[kind]
+    writer.writerow(["Reading", "Note", "Frequency MHz", *(HEADINGS[n] for n in names)])
+    for number, typed in enumerate(rows, 1):
+        figures = [typed.get("x" if n == "abs_x" else n, "").replace(",", ".") for n in names]
+        writer.writerow([number, typed.get("note", ""), typed["frequency"], *figures])
+    return out.getvalue().encode()
+
+
+assert set(FIELD_WORDS) <= set(HEADINGS)

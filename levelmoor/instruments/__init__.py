@@ -1,0 +1,1 @@
+"""Instruments over TCP: the SCPI client, tables of commands, and simulated stand-ins that answer them."""

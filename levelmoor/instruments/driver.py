@@ -1,0 +1,123 @@
+"""A driver: a small table of commands and of how answers are read, as data, so that a team can add one."""
+
+import json
+import re
+from functools import lru_cache
+from importlib.resources import files
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
+
+PLACEHOLDERS = {"low_hz", "high_hz", "points", "power_dbm", "rbw_hz", "reference_dbm"}
+_PLACE = re.compile(r"\{([^{}]*)\}")
+_FORMAT = re.compile(r"^(\w+)(:\.?\d*[dfge]?)?$")
+
+
+def _command(text: str) -> str:
+    """One printable line whose braces hold known names and a plain number format, and nothing else."""
+    if not text.isascii() or not text.isprintable() or not 0 < len(text) <= 200:
+        raise ValueError("a command is one line of up to 200 printable ASCII characters")
+    for place in _PLACE.findall(text):
+        match = _FORMAT.match(place)
+        if not match or match[1] not in PLACEHOLDERS:
+            raise ValueError(f"{{{place}}}: a command may hold {', '.join(sorted(PLACEHOLDERS))}, as {{low_hz:.0f}}")
+    if set(_PLACE.sub("", text)) & {"{", "}"}:
+        raise ValueError("a brace is not closed")
+    return text
+
+
+Command = Annotated[str, AfterValidator(_command)]
+
+
+class _Table(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Fetch(_Table):
+    """How data come: `pairs` are real and imaginary part in turn, `levels` are dBm."""
+
+    ask: Command
+    form: Literal["pairs", "levels"]
+
+
+class Done(_Table):
+    """How the end of a sweep is told: a status that is asked for, and its bit."""
+
+    ask: Command = "*ESR?"
+    bit: int = Field(default=0, ge=0, le=15)
+
+
+class ReadBack(_Table):
+    """What is asked to see that the span was taken."""
+
+    low: Command
+    high: Command
+    points: Command
+
+
+class Calibrate(_Table):
+    """The standards in the order they are asked for, then what computes and switches the correction."""
+
+    open: Command
+    short: Command
+    load: Command
+    save: Command
+
+
+class Correction(_Table):
+    on: Command
+    off: Command
+
+
+class Marker(_Table):
+    peak: Command
+    frequency: Command
+    level: Command
+
+
+class Driver(_Table):
+    """The commands of one kind of instrument; what it cannot do is left out."""
+
+    name: str = Field(min_length=1, max_length=80)
+    kind: Literal["reflection", "spectrum"]
+    note: str = ""
+    identify: Command = "*IDN?"
+    clear: Command = "*CLS"
+    set: tuple[Command, ...]
+    read_back: ReadBack
+    sweep: Command
+    done: Done = Done()
+    duration: Command | None = None
+    fetch: Fetch
+    correction: Correction | None = None
+    calibrate: Calibrate | None = None
+    marker: Marker | None = None
+
+
+def read_driver(text: str | bytes) -> Driver:
+    """A driver from its JSON.
+
+    Raises
+    ------
+    ValueError
+        Naming the entry that is not as it should be, and what would be right.
+    """
+    try:
+        return Driver.model_validate_json(text)
+    except ValidationError as problem:
+        first = problem.errors()[0]
+        place = ".".join(str(p) for p in first["loc"]) or "the table"
+        raise ValueError(f"{place}: {first['msg'].removeprefix('Value error, ')}") from None
+
+
+@lru_cache
+def shipped_drivers() -> dict[str, Driver]:
+    """The drivers that come with Levelmoor, by name."""
+    folder = files("levelmoor.instruments").joinpath("drivers")
+    found = [read_driver(f.read_text("utf-8")) for f in folder.iterdir() if f.name.endswith(".json")]
+    return {d.name: d for d in sorted(found, key=lambda d: (d.kind, d.name))}
+
+
+def driver_text(driver: Driver) -> str:
+    """The JSON of a driver, to start another from."""
+    return json.dumps(driver.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False)

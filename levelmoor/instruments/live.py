@@ -1,0 +1,220 @@
+"""A live run: one instrument swept again and again in a thread of its own, seen by any number of screens.
+
+What goes wrong is told to every screen, and tried again after a pause that grows; what was swept stays.
+"""
+
+import queue
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable
+from concurrent.futures import Future
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from levelmoor.core.instrument_address import Address
+from levelmoor.core.sweep import Sweep
+from levelmoor.core.trace import Trace
+from levelmoor.instruments.analyzer import Analyzer, Span
+from levelmoor.instruments.connection import Connection
+from levelmoor.instruments.driver import Driver
+from levelmoor.instruments.problem import InstrumentProblem, Trouble
+
+MOST_KEPT = 60
+"""Sweeps that can still be kept as evidence after they went by."""
+LINGER_S = 10.0
+"""How long the instrument is swept on after the last screen has gone."""
+PAUSES_S = (0.5, 1.0, 2.0, 4.0, 8.0, 15.0)
+LEAST_CYCLE_S = 0.25
+MOST_SCREENS = 16
+PROGRESS_EVERY_S = 0.1
+
+
+@dataclass(frozen=True, eq=False)
+class Taken:
+    """One sweep or trace as it came: its number, when, over which span, and whether the instrument corrected it."""
+
+    number: int
+    at: datetime
+    span: Span
+    identity: str
+    corrected: bool
+    sweep: Sweep | None = None
+    trace: Trace | None = None
+    peak: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Event:
+    """What a screen is told: `status`, `progress`, `sweep`, `said`."""
+
+    kind: str
+    data: dict[str, Any]
+
+
+class TooManyScreens(RuntimeError):
+    """More screens follow one instrument than are served."""
+
+
+class LiveRun:
+    """Sweeps over and over while a screen follows; settings change between two sweeps."""
+
+    def __init__(self, driver: Driver, address: Address, span: Span, timeout_s: float = 3.0) -> None:
+        self.driver, self.address = driver, address
+        self.span, self.corrected = span, True
+        self.status: dict[str, Any] = {"state": "connecting", "words": f"Asking {address}."}
+        self._timeout_s = timeout_s
+        self._taken: OrderedDict[int, Taken] = OrderedDict()
+        self._screens: list[queue.Queue[Event]] = []
+        self._wanted: queue.Queue[tuple[Callable[[Analyzer], str], Future[str]]] = queue.Queue()
+        self._lock = threading.Lock()
+        self._left_at = time.monotonic()
+        self._number, self._generation, self._failures = 0, 0, 0
+        self._thread: threading.Thread | None = None
+
+    # -- what screens do
+
+    def follow(self) -> "queue.Queue[Event]":
+        """A screen's own queue of events, starting with how things stand; the run starts with the first."""
+        screen: queue.Queue[Event] = queue.Queue(maxsize=200)
+        with self._lock:
+            if len(self._screens) >= MOST_SCREENS:
+                raise TooManyScreens(f"{MOST_SCREENS} screens follow this instrument already; close one of them")
+            self._screens.append(screen)
+            screen.put(Event("status", self.status))
+            if self._taken:
+                screen.put(Event("sweep", {"number": next(reversed(self._taken))}))
+            if self._thread is None or not self._thread.is_alive():
+                self._thread = threading.Thread(target=self._run, name=f"live {self.address}", daemon=True)
+                self._thread.start()
+        return screen
+
+    def leave(self, screen: "queue.Queue[Event]") -> None:
+        with self._lock:
+            if screen in self._screens:
+                self._screens.remove(screen)
+            self._left_at = time.monotonic()
+
+    def change(self, span: Span) -> None:
+        """Sweep another span from the next sweep on."""
+        with self._lock:
+            self.span, self._generation = span, self._generation + 1
+
+    def ask(self, what: Callable[[Analyzer], str], timeout_s: float = 20.0) -> str:
+        """Have something done between two sweeps, such as a step of a calibration; what it says goes to all screens.
+
+        Raises
+        ------
+        InstrumentProblem
+            What went wrong with it, or that the instrument was not reached in time.
+        """
+        asked: Future[str] = Future()
+        self._wanted.put((what, asked))
+        try:
+            return asked.result(timeout_s)
+        except TimeoutError:
+            asked.cancel()
+            words = "the instrument was not reached in time; wait until it sweeps again, then repeat the step"
+            raise InstrumentProblem(Trouble.TIMEOUT, words) from None
+
+    def taken(self, number: int) -> Taken | None:
+        with self._lock:
+            return self._taken.get(number)
+
+    # -- what the thread does
+
+    def _run(self) -> None:
+        while not self._deserted():
+            try:
+                with Connection(self.address, self._timeout_s) as connection:
+                    analyzer = Analyzer(self.driver, connection)
+                    identity = analyzer.identify()
+                    self._tell_status("ready", identity)
+                    self._sweep_on(analyzer, identity)
+            except (InstrumentProblem, ValueError, OSError) as problem:
+                trouble = problem.trouble if isinstance(problem, InstrumentProblem) else Trouble.GARBAGE
+                pause = PAUSES_S[min(self._failures, len(PAUSES_S) - 1)]
+                self._failures += 1
+                words = f"{str(problem)[:1].upper()}{str(problem)[1:]}. Trying again in {pause:g} s."
+                self._tell_status("trouble", words, trouble=trouble.value, tries=self._failures, pause_s=pause)
+                self._rest(pause)
+
+    def _sweep_on(self, analyzer: Analyzer, identity: str) -> None:
+        """Sweep until nobody looks; trouble leaves as it comes. After a sweep has come, the pauses start anew."""
+        generation = -1
+        while not self._deserted():
+            started = time.monotonic()
+            while not self._wanted.empty():
+                self._do(analyzer, *self._wanted.get())
+            if generation != self._generation:
+                generation = self._generation
+                analyzer.configure(self.span)
+            self._keep(self._one(analyzer, identity))
+            self._rest(LEAST_CYCLE_S - (time.monotonic() - started))
+
+    def _do(self, analyzer: Analyzer, what: Callable[[Analyzer], str], asked: "Future[str]") -> None:
+        if not asked.set_running_or_notify_cancel():
+            return
+        try:
+            words = what(analyzer)
+        except InstrumentProblem as problem:
+            asked.set_exception(problem)
+            if problem.trouble is not Trouble.DRIVER:
+                raise
+            return
+        asked.set_result(words)
+        self._tell("said", {"words": words})
+
+    def _one(self, analyzer: Analyzer, identity: str) -> Taken:
+        assert analyzer.span is not None
+        last = 0.0
+
+        def progress(share: float) -> None:
+            nonlocal last
+            if share in (0.0, 1.0) or time.monotonic() - last > PROGRESS_EVERY_S:
+                last = time.monotonic()
+                self._tell("progress", {"share": round(share, 3)})
+
+        sweep, trace, peak = None, None, None
+        if self.driver.kind == "reflection":
+            sweep = analyzer.sweep(progress)
+        else:
+            trace = analyzer.trace(progress)
+            peak = analyzer.peak() if self.driver.marker else None
+        return Taken(self._number + 1, datetime.now(UTC), analyzer.span, identity, self.corrected, sweep, trace, peak)
+
+    def _keep(self, taken: Taken) -> None:
+        with self._lock:
+            self._number, self._failures = taken.number, 0
+            self._taken[taken.number] = taken
+            while len(self._taken) > MOST_KEPT:
+                self._taken.popitem(last=False)
+        if self.status["state"] != "sweeping":
+            self._tell_status("sweeping", taken.identity)
+        self._tell("sweep", {"number": taken.number})
+
+    def _tell_status(self, state: str, words: str, **more: Any) -> None:
+        self.status = {"state": state, "words": words, **more}
+        self._tell("status", self.status)
+
+    def _tell(self, kind: str, data: dict[str, Any]) -> None:
+        """To every screen; one that does not keep up misses progress, and then the oldest event."""
+        with self._lock:
+            screens = list(self._screens)
+        for screen in screens:
+            if screen.full():
+                if kind == "progress":
+                    continue
+                screen.get()
+            screen.put(Event(kind, data))
+
+    def _deserted(self) -> bool:
+        with self._lock:
+            return not self._screens and time.monotonic() - self._left_at > LINGER_S
+
+    def _rest(self, seconds: float) -> None:
+        """Wait, and go on at once where nobody looks any more or something is asked for."""
+        until = time.monotonic() + seconds
+        while (left := until - time.monotonic()) > 0 and not self._deserted():
+            time.sleep(min(left, 0.1))

@@ -1,0 +1,1 @@
+"""Simulated instruments on loopback, with physics behind them and faults on request."""

@@ -1,0 +1,193 @@
+"""Captures, rule sets and filters as kept, and as the core knows them."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from levelmoor.core.captures import Capture
+from levelmoor.core.curve import Curve
+from levelmoor.core.rule_sets import RuleSet, rule_set_from, shipped_rule_sets
+from levelmoor.core.trace import Trace
+from levelmoor.formats.capture_file import CaptureFile, read_capture_file
+from levelmoor.formats.columns import ColumnsProblem, header_key
+from levelmoor.formats.equipment_fields import curve_from
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.intake import mapping_of, remember
+from levelmoor.records.raw_files import keep_raw, raw_data
+
+SPECTRA = "spectrum "
+"""Keeps what was said of the columns of spectra apart from what was said of sweeps."""
+MOST_KEPT = 256
+_read: dict[tuple[str, str, str], CaptureFile] = {}
+"""What was read, by the raw file and how it is read."""
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """What is said of a capture besides its file; pads and cable by the ids of rows, or an offset in their place."""
+
+    carrier_hz: float
+    rbw_hz: float = 0.0
+    mode: str = ""
+    pad_ids: tuple[int, ...] = ()
+    line_id: int | None = None
+    offset: Curve | None = None
+    filter_name: str = ""
+    columns: str = ""
+    unit: str = ""
+    taken_on: str = ""
+    name: str = field(default="")
+
+
+def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes, said: Circumstances) -> t.Capture:
+    """Read a spectrum and keep it as a capture of what is on the bench; its columns are those that were named for its
+    headings before, where they do not tell themselves.
+
+    Raises
+    ------
+    FileProblem
+        Where it cannot be read; nothing is kept then.
+    """
+    columns = said.columns
+    try:
+        read = read_capture_file(file_name, data, said.unit, columns)
+    except ColumnsProblem as problem:
+        named = mapping_of(session, row.team_id, problem.headings, SPECTRA)
+        if named is None:
+            raise
+        columns = named.columns
+        read = read_capture_file(file_name, data, said.unit, columns)
+    capture = t.Capture(
+        sample_id=row.bench_sample_id,
+        setup_id=row.bench_setup_id,
+        instrument_id=row.bench_instrument_id,
+        raw_file=keep_raw(session, row.team_id, data),
+        name=said.name or file_name.rsplit(".", 1)[0][:200],
+        file_name=file_name[-200:],
+        carrier_hz=said.carrier_hz,
+        rbw_hz=said.rbw_hz,
+        mode=said.mode,
+        pad_ids=list(said.pad_ids),
+        line_id=said.line_id,
+        offset=_kept(said.offset),
+        filter_name=said.filter_name,
+        unit=read.frequency_unit,
+        columns=columns,
+        taken_on=said.taken_on,
+        created_at=now(),
+    )
+    row.captures.append(capture)
+    session.flush()
+    session.refresh(capture, ["instrument"])
+    return capture
+
+
+def name_columns(
+    session: Session, team_id: int, given: Sequence[tuple[str, bytes]], headings: Sequence[str], columns: str
+) -> None:
+    """Remember what the columns under these headings are, once the files that have them can be read so.
+
+    Raises
+    ------
+    FileProblem
+        Where they cannot; nothing is remembered then.
+    """
+    for file_name, data in given:
+        try:
+            read_capture_file(file_name, data)
+        except ColumnsProblem as problem:
+            if header_key(problem.headings) == header_key(tuple(headings)):
+                read_capture_file(file_name, data, columns=columns)
+    remember(session, team_id, tuple(headings), columns, "", SPECTRA)
+
+
+def take_out(session: Session, row: t.Capture) -> None:
+    """Take a capture out, and what was said of its columns with it: it may be out because that was wrong."""
+    row.deleted_at = now()
+    if row.columns:
+        headings = read_capture_file(row.file_name, row.raw_file.data, row.unit, row.columns).headings
+        named = mapping_of(session, row.raw_file.team_id, headings, SPECTRA)
+        if named is not None:
+            session.delete(named)
+    session.flush()
+
+
+def unit_named(row: t.Capture) -> bool:
+    """Whether the file or somebody named the unit of its levels; else dBm was taken for granted."""
+    return _reading(row).unit_named
+
+
+def name_unit(row: t.Capture, unit: str) -> None:
+    """Read the levels of a capture in another unit.
+
+    Raises
+    ------
+    FileProblem
+        Where it is none, or they cannot be in it; the capture stays as it was.
+    """
+    columns = _reading(row).columns_with(unit)
+    read_capture_file(row.file_name, row.raw_file.data, row.unit, columns)
+    row.columns = columns
+
+
+def _reading(row: t.Capture, data: bytes | None = None) -> CaptureFile:
+    """What a capture's file holds, read once."""
+    key = (row.raw_file.sha256, row.unit, row.columns)
+    if key not in _read:
+        while len(_read) >= MOST_KEPT:
+            _read.pop(next(iter(_read)), None)
+        _read[key] = read_capture_file(row.file_name, data or row.raw_file.data, row.unit, row.columns)
+    return _read[key]
+
+
+def _kept(curve: Curve | None) -> dict[str, list[float]]:
+    return {"frequency_hz": list(curve.frequency_hz), "value": list(curve.value)} if curve else {}
+
+
+def captures_of(session: Session, rows: Sequence[t.Capture]) -> tuple[Capture, ...]:
+    """The captures with their traces; raw files not read before come in one query."""
+    missing = {r.raw_file.sha256 for r in rows if (r.raw_file.sha256, r.unit, r.columns) not in _read}
+    files = raw_data(session, rows[0].raw_file.team_id, missing) if missing else {}
+    return tuple(_capture(r, _reading(r, files.get(r.raw_file.sha256)).trace) for r in rows)
+
+
+def _capture(row: t.Capture, trace: Trace) -> Capture:
+    return Capture(
+        id=str(row.id),
+        name=row.name,
+        sample_id=str(row.sample_id),
+        setup_id=str(row.setup_id),
+        instrument_id=str(row.instrument_id),
+        carrier_hz=row.carrier_hz,
+        trace=trace,
+        rbw_hz=row.rbw_hz,
+        mode=row.mode,
+        pad_ids=tuple(str(i) for i in row.pad_ids),
+        line_id=str(row.line_id or ""),
+        offset=curve_from(row.offset),
+        filter_name=row.filter_name,
+        file_name=row.file_name,
+        sha256=row.raw_file.sha256,
+        unit=row.unit,
+        columns=row.columns,
+        taken_on=row.taken_on,
+    )
+
+
+def rule_rows(session: Session, team_id: int) -> Sequence[t.RuleSet]:
+    query = select(t.RuleSet).where(t.RuleSet.team_id == team_id, t.RuleSet.deleted_at.is_(None))
+    return session.scalars(query.order_by(t.RuleSet.id)).all()
+
+
+def rule_sets_of(session: Session, team_id: int) -> Mapping[str, RuleSet]:
+    """The rule sets that come along, and the team's own."""
+    own = [rule_set_from(r.rules) for r in rule_rows(session, team_id)]
+    return {**shipped_rule_sets(), **{r.id: r for r in own}}
+
+
+def usual_rules(region: int) -> list[str]:
+    """What an evaluation starts with: the sets of its region."""
+    return ["us-97.307"] if region == 2 else ["itu-amateur-a"]

@@ -1,0 +1,138 @@
+"""Files taken in: what each became, which are here already, and which wait for a person to name their columns."""
+
+from dataclasses import dataclass, field
+from hashlib import sha256
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from levelmoor.formats.columns import ColumnsProblem, columns_by_mapping, header_key, headings_of
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.rawtext import decode
+from levelmoor.formats.sweepfile import ReadOptions
+from levelmoor.formats.table import Table, read_table
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.raw_files import keep_raw
+from levelmoor.records.sweeps import add_sweep
+
+ROWS_SHOWN = 3
+
+
+@dataclass
+class Intake:
+    """What became of the files of one drop."""
+
+    added: list[t.Sweep] = field(default_factory=list)
+    here_already: list[tuple[str, t.Sweep]] = field(default_factory=list)
+    waiting: list[str] = field(default_factory=list)
+    problems: list[FileProblem] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """A file that waits, with its headings and first rows to tell the columns by."""
+
+    row: t.PendingFile
+    headings: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+def take_in(session: Session, row: t.Evaluation, found: Intake, name: str, data: bytes, taken_on: str = "") -> None:
+    """Take one file in as a sweep of what is on the bench, or note why not; nothing of it is lost."""
+    digest = sha256(data).hexdigest()
+    same = next((s for s in row.sweeps if s.raw_file.sha256 == digest), None)
+    if same is not None:
+        found.here_already.append((name, same))
+        return
+    try:
+        found.added.append(add_sweep(session, row, name, data, taken_on=taken_on))
+    except ColumnsProblem as problem:
+        kept = mapping_of(session, row.team_id, problem.headings)
+        if kept is None:
+            _wait(session, row, name, data, taken_on)
+            found.waiting.append(name)
+            return
+        try:
+            options = ReadOptions(unit=kept.unit, columns=kept.columns)
+            found.added.append(add_sweep(session, row, name, data, options, taken_on=taken_on))
+        except FileProblem as again:
+            found.problems.append(again)
+    except FileProblem as problem:
+        found.problems.append(problem)
+
+
+def _wait(session: Session, row: t.Evaluation, name: str, data: bytes, taken_on: str) -> None:
+    raw = keep_raw(session, row.team_id, data)
+    session.add(t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name=name[-200:], taken_on=taken_on))
+    session.flush()
+
+
+def waiting(session: Session, evaluation_id: int) -> list[Waiting]:
+    """The files of an evaluation that wait for their columns to be named."""
+    query = select(t.PendingFile).where(
+        t.PendingFile.evaluation_id == evaluation_id, t.PendingFile.deleted_at.is_(None)
+    )
+    found = []
+    for one in session.scalars(query.order_by(t.PendingFile.id)):
+        table = _table(one)
+        found.append(Waiting(one, headings_of(table), table.rows[:ROWS_SHOWN]))
+    return found
+
+
+def _table(row: t.PendingFile) -> Table:
+    return read_table(row.file_name, decode(row.file_name, row.raw_file.data))
+
+
+def mapping_of(session: Session, team_id: int, headings: tuple[str, ...], of: str = "") -> t.ColumnMapping | None:
+    """What the team said of these headings before; `of` keeps other kinds of files than sweeps apart."""
+    query = select(t.ColumnMapping).where(
+        t.ColumnMapping.team_id == team_id, t.ColumnMapping.header_sha256 == _digest(headings, of)
+    )
+    return session.scalar(query)
+
+
+def _digest(headings: tuple[str, ...], of: str) -> str:
+    return sha256((of + header_key(headings)).encode()).hexdigest()
+
+
+def name_columns(session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str) -> Intake:
+    """Read a waiting file by what its columns are said to be, remember that for its headings, and take in with it
+    every other file that waits under the same headings.
+
+    Raises
+    ------
+    ValueError
+        Where the columns cannot be what they are said to be; the file keeps waiting then.
+    """
+    table = _table(pending)
+    headings = headings_of(table)
+    unit = columns_by_mapping(table, columns, unit).unit
+    found = Intake()
+    found.added.append(_read_waiting(session, row, pending, columns, unit))
+    remember(session, row.team_id, headings, columns, unit)
+    for other in waiting(session, row.id):
+        if header_key(other.headings) == header_key(headings):
+            try:
+                found.added.append(_read_waiting(session, row, other.row, columns, unit))
+            except FileProblem as problem:
+                found.problems.append(problem)
+    return found
+
+
+def _read_waiting(session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str) -> t.Sweep:
+    options = ReadOptions(unit=unit, columns=columns)
+    sweep = add_sweep(session, row, pending.file_name, pending.raw_file.data, options, taken_on=pending.taken_on)
+    pending.deleted_at = now()
+    session.flush()
+    return sweep
+
+
+def remember(session: Session, team_id: int, headings: tuple[str, ...], columns: str, unit: str, of: str = "") -> None:
+    """Keep what the columns under these headings are."""
+    known = mapping_of(session, team_id, headings, of)
+    if known is None:
+        known = t.ColumnMapping(team_id=team_id, header_sha256=_digest(headings, of))
+        session.add(known)
+    known.columns, known.unit = columns, unit
+    session.flush()

@@ -1,0 +1,137 @@
+"""Reading sheets as kept: entries come once however often they are sent, and join into a sweep with its raw file."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
+
+from levelmoor.core.reading_sheet import FIRST, Entry, Line
+from levelmoor.core.readings import FIELD_WORDS, ReadingKind
+from levelmoor.formats.readings_file import write_readings
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.sweeps import Place, add_sweep
+
+MOST_TEXT = 40
+
+
+@dataclass(frozen=True)
+class Change:
+    """What happened to a sheet: `add` a reading, `answer` a question about it, `change` one figure, `remove` it."""
+
+    op: str
+    reading: str
+    typed: dict[str, str] = field(default_factory=dict)
+    kind: str = ""
+    answer: str = ""
+    made_at: str = ""
+
+
+def sheets(session: Session, evaluation_id: int) -> Sequence[t.ReadingSheet]:
+    query = select(t.ReadingSheet).where(
+        t.ReadingSheet.evaluation_id == evaluation_id, t.ReadingSheet.deleted_at.is_(None)
+    )
+    return session.scalars(query.order_by(t.ReadingSheet.id).options(selectinload(t.ReadingSheet.readings))).all()
+
+
+def sheet_on_bench(session: Session, row: t.Evaluation, kind: ReadingKind) -> t.ReadingSheet:
+    """The sheet of what is on the bench, made where there is none."""
+    bench = (row.bench_sample_id, row.bench_setup_id, row.bench_instrument_id)
+    for sheet in sheets(session, row.id):
+        if (sheet.sample_id, sheet.setup_id, sheet.instrument_id) == bench and sheet.kind == kind.value:
+            return sheet
+    sheet = t.ReadingSheet(
+        evaluation_id=row.id,
+        sample_id=bench[0],
+        setup_id=bench[1],
+        instrument_id=bench[2],
+        kind=kind.value,
+        created_at=now(),
+    )
+    session.add(sheet)
+    session.flush()
+    return sheet
+
+
+def keep_changes(session: Session, sheet: t.ReadingSheet, changes: Iterable[Change], by: str) -> None:
+    """Apply changes in their order. One that came before changes nothing; one for a reading that is gone neither."""
+    every = session.scalars(select(t.Reading).where(t.Reading.sheet_id == sheet.id)).all()
+    known = {r.entry_id: r for r in every}
+    for change in changes:
+        row = known.get(change.reading)
+        if change.op == "add" and row is None:
+            known[change.reading] = _added(session, sheet, change, by)
+        elif row is None or row.deleted_at is not None:
+            continue
+        elif change.op == "answer":
+            row.answers = {**row.answers, change.kind: change.answer[:200]}
+        elif change.op == "change":
+            _change(row, change)
+        elif change.op == "remove":
+            row.deleted_at = now()
+    session.flush()
+    session.expire(sheet, ["readings"])
+
+
+def _added(session: Session, sheet: t.ReadingSheet, change: Change, by: str) -> t.Reading:
+    row = t.Reading(
+        sheet_id=sheet.id,
+        entry_id=change.reading,
+        typed=_typed(change.typed),
+        answers={},
+        made_at=change.made_at[:30],
+        made_by=by,
+        received_at=now(),
+    )
+    session.add(row)
+    return row
+
+
+def _typed(given: dict[str, str]) -> dict[str, str]:
+    return {name: given[name].strip()[:MOST_TEXT] for name in FIELD_WORDS if given.get(name, "").strip()}
+
+
+def _change(row: t.Reading, change: Change) -> None:
+    """Another figure in place of what was typed, which is told with the reading; answers to the old one go."""
+    new = {**row.typed, **_typed(change.typed)}
+    if new == row.typed:
+        return
+    before = ", ".join(f"{FIELD_WORDS[n]} {row.typed[n]}" for n in new if n in row.typed and new[n] != row.typed[n])
+    told = row.answers.get(FIRST, f"typed first: {before}")
+    row.typed, row.answers = new, {FIRST: told[:200]}
+
+
+def entries_of(sheet: t.ReadingSheet) -> list[Entry]:
+    return [Entry(r.entry_id, dict(r.typed), dict(r.answers)) for r in sheet.readings]
+
+
+def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines: Sequence[Line]) -> t.Sweep:
+    """The readings that count as a sweep with a raw file of its own, in place of the one joined before.
+
+    Raises
+    ------
+    ValueError
+        Where none counts.
+    """
+    counted = [line for line in lines if line.counts and line.reading]
+    if not counted:
+        raise ValueError("no reading counts yet; answer what is asked, or read another")
+    rows = [
+        {**line.entry.typed, "frequency": f"{line.reading.frequency_hz / 1e6:.9g}", "note": line.note}
+        for line in counted
+        if line.reading
+    ]
+    data = write_readings(ReadingKind(sheet.kind), rows)
+    before = session.get(t.Sweep, sheet.sweep_id) if sheet.sweep_id else None
+    taken = max(r.made_at for r in sheet.readings)[:16]
+    place = Place(sheet.sample_id, sheet.setup_id, sheet.instrument_id, row.bench_calibration)
+    sweep = add_sweep(session, row, f"readings-{sheet.id}.csv", data, taken_on=taken, place=place)
+    sweep.name = before.name if before else f"Readings, {sweep.instrument.name}"
+    if before:
+        before.deleted_at = now()
+        sweep.calibration, sweep.calibration_id = before.calibration, before.calibration_id
+    sheet.sweep_id = sweep.id
+    session.flush()
+    session.expire(row, ["sweeps"])
+    return sweep

@@ -1,0 +1,71 @@
+"""Comparing: which sweeps, which question, and the answer."""
+
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.comparison_model import QUESTION_WORDS, PlaneView
+from levelmoor.core.comparison_words import signed_shift
+from levelmoor.core.features import edge_key, spot_key, width_key
+from levelmoor.core.reflection import swr_from_gamma
+from levelmoor.core.significance import MEANING_WORDS
+from levelmoor.core.sweep_reading import WIDTH_SWRS
+from levelmoor.records import tables as t
+from levelmoor.web.compare.view import FIGURES, USABILITY, Asked, build
+from levelmoor.web.context import for_members, team
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+compare = Blueprint("compare", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/compare")
+PLANE_CHOICES = {
+    PlaneView.JUDGED: "where it is judged",
+    PlaneView.SHACK: "at the shack end",
+    PlaneView.BOTH: "both over one another",
+}
+
+
+@compare.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    template = "compare/work.html" if request.headers.get("HX-Request") else "compare/page.html"
+    return render_template(template, **_shown(row))
+
+
+def _asked() -> Asked:
+    given = request.args
+    if given.get("figure", "swr") not in FIGURES or given.get("plane", "judged") not in list(PlaneView):
+        abort(404)
+    ids = tuple(i for part in given.getlist("s") for i in part.split("-") if i)
+    return Asked(
+        sweeps=ids,
+        question=given.get("q", ""),
+        against=given.get("against", ""),
+        figure=given.get("figure", "swr"),
+        view=given.get("view", ""),
+        plane=given.get("plane", "judged"),
+        low_hz=given.get("low", type=float),
+        high_hz=given.get("high", type=float),
+    )
+
+
+def _shown(row: t.Evaluation) -> dict[str, Any]:
+    data = shown(row, draw=False)
+    spots = tuple(float(s["hz"]) for s in team().spots or [])
+    found = build(data["bench"].evaluation, _asked(), spots)
+    return {
+        **data,
+        "page": found,
+        "figures": FIGURES,
+        "USABILITY": USABILITY,
+        "question_words": QUESTION_WORDS,
+        "meanings": MEANING_WORDS,
+        "plane_choices": PLANE_CHOICES,
+        "width_key": width_key,
+        "edge_key": edge_key,
+        "spot_key": spot_key,
+        "width_swrs": WIDTH_SWRS,
+        "signed_shift": signed_shift,
+        "as_swr": lambda gamma: float(swr_from_gamma(float(gamma))),
+        "spot_names": {spot_key(s["hz"]): s["name"] for s in team().spots or []},
+    }

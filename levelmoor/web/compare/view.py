@@ -1,0 +1,243 @@
+"""What the compare page shows: the sides to choose from, the question, and its answer as figure, table, sentence."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.bandplan import band_plan, bands_covered
+from levelmoor.core.claims import Claim
+from levelmoor.core.comparison import MOST_SIDES, CannotCompare, compare, likely_question, sides_of
+from levelmoor.core.comparison_model import Comparison, PlaneView, Question
+from levelmoor.core.decision import Rule
+from levelmoor.core.evaluation import Evaluation, Evidence
+from levelmoor.core.reading_usability import speaks_of
+from levelmoor.core.spread import repeat_groups
+from levelmoor.core.windows import Window
+from levelmoor.figures.curves import Drawn, curves_of, read_off_all
+from levelmoor.figures.landscape import landscape, level_of, view_around
+from levelmoor.figures.overlay import overlay
+from levelmoor.figures.resistance import resistance
+from levelmoor.figures.smith import smith
+from levelmoor.figures.strip import tiny_skyline
+
+FIGURES = {
+    "swr": "SWR",
+    "loss": "Return loss",
+    "smith": "Smith chart",
+    "rx": "R and X",
+    "each": "Side by side",
+    "bands": "Band by band",
+}
+USABILITY = "use"
+MOST_BANDS = 12
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What was chosen on the page; empty where it is left to the page."""
+
+    sweeps: tuple[str, ...] = ()
+    question: str = ""
+    against: str = ""
+    figure: str = "swr"
+    view: str = ""
+    plane: str = "judged"
+    low_hz: float | None = None
+    high_hz: float | None = None
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A row to choose from: a sweep with its repeats."""
+
+    ids: tuple[str, ...]
+    name: str
+    facts: str
+    chosen: bool
+    letter: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A side with its own small figures."""
+
+    letter: str
+    name: str
+    figures: tuple[str, ...]
+
+
+@dataclass
+class ComparePage:
+    asked: Asked
+    choices: tuple[Choice, ...] = ()
+    comparison: Comparison | None = None
+    problem: str = ""
+    rule: Rule = Rule.GUARDED
+    claim: Claim | None = None
+    windows: tuple[Window, ...] = ()
+    span: tuple[float, float] = (0.0, 0.0)
+    wide: str = ""
+    narrow: str = ""
+    points: str = "[]"
+    curves: tuple[Drawn, ...] = ()
+    rows: tuple[Row, ...] = ()
+
+
+def build(evaluation: Evaluation, asked: Asked, spots_hz: tuple[float, ...]) -> ComparePage:
+    """Compare what was chosen; at first all that reaches the windows of the first claim."""
+    page = ComparePage(asked, rule=evaluation.rule)
+    groups = repeat_groups(evaluation.sweeps)
+    page.claim = _claim(evaluation, asked.against, groups)
+    page.windows = _windows(evaluation, page.claim, evaluation.sweeps)
+    chosen = asked.sweeps or tuple(e.id for g in _to_start_with(evaluation, groups, page.windows) for e in g)
+    sides = sides_of(evaluation, chosen)
+    question = Question(asked.question) if asked.question in list(Question) else likely_question(sides)
+    if question is Question.TIMES:
+        sides = sides_of(evaluation, chosen, question)
+    if page.claim is None:
+        page.windows = _windows(evaluation, None, [e for g in sides for e in g])
+    limit = page.claim.limit_swr if page.claim else evaluation.profile.limit_swr
+    try:
+        page.comparison = compare(
+            evaluation, sides, question, page.windows, limit or 2.0, page.claim, spots_hz, PlaneView(asked.plane)
+        )
+    except CannotCompare as problem:
+        page.problem = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+    page.choices = _choices(evaluation, groups, chosen, page.comparison)
+    if page.comparison:
+        page.curves = tuple(curves_of(page.comparison))
+        page.span = _span(page)
+        _draw(page)
+    return page
+
+
+def _claim(evaluation: Evaluation, wanted: str, groups: list[tuple[Evidence, ...]]) -> Claim | None:
+    """The claim that was chosen; at first the one that most sweeps can speak of."""
+    checkable = [c for c in evaluation.claims if c.checkable]
+    if wanted == USABILITY or not checkable:
+        return None
+    most = max(checkable, key=lambda c: len(_telling(groups, c.windows[0])))
+    return next((c for c in checkable if c.id == wanted), most)
+
+
+def _telling(groups: list[tuple[Evidence, ...]], window: Window) -> list[tuple[Evidence, ...]]:
+    """The groups that are fine enough to speak of a window."""
+    return [g for g in groups if speaks_of(g[0].sweep, window)]
+
+
+def _windows(
+    evaluation: Evaluation, claim: Claim | None, sweeps: tuple[Evidence, ...] | list[Evidence]
+) -> tuple[Window, ...]:
+    """The claim's, or the bands of the region that one of the sweeps covers."""
+    if claim is not None:
+        return claim.windows
+    covered = {b.name for e in sweeps for b in bands_covered(e.sweep, evaluation.region)}
+    return tuple(b.window for b in band_plan(evaluation.region).bands if b.name in covered)[:MOST_BANDS]
+
+
+def _to_start_with(
+    evaluation: Evaluation, groups: list[tuple[Evidence, ...]], windows: tuple[Window, ...]
+) -> list[tuple[Evidence, ...]]:
+    """Of each sample, setup and instrument at one plane the group with the most repeats that speaks of the window."""
+    telling = (_telling(groups, windows[0]) if windows else []) or groups
+    planes = {s.id: s.plane for s in evaluation.setups}
+    telling = [g for g in telling if planes[g[0].setup_id] is planes[telling[0][0].setup_id]]
+    best: dict[tuple[str, ...], tuple[Evidence, ...]] = {}
+    for group in telling:
+        key = (group[0].sample_id, group[0].setup_id, group[0].instrument_id)
+        if len(group) >= len(best.get(key, ())):
+            best[key] = group
+    return list(best.values())[:MOST_SIDES]
+
+
+def _choices(
+    evaluation: Evaluation,
+    groups: list[tuple[Evidence, ...]],
+    chosen: tuple[str, ...],
+    comparison: Comparison | None,
+) -> tuple[Choice, ...]:
+    setups = {s.id: s.name for s in evaluation.setups}
+    samples = {s.id: s.label for s in evaluation.samples}
+    instruments = {i.id: i.name for i in evaluation.instruments}
+    letters = {e.id: s.letter for s in comparison.sides for e in s.evidence} if comparison else {}
+    every = (("setup_id", setups), ("sample_id", samples), ("instrument_id", instruments))
+    # What all of them share tells none from another.
+    telling = [(f, names) for f, names in every if len({getattr(g[0], f) for g in groups}) > 1]
+    found = []
+    for group in groups:
+        one = group[0]
+        repeats = f" and {len(group) - 1} more" if len(group) > 1 else ""
+        ids = tuple(e.id for e in group)
+        mark = "".join(dict.fromkeys(letters[i] for i in ids if i in letters))
+        facts = [f for f in (names.get(getattr(one, field), "") for field, names in telling) if f]
+        swept = one.name + repeats
+        name, rest = (facts[0], [*facts[1:], swept]) if facts else (swept, [])
+        found.append(Choice(ids, name, ", ".join(rest), ids[0] in chosen, mark))
+    return tuple(found)
+
+
+def _span(page: ComparePage) -> tuple[float, float]:
+    """What is drawn: the zoom that was asked for, a window with room, all windows together, or everything."""
+    asked, sweeps = page.asked, [c.reading.sweep for c in page.curves]
+    whole = min(s.low_hz for s in sweeps), max(s.high_hz for s in sweeps)
+    if asked.low_hz and asked.high_hz and asked.low_hz < asked.high_hz:
+        low, high = max(asked.low_hz, whole[0]), min(asked.high_hz, whole[1])
+        if low < high:
+            return low, high
+    reached = [w.window for w in page.comparison.windows] if page.comparison else []
+    if asked.view == "whole" or not reached:
+        return whole
+    picked = [reached[int(asked.view)]] if asked.view.isdigit() and int(asked.view) < len(reached) else reached[:1]
+    widest = max(sweeps, key=lambda s: s.high_hz - s.low_hz)
+    low, high = view_around(widest, [w for w in picked if not w.spot])
+    return (low, high) if low < high else whole
+
+
+def _draw(page: ComparePage) -> None:
+    comparison = page.comparison
+    if comparison is None:
+        return
+    kind, curves, limit = page.asked.figure, list(page.curves), comparison.limit_swr
+    windows = [w.window for w in comparison.windows]
+    page.points = read_off_all(curves, *page.span)
+    if kind == "each":
+        page.rows = tuple(_each(page))
+    elif kind == "bands":
+        page.rows = tuple(_bands(comparison))
+    elif kind == "smith":
+        page.wide = smith(curves, windows, page.span)
+        page.narrow = smith(curves, windows, page.span, size=380)
+    elif kind == "rx":
+        page.wide = resistance(curves, page.span)
+        page.narrow = resistance(curves, page.span, width=380, height=400)
+    else:
+        loss = kind == "loss"
+        page.wide = overlay(curves, windows, limit, page.span, loss)
+        page.narrow = overlay(curves, windows, limit, page.span, loss, width=380, height=360)
+
+
+def _each(page: ComparePage) -> list[Row]:
+    """Every side as a landscape of its own, on the same scales."""
+    comparison = page.comparison
+    assert comparison is not None
+    rows = []
+    for i, side in enumerate(comparison.sides):
+        curve = side.curves[0]
+        levels = [level_of(w.sides[i].finding, page.rule) for w in comparison.windows if not w.window.spot]
+        figure = landscape(
+            curve.reading, levels, curve.figures, page.span, label=f"{side.letter}: {side.name}",
+            width=430, height=250, ident=f"each-{side.letter}",
+        )  # fmt: skip
+        rows.append(Row(side.letter, side.name, (figure,)))
+    return rows
+
+
+def _bands(comparison: Comparison) -> list[Row]:
+    """Every side with a tiny skyline for each window, one beside the other."""
+    windows = [w.window for w in comparison.windows if not w.window.spot]
+    return [
+        Row(
+            side.letter,
+            side.name,
+            tuple(tiny_skyline(side.curves[0].reading.sweep, w, comparison.limit_swr, 104, 48) for w in windows),
+        )
+        for side in comparison.sides
+    ]

@@ -1,0 +1,291 @@
+"""Emissions: the path, the captures, and the verdict on each harmonic."""
+
+from dataclasses import replace
+from datetime import datetime
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.curve import parse_curve
+from levelmoor.core.instrument_address import check_reach, parse_address
+from levelmoor.core.rule_sets import Limit
+from levelmoor.formats.capture_file import LEVEL_UNITS, typed_levels
+from levelmoor.formats.columns import ColumnsProblem
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.trace_file import S21, read_trace_file
+from levelmoor.instruments.analyzer import Analyzer, Span
+from levelmoor.instruments.connection import Connection
+from levelmoor.instruments.problem import InstrumentProblem
+from levelmoor.records import tables as t
+from levelmoor.records.bench import rows_of
+from levelmoor.records.captures import (
+    Circumstances,
+    add_capture,
+    name_columns,
+    name_unit,
+    rule_sets_of,
+    take_out,
+    unit_named,
+)
+from levelmoor.records.database import now
+from levelmoor.records.raw_files import keep_raw
+from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.emissions.view import Asked, carriers, look, pieces_words, usual_path
+from levelmoor.web.file_names import of_upload
+from levelmoor.web.live.drivers import drivers_of
+from levelmoor.web.live.runs import reach
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+emissions = Blueprint("emissions", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/emissions")
+LIVE_POINTS = 1601
+
+
+@emissions.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    return render_template("emissions/page.html", **_shown(evaluation_or_404(evaluation_id)))
+
+
+def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
+    data = shown(row, changed=changed, draw=False)
+    evaluation, behind = data["bench"].evaluation, data["bench"].behind
+    asked = usual_path(evaluation, behind.book)
+    filters = [(f.file_name.rsplit(".", 1)[0], read_trace_file(f.file_name, f.raw_file.data)[0]) for f in row.filters]
+    seen, figure = look(evaluation, behind.book, asked)
+    live = {i.id for i in rows_of(db(), team().id, "instrument") if i.address and i.driver}
+    return {
+        **data,
+        "asked": asked,
+        "path_look": seen,
+        "path": figure,
+        "carriers": carriers(evaluation, behind, filters),
+        "captures": row.captures,
+        "granted": {c.id for c in row.captures if not unit_named(c)},
+        "level_units": LEVEL_UNITS,
+        "pads": rows_of(db(), team().id, "pad"),
+        "paths": {str(c.id): pieces_words(p, c.carrier_hz) for c, p in behind.paths},
+        "rule_sets": rule_sets_of(db(), team().id).values(),
+        "live": live,
+        "Limit": Limit,
+        "problems": (),
+        "form": {},
+        "columns_of": None,
+    }
+
+
+def _again(row: t.Evaluation, *problems: object, **more: object) -> ResponseReturnValue:
+    if problems:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+        more = {"form": request.form, **more}
+    db().flush()
+    data = {**_shown(row, changed=not problems), "problems": problems, **more}
+    return render_template("emissions/work.html", **data), (422 if problems else 200)
+
+
+def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
+    """The path as typed; raises CellProblem naming what is wrong."""
+    form = request.form
+    offset = None
+    if form.get("offset", "").strip():
+        try:
+            offset = parse_curve(form["offset"])
+        except ValueError as problem:
+            raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+    known = {str(p.id) for p in rows_of(db(), row.team_id, "pad")}
+    pads = tuple(p for p in form.getlist("pad") if p in known)
+    lines = {str(x.id): x.id for x in rows_of(db(), row.team_id, "line")}
+    line = lines.get(form.get("line", ""))
+    rbw = 1e3 * number(form.get("rbw", "") or "0", "a resolution bandwidth in kHz, as in 30", 0, 1e5)
+    asked = Asked(
+        carrier_hz=frequency(form.get("carrier", "")),
+        power_w=number(form.get("power", "") or "5", "watts above 0, as in 5", 1e-6, 1e6),
+        duty=number(form.get("duty", "") or "25", "a duty cycle in per cent, 1 to 100", 0.1, 100) / 100,
+        pad_ids=pads,
+        line_id=str(line or ""),
+        instrument_id=form.get("instrument", "") or str(row.bench_instrument_id),
+        rbw_hz=rbw,
+        offset=offset,
+        mode=form.get("mode", "")[:40],
+    )
+    said = Circumstances(
+        asked.carrier_hz, rbw, asked.mode, tuple(int(p) for p in pads), line, offset,
+        " ".join(form.get("filter_name", "").split())[:60], taken_on=str(moment_cell(form.get("taken_on", ""), row)),
+    )  # fmt: skip
+    return asked, said
+
+
+@emissions.post("/path")
+@for_members
+def path(evaluation_id: int) -> ResponseReturnValue:
+    """The path as it is typed, before anything is keyed."""
+    row = evaluation_or_404(evaluation_id)
+    data = shown(row, draw=False)
+    try:
+        asked, _ = _asked(row)
+    except CellProblem as problem:
+        return render_template("emissions/path.html", path_look=None, path=("", ""), wrong=str(problem))
+    seen, figure = look(data["bench"].evaluation, data["bench"].behind.book, asked)
+    return render_template("emissions/path.html", path_look=seen, path=figure, wrong="")
+
+
+def _on_bench(row: t.Evaluation) -> None:
+    """Sample, setup and instrument of the form are on the bench from now on."""
+    for field, rows in (("sample", row.samples), ("setup", row.setups)):
+        chosen = request.form.get(field, type=int)
+        if chosen in [r.id for r in rows]:
+            setattr(row, f"bench_{field}_id", chosen)
+    chosen = request.form.get("instrument", type=int)
+    if chosen in [i.id for i in rows_of(db(), row.team_id, "instrument")]:
+        row.bench_instrument_id = chosen
+
+
+@emissions.post("/captures")
+@for_members
+def add(evaluation_id: int) -> ResponseReturnValue:
+    """Spectra from files, or levels typed in; each is read whole or refused whole."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        _, said = _asked(row)
+        given = [(of_upload(f.filename), f.read()) for f in request.files.getlist("files") if f.filename]
+        if request.form.get("levels", "").strip():
+            given.append((f"levels-{datetime.now():%H%M%S}.csv", typed_levels(request.form["levels"])))
+        if not given:
+            return _again(row, "Drop the spectrum's CSV in, or type the levels.")
+        _on_bench(row)
+        headings = request.form.getlist("heading")
+        if headings:
+            columns = "{frequency_column}:frequency,{level_column}:level {level_unit}".format_map(request.form)
+            name_columns(db(), row.team_id, given, headings, columns)
+            db().commit()  # what is named once stays, also where another file cannot be read
+        for name, data in given:
+            add_capture(db(), row, name, data, said)
+    except ColumnsProblem as problem:
+        return _again(row, problem, columns_of=problem.headings)
+    except (FileProblem, CellProblem) as problem:
+        return _again(row, problem)
+    except ValueError as problem:
+        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}.")
+    return _again(row)
+
+
+@emissions.post("/live")
+@for_members
+def live(evaluation_id: int) -> ResponseReturnValue:
+    """One spectrum from the analyzer while the radio is keyed, from half the carrier to over its fifth harmonic."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        asked, said = _asked(row)
+        _on_bench(row)
+        instrument = next((i for i in rows_of(db(), team().id, "instrument") if i.id == row.bench_instrument_id), None)
+        driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
+        if instrument is None or driver is None or driver.kind != "spectrum":
+            return _again(row, "That instrument is no live spectrum analyzer; give it an address and a driver first.")
+        address = parse_address(instrument.address)
+        check_reach(address, reach())
+        top = min(5.2 * asked.carrier_hz, instrument.high_hz or 5.2 * asked.carrier_hz)
+        span = Span(0.5 * asked.carrier_hz, top, LIVE_POINTS, rbw_hz=asked.rbw_hz or 100e3)
+        db().commit()  # nobody else's change waits for the sweep
+        with Connection(address) as connection:
+            analyzer = Analyzer(driver, connection)
+            analyzer.configure(span)
+            trace = analyzer.trace()
+    except (CellProblem, ValueError) as problem:
+        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}")
+    except InstrumentProblem as problem:
+        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}.")
+    db().expire_all()
+    row = evaluation_or_404(evaluation_id)
+    rows = (f"{f:.0f},{v:.2f}" for f, v in zip(trace.frequency_hz.tolist(), trace.level_db.tolist(), strict=True))
+    data = "\n".join(("Frequency Hz,Level dBm", *rows, "")).encode()
+    at = now()
+    said = replace(said, rbw_hz=span.rbw_hz, taken_on=at.isoformat(timespec="minutes")[:16])
+    add_capture(db(), row, f"capture-{at:%Y%m%d-%H%M%S}.csv", data, said)
+    return _again(row)
+
+
+def _capture(row: t.Evaluation, capture_id: int) -> t.Capture:
+    return next((c for c in row.captures if c.id == capture_id), None) or abort(404)
+
+
+@emissions.post("/captures/<int:capture_id>/<name>")
+@for_members
+def cell(evaluation_id: int, capture_id: int, name: str) -> ResponseReturnValue:
+    """One cell of a capture, and everything that rests on it anew."""
+    row = evaluation_or_404(evaluation_id)
+    capture = _capture(row, capture_id)
+    if name not in CELLS["capture"]:
+        abort(404)
+    try:
+        set_cell("capture", capture, name, request.form.get("value", ""), row)
+        if name == "rbw_hz":
+            capture.rbw_hz *= 1e3
+    except CellProblem as problem:
+        return _again(row, problem)
+    db().flush()
+    db().refresh(capture, ["instrument"])
+    return _again(row)
+
+
+@emissions.post("/captures/<int:capture_id>/unit")
+@for_members
+def unit(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
+    """In what unit a capture's levels are, where its file does not say."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        name_unit(_capture(row, capture_id), request.form.get("value", ""))
+    except FileProblem as problem:
+        return _again(row, problem)
+    return _again(row)
+
+
+@emissions.post("/captures/<int:capture_id>/remove")
+@for_members
+def remove(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    take_out(db(), _capture(row, capture_id))
+    db().expire(row, ["captures"])
+    return _again(row)
+
+
+@emissions.post("/rules")
+@for_members
+def rules(evaluation_id: int) -> ResponseReturnValue:
+    """By which rule sets the evaluation is judged."""
+    row = evaluation_or_404(evaluation_id)
+    known = rule_sets_of(db(), team().id)
+    row.rule_ids = [r for r in request.form.getlist("rules") if r in known]
+    return _again(row)
+
+
+@emissions.post("/filters")
+@for_members
+def add_filter(evaluation_id: int) -> ResponseReturnValue:
+    """The two-port sweep of a filter that might be added."""
+    row = evaluation_or_404(evaluation_id)
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        return _again(row, "Choose the two-port sweep (.s2p) of the filter.")
+    name, data = of_upload(file.filename), file.read()
+    try:
+        if read_trace_file(name, data)[1] != S21:
+            return _again(row, f"{name} is no two-port sweep; a filter is swept through, as .s2p.")
+    except FileProblem as problem:
+        return _again(row, problem)
+    db().add(t.Filter(evaluation_id=row.id, raw_file=keep_raw(db(), row.team_id, data), file_name=name))
+    db().flush()
+    db().expire(row, ["filters"])
+    return _again(row)
+
+
+@emissions.post("/filters/<int:filter_id>/remove")
+@for_members
+def remove_filter(evaluation_id: int, filter_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    found = next((f for f in row.filters if f.id == filter_id), None) or abort(404)
+    found.deleted_at = now()
+    db().flush()
+    db().expire(row, ["filters"])
+    return _again(row)

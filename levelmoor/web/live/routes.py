@@ -1,0 +1,337 @@
+"""The live view: an instrument swept over and over, on every screen of the team, and kept as evidence."""
+
+import json
+import queue
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+from flask import Blueprint, Response, abort, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.evaluation import Calibration, Evaluation
+from levelmoor.core.frequency import format_range, parse_frequency
+from levelmoor.core.plan_model import Run
+from levelmoor.core.plan_sweeps import USUAL_POINTS, span_around
+from levelmoor.core.windows import Window
+from levelmoor.formats.touchstone_out import write_s1p
+from levelmoor.instruments.analyzer import Analyzer, Span
+from levelmoor.instruments.driver import Driver
+from levelmoor.instruments.live import LiveRun, Taken, TooManyScreens
+from levelmoor.instruments.problem import InstrumentProblem
+from levelmoor.records import store, sweeps
+from levelmoor.records import tables as t
+from levelmoor.records.bench import instrument_of, rows_of
+from levelmoor.records.database import now
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.web.live.drivers import drivers_of
+from levelmoor.web.live.runs import known_run, run_of
+from levelmoor.web.live.view import drawn
+from levelmoor.web.plans import plan_of
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")
+
+HEARTBEAT_S = 10.0
+STEPS = ("open", "short", "load", "save")
+NEXT = "next"
+
+
+def live_instruments() -> list[t.Instrument]:
+    """The team's instruments that its settings give an address and a driver."""
+    return [i for i in rows_of(db(), team().id, "instrument") if i.address and i.driver]
+
+
+def _instrument(instrument_id: int) -> tuple[t.Instrument, Driver]:
+    row = next((i for i in live_instruments() if i.id == instrument_id), None)
+    driver = drivers_of(db(), team().id).get(row.driver) if row else None
+    if row is None or driver is None:
+        abort(404)
+    return row, driver
+
+
+@live.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    data = shown(row, draw=False)
+    evaluation = data["bench"].evaluation
+    plan = plan_of(evaluation)
+    planned = _planned(plan.todo, request.args.get("run", ""))
+    choices = live_instruments()
+    wanted_id = request.args.get("instrument", type=int) or (
+        int(planned.choice.instrument.id) if planned and planned.choice.instrument else row.bench_instrument_id
+    )
+    instrument = next((i for i in choices if i.id == wanted_id), choices[0] if choices else None)
+    driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
+    segment = min(request.args.get("segment", 0, type=int), len(planned.segments) - 1) if planned else 0
+    running = known_run(team().id, instrument.id) if instrument else None
+    span = _span(evaluation, instrument, driver, planned, segment, running)
+    return render_template(
+        "live/page.html",
+        **data,
+        choices=choices,
+        instrument=instrument,
+        driver=driver,
+        planned=planned,
+        segment=segment,
+        todo=plan.todo,
+        span_now=span,
+        from_plan=planned is not None,
+        wanted=request.args.get("wanted", "") or _wanted_text(evaluation, span),
+        join_to=request.args.get("join_to", ""),
+        kept=request.args.get("kept", ""),
+    )
+
+
+def _planned(todo: tuple[Run, ...], key: str) -> Run | None:
+    sweepable = [r for r in todo if r.segments and not r.emission]
+    if key == NEXT:
+        return sweepable[0] if sweepable else None
+    return next((r for r in sweepable if r.key == key), None)
+
+
+def _span(
+    evaluation: Evaluation,
+    instrument: t.Instrument | None,
+    driver: Driver | None,
+    planned: Run | None,
+    segment: int,
+    running: LiveRun | None,
+) -> Span:
+    """The plan's segment, what is swept already, or the first claim's window with room on both sides."""
+    if planned is not None:
+        one = planned.segments[segment]
+        return Span(one.low_hz, one.high_hz, one.points)
+    if running is not None:
+        return running.span
+    if driver is not None and driver.kind == "spectrum":
+        return Span(100e6, 800e6, 1401, rbw_hz=100e3)
+    windows = [w for c in evaluation.claims for w in c.windows if not w.spot]
+    core = instrument_of(instrument) if instrument else None
+    low, high = span_around(windows[0], core) if windows else (140e6, 150e6)
+    return Span(low, high, min(instrument.points or USUAL_POINTS, 401) if instrument else USUAL_POINTS)
+
+
+def _wanted_text(evaluation: Evaluation, span: Span) -> str:
+    """The first of the team's spots inside the span, else the middle of the first claim's window there."""
+    spots = sorted(float(s["hz"]) for s in team().spots or [] if span.low_hz <= s["hz"] <= span.high_hz)
+    windows = [w for c in evaluation.claims for w in c.windows if span.low_hz <= w.low_hz and w.high_hz <= span.high_hz]
+    if not spots and not windows:
+        return ""
+    at = spots[0] if spots else (windows[0].low_hz + windows[0].high_hz) / 2
+    return f"{at / 1e6:.6g}"
+
+
+def _given_span(default: Span) -> Span:
+    """The span typed on the page; raises ValueError naming what is wrong."""
+    form = request.values
+    points = form.get("points", "").strip()
+    if points and not points.isdigit():
+        raise ValueError(f'"{points}" is no number of points; write it like 401')
+    return replace(
+        default,
+        low_hz=parse_frequency(form["low"]) if form.get("low") else default.low_hz,
+        high_hz=parse_frequency(form["high"]) if form.get("high") else default.high_hz,
+        points=int(points) if points else default.points,
+    )
+
+
+@live.get("/<int:instrument_id>/stream")
+@for_members
+def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
+    """Server-sent events: how the run stands, its progress, and every sweep drawn."""
+    row = evaluation_or_404(evaluation_id)
+    instrument, driver = _instrument(instrument_id)
+    evaluation = evaluation_of(row)
+    try:
+        start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
+        run = run_of(team().id, instrument.id, instrument.address, driver, start)
+        wanted = parse_frequency(request.args["wanted"]) if request.args.get("wanted") else None
+        screen = run.follow()
+    except (ValueError, TooManyScreens) as problem:
+        words = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
+    limits = _limits(evaluation)
+    figures = instrument_of(instrument).figures
+    db().rollback()  # nothing of the database is held while the stream stays open
+
+    def told() -> Iterator[str]:
+        try:
+            yield "retry: 2000\n\n"
+            while True:
+                yield from _next_events(run, screen, limits, figures, wanted)
+        finally:
+            run.leave(screen)
+
+    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(told(), mimetype="text/event-stream", headers=headers)
+
+
+def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
+    """The claims' windows with their limits; one that lies inside another of the same limit says nothing more."""
+    usual = evaluation.profile.limit_swr
+    every = list(dict.fromkeys((w, c.limit_swr or usual) for c in evaluation.claims for w in c.windows))
+
+    def inside(one: tuple[Window, float], other: tuple[Window, float]) -> bool:
+        (a, limit), (b, same) = one, other
+        return one != other and limit >= same and b.low_hz <= a.low_hz and a.high_hz <= b.high_hz
+
+    return tuple(one for one in every if not any(inside(one, other) for other in every))
+
+
+def _next_events(run, screen, limits, figures, wanted) -> Iterator[str]:  # type: ignore[no-untyped-def]
+    """What has happened since: of several sweeps that wait only the latest is drawn."""
+    try:
+        events = [screen.get(timeout=HEARTBEAT_S)]
+    except queue.Empty:
+        yield ": still here\n\n"
+        return
+    while not screen.empty():
+        events.append(screen.get())
+    last = max((i for i, e in enumerate(events) if e.kind == "sweep"), default=-1)
+    for i, event in enumerate(events):
+        if event.kind != "sweep":
+            yield _event(event.kind, event.data)
+        elif i == last and (taken := run.taken(event.data["number"])) is not None:
+            yield _event("sweep", drawn(taken, limits, figures, wanted))
+
+
+def _event(kind: str, data: dict[str, Any]) -> str:
+    return f"event: {kind}\ndata: {json.dumps(data, ensure_ascii=False)}\n\n"
+
+
+def _run_or_404(instrument_id: int) -> LiveRun:
+    _instrument(instrument_id)
+    return known_run(team().id, instrument_id) or abort(404)
+
+
+@live.post("/<int:instrument_id>/span")
+@for_members
+def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
+    """Another span from the next sweep on, for every screen."""
+    evaluation_or_404(evaluation_id)
+    run = _run_or_404(instrument_id)
+    try:
+        span = _given_span(run.span)
+        Window(span.low_hz, span.high_hz)
+    except ValueError as problem:
+        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+    run.change(span)
+    return jsonify(said=f"{format_range(span.low_hz, span.high_hz)} with {span.points} points from the next sweep on.")
+
+
+@live.post("/<int:instrument_id>/calibrate/<step>")
+@for_members
+def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseReturnValue:
+    """One standard measured by the instrument; with the last step the calibration goes on record, and on the bench."""
+    row = evaluation_or_404(evaluation_id)
+    run = _run_or_404(instrument_id)
+    if step not in STEPS:
+        abort(404)
+    words = "The correction is computed and on." if step == "save" else f"{step.capitalize()} measured."
+
+    def do(analyzer: Analyzer) -> str:
+        analyzer.calibrate(step)
+        if step == "save":
+            run.corrected = True
+        return words
+
+    try:
+        run.ask(do)
+    except InstrumentProblem as problem:
+        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+    if step == "save":
+        record = _recorded(row, instrument_id, run.span)
+        row.bench_calibration, row.bench_calibration_id = Calibration.AT_PLANE.value, record.id
+        words += " It is on record, and new sweeps rest on it."
+    return jsonify(said=words)
+
+
+def _recorded(row: t.Evaluation, instrument_id: int, span: Span) -> t.Calibration:
+    setup = next((s for s in row.setups if s.id == row.bench_setup_id), None)
+    record = t.Calibration(
+        team_id=row.team_id,
+        instrument_id=instrument_id,
+        low_hz=span.low_hz,
+        high_hz=span.high_hz,
+        points=span.points,
+        plane=setup.plane if setup else "connector",
+        at="on the instrument, from the live view",
+        done_at=now().isoformat(timespec="minutes")[:16],
+        parts=[],
+    )
+    db().add(record)
+    db().flush()
+    return record
+
+
+@live.post("/<int:instrument_id>/correction")
+@for_members
+def correction(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
+    """Corrected by the instrument, or raw."""
+    evaluation_or_404(evaluation_id)
+    run = _run_or_404(instrument_id)
+    on = request.form.get("on") == "yes"
+
+    def do(analyzer: Analyzer) -> str:
+        analyzer.correct(on)
+        run.corrected = on
+        return "The instrument's correction is on." if on else "Raw data: the instrument's correction is off."
+
+    try:
+        return jsonify(said=run.ask(do))
+    except InstrumentProblem as problem:
+        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+
+
+@live.post("/<int:instrument_id>/keep")
+@for_members
+def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
+    """Keep a sweep that went by as evidence: of what is on the bench, or in its place in the plan."""
+    row = evaluation_or_404(evaluation_id)
+    instrument, _ = _instrument(instrument_id)
+    taken = _run_or_404(instrument_id).taken(request.form.get("number", 0, type=int))
+    if taken is None or taken.sweep is None:
+        words = "That sweep went by too long ago, or is no sweep of reflection; keep the one that is shown now."
+        return jsonify(problem=words), 409
+    name = f"live-{taken.at:%Y%m%d-%H%M%S}-{taken.number}.s1p"
+    if any(s.file_name == name for s in row.sweeps):
+        return jsonify(said=f"{name} is kept already.")
+    place = _place(row, instrument.id, taken)
+    comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {'corrected' if taken.corrected else 'raw'}"
+    data = write_s1p(taken.sweep, comment).encode()
+    sweep = sweeps.add_sweep(db(), row, name, data, taken_on=f"{taken.at:%Y-%m-%dT%H:%M}", place=place)
+    said = _joined(row, sweep)
+    report = store.report_of(db(), row.id)
+    refresh_card(row, len(report.revisions) if report else 0)
+    return jsonify(said=said or f"Kept as {sweep.name}.", sweep=sweep.id)
+
+
+def _place(row: t.Evaluation, instrument_id: int, taken: Taken) -> sweeps.Place:
+    """The run's sample and setup where it came from the plan; raw data rest on no calibration yet."""
+    bench = sweeps.Place.on_bench(row)
+    bench = replace(bench, instrument_id=instrument_id)
+    if not taken.corrected:
+        bench = replace(bench, calibration=Calibration.NONE.value, calibration_id=None)
+    planned = _planned(plan_of(evaluation_of(row)).runs, request.form.get("run", ""))
+    if planned is not None:
+        bench = replace(bench, sample_id=int(planned.sample_id), setup_id=int(planned.setup_id))
+    return bench
+
+
+def _joined(row: t.Evaluation, sweep: t.Sweep) -> str:
+    """A later pass of a run goes into the sweep of its first."""
+    first = next((s for s in row.sweeps if str(s.id) == request.form.get("join_to", "")), None)
+    if first is None or first is sweep:
+        return ""
+    try:
+        sweeps.join(first, sweep)
+    except ValueError as problem:
+        return f"Kept by itself: {problem}."
+    sweep.deleted_at = now()
+    db().flush()
+    db().expire(row, ["sweeps"])
+    return f"Kept as a further pass of {first.name}."

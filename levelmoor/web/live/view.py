@@ -1,0 +1,89 @@
+"""What a live sweep looks like on a screen: the large figure and four large numbers."""
+
+from functools import lru_cache
+from typing import Any
+
+from levelmoor.core.frequency import format_mhz
+from levelmoor.core.live_numbers import live_lines, live_numbers
+from levelmoor.core.spectral_lines import SpectralLine
+from levelmoor.core.sweep_reading import read_sweep
+from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.window_verdict import format_swr
+from levelmoor.core.windows import Window
+from levelmoor.figures.landscape import Level, landscape
+from levelmoor.figures.profile import Post, Profile, profile
+from levelmoor.instruments.live import Taken
+
+
+@lru_cache(maxsize=64)
+def drawn(
+    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: BenchFigures, wanted_hz: float | None
+) -> dict[str, Any]:
+    """Figures for a wide and a narrow screen, and the numbers as text; every screen of one question shares them."""
+    base: dict[str, Any] = {
+        "number": taken.number,
+        "at": taken.at.strftime("%H:%M:%S"),
+    }
+    if taken.sweep is not None:
+        return base | _swept(taken, limits, figures, wanted_hz)
+    return base | _traced(taken)
+
+
+def _swept(
+    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: BenchFigures, wanted_hz: float | None
+) -> dict[str, Any]:
+    assert taken.sweep is not None
+    reading = read_sweep(taken.sweep, 50.0)
+    sweep = reading.sweep
+    levels = [Level(w, limit) for w, limit in limits if not w.spot and sweep.cut(w.low_hz, w.high_hz) is not None]
+    sized = [
+        landscape(reading, levels, figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
+        for n, width, height in (("wide", 900, 400), ("narrow", 380, 330))
+    ]
+    n = live_numbers(reading, wanted_hz)
+    wanted = "–"
+    if n.wanted_swr is not None:
+        wanted = format_swr(n.wanted_swr)
+    ohm, z = "–", n.wanted_ohm
+    if z is not None:
+        ohm = f"{z.real:.0f} {'−' if z.imag < 0 else '+'} j{abs(z.imag):.0f} Ω"
+    return {
+        "wide": sized[0],
+        "narrow": sized[1],
+        "best": format_swr(n.best_swr),
+        "where": f"{format_mhz(round(n.best_hz, -3))} MHz",
+        "wanted": wanted,
+        "wanted_at": f"at {format_mhz(wanted_hz)} MHz" if wanted_hz else "no frequency is wanted",
+        "ohm": ohm,
+        "zero": f"{format_mhz(round(n.zero_hz, -3))}" if n.zero_hz else "none",
+        "zero_at": f"R = {n.zero_ohm:.0f} Ω there" if n.zero_ohm is not None else "X is nowhere zero",
+        "way": n.way,
+    }
+
+
+def _traced(taken: Taken) -> dict[str, Any]:
+    trace = taken.trace
+    assert trace is not None
+    carrier, harmonics = live_lines(trace, taken.span.rbw_hz, taken.peak[0] if taken.peak else None)
+    lines = [line for line in (carrier, *harmonics) if line and not line.bound]
+    posts = tuple(Post(x.frequency_hz, x.indicated_dbm, _level(x.indicated_dbm)) for x in lines)
+    data = Profile(trace.frequency_hz, trace.level_db, "dBm", posts=posts)
+    said = {
+        "wide": profile(data, "Live spectrum", 900, 400),
+        "narrow": profile(data, "Live spectrum", 380, 330),
+        "best": f"{_level(carrier.indicated_dbm)} dBm" if carrier else "–",
+        "where": f"{_mhz(carrier)} MHz, at the analyzer" if carrier else "no radio is keyed",
+    }
+    for n, line in enumerate(harmonics, 2):
+        down = f"{_level(line.indicated_dbm - carrier.indicated_dbm)} dBc" if carrier and line else "–"
+        said[f"n{n}"] = f"≤ {down}" if line and line.bound else down
+        said[f"n{n}_at"] = f"at {_mhz(line)} MHz" if line else "not reached" if carrier else ""
+    return said
+
+
+def _level(db: float) -> str:
+    return f"{db:.1f}".replace("-", "−")
+
+
+def _mhz(line: SpectralLine) -> str:
+    return format_mhz(round(line.frequency_hz, -3))

@@ -1,0 +1,148 @@
+"""Readings one at a time: a sheet for a telephone in a cold hand, kept at once and sent again until it is there."""
+
+from typing import Any, Literal
+
+from flask import Blueprint, abort, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from levelmoor.core.readings import READING_WORDS, ReadingKind
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.readings_file import read_pasted
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.readings import Change, join_sheet, keep_changes, sheet_on_bench, sheets
+from levelmoor.web.context import db, for_members
+from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.web.readings.view import FIELD_NAMES, SheetView, candidate, sheet_view
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+readings = Blueprint("readings", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/readings")
+
+
+class _Change(BaseModel):
+    """One change as the telephone sends it; `id` is told back once it is kept."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: str = Field(min_length=1, max_length=40)
+    op: Literal["add", "answer", "change", "remove"]
+    reading: str = Field(min_length=1, max_length=40)
+    typed: dict[str, str] = Field(default_factory=dict, max_length=8)
+    kind: str = Field("", max_length=20)
+    answer: str = Field("", max_length=200)
+    made_at: str = Field("", max_length=30)
+
+
+class _Changes(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    changes: list[_Change] = Field(max_length=500)
+
+
+@readings.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    wanted = request.args.get("kind", "")
+    kind = ReadingKind(wanted) if wanted in list(ReadingKind) else _latest_kind(row)
+    sheet = sheet_on_bench(db(), row, kind)
+    data = shown(row, draw=False)
+    view = _view(row, sheet)
+    return render_template("readings/page.html", **data, **_for_templates(view), reading_words=READING_WORDS)
+
+
+def _latest_kind(row: t.Evaluation) -> ReadingKind:
+    """The kind last read with what is on the bench, SWR before any."""
+    bench = (row.bench_sample_id, row.bench_setup_id, row.bench_instrument_id)
+    of_bench = [s for s in sheets(db(), row.id) if (s.sample_id, s.setup_id, s.instrument_id) == bench and s.readings]
+    return ReadingKind(of_bench[-1].kind) if of_bench else ReadingKind.SWR
+
+
+def _view(row: t.Evaluation, sheet: t.ReadingSheet) -> SheetView:
+    joined = next((s.points for s in row.sweeps if s.id == sheet.sweep_id), 0)
+    return sheet_view(evaluation_of(row), sheet, joined)
+
+
+def _for_templates(view: SheetView) -> dict[str, Any]:
+    return {"sheet": view, "field_names": FIELD_NAMES}
+
+
+def _sheet_or_404(row: t.Evaluation, sheet_id: int) -> t.ReadingSheet:
+    return next((s for s in sheets(db(), row.id) if s.id == sheet_id), None) or abort(404)
+
+
+@readings.post("/<int:sheet_id>/changes")
+@for_members
+def changes(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+    """What happened on a telephone; every change is taken once, and what stands comes back."""
+    row = evaluation_or_404(evaluation_id)
+    sheet = _sheet_or_404(row, sheet_id)
+    try:
+        given = _Changes.model_validate_json(request.get_data())
+    except ValidationError as problem:
+        first = problem.errors()[0]
+        return jsonify(problem=f"{'.'.join(map(str, first['loc']))}: {first['msg']}"), 422
+    wanted = [Change(c.op, c.reading, c.typed, c.kind, c.answer, c.made_at) for c in given.changes]
+    keep_changes(db(), sheet, wanted, current_user.name)
+    view = _view(row, sheet)
+    return jsonify(
+        kept=[c.id for c in given.changes],
+        next=view.next,
+        html=render_template("readings/lines.html", row=row, **_for_templates(view)),
+    )
+
+
+@readings.post("/<int:sheet_id>/check")
+@for_members
+def check(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+    """What is asked about a reading while it is typed; nothing is kept."""
+    row = evaluation_or_404(evaluation_id)
+    sheet = _sheet_or_404(row, sheet_id)
+    typed = {k: str(v)[:40] for k, v in (request.get_json(silent=True) or {}).items() if k in FIELD_NAMES}
+    line = candidate(evaluation_of(row), sheet, typed)
+    asked = [{"field": s.field, "question": s.question, "meant": s.meant} for s in line.asked]
+    if line.problem is not None and "missing" not in str(line.problem):
+        asked = [{"field": line.problem.field, "question": str(line.problem), "meant": ""}]
+    return jsonify(asked=asked)
+
+
+@readings.post("/<int:sheet_id>/table")
+@for_members
+def table(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+    """A typed or pasted table: every row of it, or none."""
+    row = evaluation_or_404(evaluation_id)
+    sheet = _sheet_or_404(row, sheet_id)
+    text, problem = request.form.get("table", ""), ""
+    try:
+        found = read_pasted(text, ReadingKind(sheet.kind))
+        stamp = request.form.get("made_at", "")
+        prefix = request.form.get("paste_id", "")[:30] or "table"
+        new = [Change("add", f"{prefix}-{i}", typed, made_at=stamp) for i, typed in enumerate(found.typed)]
+        keep_changes(db(), sheet, new, current_user.name)
+        text = ""
+    except FileProblem as wrong:
+        problem = f"Line {wrong.line}, column {wrong.column}: {wrong.found}; {wrong.expected}."
+    view = _view(row, sheet)
+    return render_template(
+        "readings/lines.html", row=row, **_for_templates(view), table_text=text, table_problem=problem
+    ), (422 if problem else 200)
+
+
+@readings.post("/<int:sheet_id>/join")
+@for_members
+def join(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+    """Make a sweep of the readings that count; it is judged like any other."""
+    row = evaluation_or_404(evaluation_id)
+    sheet = _sheet_or_404(row, sheet_id)
+    view, problem = _view(row, sheet), ""
+    try:
+        join_sheet(db(), row, sheet, view.lines)
+        report = store.report_of(db(), row.id)
+        refresh_card(row, len(report.revisions) if report else 0)
+        view = _view(row, sheet)
+    except ValueError as wrong:
+        problem = f"{str(wrong)[:1].upper()}{str(wrong)[1:]}."
+    return render_template("readings/lines.html", row=row, **_for_templates(view), join_problem=problem), (
+        422 if problem else 200
+    )

@@ -1,0 +1,108 @@
+"""What the readings page shows: the sheet of what is on the bench, its questions, and what it supports so far."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.bandplan import band_plan
+from levelmoor.core.equipment import Instrument, InstrumentClass
+from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.frequency import format_mhz
+from levelmoor.core.reading_sheet import Entry, Line, next_frequency, sheet_lines, support
+from levelmoor.core.reading_sweep import join_readings
+from levelmoor.core.readings import NEEDED, Reading, ReadingKind
+from levelmoor.core.slips import Expected
+from levelmoor.core.sweep_reading import read_sweep
+from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.windows import Window
+from levelmoor.figures.landscape import Level, landscape
+from levelmoor.records import tables as t
+from levelmoor.records.readings import entries_of
+
+BEHIND_A_TRANSMITTER = (InstrumentClass.METER, InstrumentClass.WATTMETER)
+"""Read only while a transmitter is keyed, so only where its owner may transmit."""
+FIELD_NAMES = {
+    "frequency": "MHz",
+    "swr": "SWR",
+    "r": "R, Ω",
+    "x": "X, Ω",
+    "forward": "Forward, W",
+    "reflected": "Back, W",
+}
+
+
+@dataclass(frozen=True)
+class SheetView:
+    row: t.ReadingSheet
+    kind: ReadingKind
+    fields: tuple[str, ...]
+    lines: tuple[Line, ...]
+    next: str
+    support: str
+    figure: str
+    transmits: bool
+    """Whether the instrument is read only while a transmitter is keyed."""
+    newer: int
+    """How many readings count that the joined sweep does not have yet; all of them before the first joining."""
+
+
+def expected_of(evaluation: Evaluation, instrument_id: object) -> Expected:
+    """Where readings are expected: the windows of the claims, and where the instrument can and may be used."""
+    instrument = next((i for i in evaluation.instruments if i.id == str(instrument_id)), Instrument("", ""))
+    bands = tuple(b.window for b in band_plan(evaluation.region).bands)
+    windows = tuple(dict.fromkeys(w for c in evaluation.claims for w in c.windows))
+    return Expected(
+        windows=windows or bands,
+        range_hz=(instrument.low_hz, instrument.high_hz),
+        may_transmit=bands if instrument.class_ in BEHIND_A_TRANSMITTER else None,
+    )
+
+
+def sheet_view(evaluation: Evaluation, row: t.ReadingSheet, joined_points: int) -> SheetView:
+    kind = ReadingKind(row.kind)
+    expected = expected_of(evaluation, row.instrument_id)
+    lines = sheet_lines(entries_of(row), kind, expected)
+    readings = tuple(line.reading for line in lines if line.reading and line.counts)
+    claimed = tuple(dict.fromkeys(w for c in evaluation.claims for w in c.windows))
+    wanted = tuple(w for w in (_within(c, expected.may_transmit) for c in claimed) if w)
+    taken = [line.reading.frequency_hz for line in lines if line.reading]
+    at = next_frequency(wanted, taken)
+    return SheetView(
+        row=row,
+        kind=kind,
+        fields=("frequency", *NEEDED[kind]),
+        lines=lines,
+        next=format_mhz(at).replace("\u202f", "") if at else "",
+        support=support(lines, claimed),
+        figure=_figure(evaluation, readings, claimed) if len(readings) > 1 else "",
+        transmits=expected.may_transmit is not None,
+        newer=len({round(r.frequency_hz) for r in readings}) - joined_points,
+    )
+
+
+def candidate(evaluation: Evaluation, row: t.ReadingSheet, typed: dict[str, str]) -> Line:
+    """What is asked about a reading that is being typed, among those that are there."""
+    entries = [*entries_of(row), Entry("typed", typed)]
+    return sheet_lines(entries, ReadingKind(row.kind), expected_of(evaluation, row.instrument_id))[-1]
+
+
+def _within(window: Window, allowed: tuple[Window, ...] | None) -> Window | None:
+    """The part of a window that lies in what is allowed, all of it where nothing forbids."""
+    if allowed is None:
+        return window
+    for band in allowed:
+        low, high = max(window.low_hz, band.low_hz), min(window.high_hz, band.high_hz)
+        if low <= high:
+            return Window(low, high)
+    return None
+
+
+def _figure(evaluation: Evaluation, readings: tuple[Reading, ...], windows: tuple[Window, ...]) -> str:
+    """The readings that count as a landscape; no water, since between them nothing is known."""
+    sweep = join_readings(readings)
+    if sweep.points < 2:
+        return ""
+    limit = evaluation.profile.limit_swr
+    levels = [Level(w, limit, shown=False) for w in windows if not w.spot and sweep.cut(w.low_hz, w.high_hz)]
+    return landscape(
+        read_sweep(sweep, 50.0), levels, BenchFigures(), label="Readings over frequency", width=380, height=230,
+        ident="readings",
+    )  # fmt: skip

@@ -1,0 +1,142 @@
+// The live view: events from the server drawn as they come; hold, mark and keep.
+
+const box = document.getElementById("live");
+const status = document.getElementById("status");
+const bar = document.getElementById("progress");
+const said = document.getElementById("said-live");
+const form = document.getElementById("live-span");
+const headers = JSON.parse(document.body.getAttribute("hx-headers"));
+let held = false;
+let latest = null; // the sweep that came last
+let shown = null; // the sweep on the screen, which is the one that is kept
+let ghosts = []; // skylines of marked sweeps
+
+function say(words, wrong = false) {
+  said.textContent = words;
+  said.className = wrong ? "said wrong" : words ? "said" : "";
+}
+
+function draw(sweep) {
+  shown = sweep;
+  for (const one of box.querySelectorAll("[data-n]")) one.textContent = sweep[one.dataset.n] ?? "";
+  for (const size of ["wide", "narrow"]) {
+    const place = box.querySelector(`.live-figure .only-${size}`);
+    place.innerHTML = sweep[size];
+    const line = place.querySelector(".skyline");
+    for (const ghost of ghosts) {
+      if (ghost.span !== spanOf(place) || !line) continue;
+      const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+      path.setAttribute("class", "skyline unsure ghost");
+      path.setAttribute("d", ghost[size]);
+      line.after(path);
+    }
+  }
+}
+
+function spanOf(place) {
+  const data = place.querySelector("svg")?.dataset ?? {};
+  return `${data.low}-${data.high}`;
+}
+
+function mark() {
+  const [wide, narrow] = ["wide", "narrow"].map((size) => box.querySelector(`.live-figure .only-${size}`));
+  const lines = [wide, narrow].map((place) => place.querySelector(".skyline")?.getAttribute("d"));
+  if (!lines[0]) return;
+  ghosts = [...ghosts.slice(-4), { span: spanOf(wide), wide: lines[0], narrow: lines[1] }];
+  say(`Marked: best ${shown.best} at ${shown.where}, ${shown.at} UTC. It stays dashed behind the sweeps to come.`);
+  draw(shown);
+}
+
+function hold(button) {
+  held = !held;
+  button.setAttribute("aria-pressed", String(held));
+  say(held ? `Held at ${shown?.at ?? ""} UTC; sweeping goes on behind it.` : "");
+  if (!held && latest) draw(latest);
+}
+
+async function post(address, fields = {}) {
+  try {
+    const answer = await fetch(address, { method: "POST", headers, body: new URLSearchParams(fields), redirect: "error" });
+    const told = await answer.json();
+    say(told.said ?? told.problem, !answer.ok);
+    return answer.ok ? told : null;
+  } catch {
+    say("The server does not answer; nothing was changed. Try again.", true);
+    return null;
+  }
+}
+
+async function keep() {
+  if (!shown) return;
+  const fields = { number: shown.number, run: box.dataset.run, join_to: box.dataset.join };
+  const told = await post(box.dataset.keep, fields);
+  if (!told?.sweep) return;
+  const link = document.createElement("a");
+  link.href = `${box.dataset.sweep}?sweep=${told.sweep}`;
+  link.textContent = "See what it shows";
+  said.append(" ", link);
+  if (box.dataset.next) {
+    const next = document.createElement("a");
+    const first = box.dataset.join || told.sweep;
+    next.href = box.dataset.more === "pass" ? `${box.dataset.next}&join_to=${first}` : box.dataset.next;
+    next.textContent = box.dataset.more === "pass" ? "Sweep the next pass" : "Start the next run";
+    said.append(" · ", next);
+  }
+}
+
+let source = null;
+function follow() {
+  source?.close();
+  const asked = new URLSearchParams(new FormData(form));
+  source = new EventSource(`${box.dataset.stream}?${asked}`);
+  source.addEventListener("status", (event) => {
+    const told = JSON.parse(event.data);
+    const words = { connecting: told.words, ready: `Connected to ${told.words}`, sweeping: `Sweeping: ${told.words}` };
+    status.textContent = (words[told.state] ?? told.words).replaceAll(/,(?=\S)/g, ", ");
+    status.className = `live-status ${["trouble", "refused"].includes(told.state) ? "wrong" : ""}`;
+    if (told.state === "refused") source.close();
+  });
+  source.addEventListener("progress", (event) => (bar.value = JSON.parse(event.data).share));
+  source.addEventListener("said", (event) => say(JSON.parse(event.data).words));
+  source.addEventListener("sweep", (event) => {
+    latest = JSON.parse(event.data);
+    if (!held) draw(latest);
+  });
+  source.addEventListener("error", () => {
+    if (source.readyState === EventSource.CLOSED) return;
+    status.textContent = "No line to the server; it is tried again. What was kept is kept.";
+    status.className = "live-status wrong";
+  });
+}
+
+async function sweepThis() {
+  const { low, high, points } = Object.fromEntries(new FormData(form));
+  ghosts = [];
+  await post(box.dataset.span, { low, high, points });
+}
+
+if (box) {
+  follow();
+  // A run of the plan sets its own span, once the stream has made the run.
+  if (box.dataset.plan) setTimeout(sweepThis, 400);
+  form.addEventListener("submit", (event) => {
+    event.preventDefault();
+    sweepThis();
+  });
+  form.elements.wanted.addEventListener("change", follow);
+  box.addEventListener("click", (event) => {
+    const act = event.target.closest("[data-do]");
+    if (!act) return;
+    if (act.dataset.do === "keep") keep();
+    if (act.dataset.do === "hold") hold(act);
+    if (act.dataset.do === "mark") mark();
+    if (act.dataset.do === "calibrate") post(box.dataset.calibrate.replace("STEP", act.dataset.step));
+  });
+  document.getElementById("correction")?.addEventListener("change", (event) => {
+    post(box.dataset.correction, { on: event.target.checked ? "yes" : "no" });
+  });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
+  });
+  addEventListener("pagehide", () => source?.close());
+}

@@ -1,0 +1,217 @@
+// Readings in the field: kept on the telephone at once, sent as soon as there is a signal, and kept once by the server.
+
+const box = document.getElementById("readings");
+const entry = document.getElementById("entry");
+const signal = document.getElementById("signal");
+const doubt = document.getElementById("doubt");
+const store = `levelmoor-readings-${box.dataset.sheet}`;
+const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
+
+function waiting() {
+  try {
+    return JSON.parse(localStorage.getItem(store) ?? "[]");
+  } catch {
+    return [];
+  }
+}
+
+function ident() {
+  return crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2, 14)}`;
+}
+
+function localTime(at) {
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60000).toISOString().slice(0, 19);
+}
+
+function say(words, wrong = false) {
+  signal.textContent = words;
+  signal.className = wrong ? "wrong" : "quiet";
+}
+
+function showWaiting() {
+  const list = document.getElementById("waiting");
+  const adds = waiting().filter((change) => change.op === "add");
+  list.replaceChildren(
+    ...adds.map((change) => {
+      const line = document.createElement("p");
+      line.textContent = `${Object.values(change.typed).join("  ")}: on this telephone, waits for a signal`;
+      return line;
+    }),
+  );
+}
+
+function put(change) {
+  const made = { id: ident(), made_at: localTime(new Date()), ...change };
+  localStorage.setItem(store, JSON.stringify([...waiting(), made]));
+  showWaiting();
+  send();
+}
+
+let sending = false;
+async function send() {
+  const changes = waiting();
+  if (sending || !changes.length) return;
+  sending = true;
+  try {
+    const answer = await fetch(box.dataset.changes, {
+      method: "POST",
+      headers,
+      body: JSON.stringify({ changes: changes.slice(0, 200) }),
+      redirect: "error",
+    });
+    const said = await answer.json();
+    if (!answer.ok) {
+      say(said.problem ?? "The server refused a reading; it is still here.", true);
+      return;
+    }
+    const kept = new Set(said.kept);
+    localStorage.setItem(store, JSON.stringify(waiting().filter((change) => !kept.has(change.id))));
+    const old = document.getElementById("lines");
+    const open = old.querySelector("details")?.open;
+    old.outerHTML = said.html;
+    window.htmx.process(document.getElementById("lines"));
+    if (open) document.querySelector("#lines details").open = true;
+    propose(said.next);
+    say("Every reading is kept.");
+  } catch {
+    const count = waiting().length;
+    say(`${count} ${count === 1 ? "entry waits" : "entries wait"} for a signal; nothing is lost.`);
+  } finally {
+    sending = false;
+    showWaiting();
+  }
+  if (waiting().length && navigator.onLine !== false) setTimeout(send, 3000);
+}
+
+// -- Typing ------------------------------------------------------------------------------------------------------
+
+const fields = () => [...entry.querySelectorAll("[data-field]")];
+let current = fields()[1] ?? fields()[0];
+
+function take(field) {
+  current = field;
+  for (const one of fields()) one.closest("label").classList.toggle("current", one === field);
+  field.focus({ preventScroll: true });
+  field.select();
+}
+
+let fresh = true; // the first key after a field was entered replaces what stands there
+function press(key) {
+  if (key === "next") {
+    const all = fields();
+    take(all[(all.indexOf(current) + 1) % all.length]);
+    fresh = true;
+    return;
+  }
+  if (key === "back") current.value = current.value.slice(0, -1);
+  else if (key === "sign") current.value = current.value.startsWith("-") ? current.value.slice(1) : `-${current.value}`;
+  else current.value = fresh ? key : current.value + key;
+  fresh = false;
+  look();
+}
+
+function propose(next) {
+  const frequency = entry.elements.frequency;
+  if (next && (frequency.value === "" || frequency.dataset.proposed === frequency.value)) {
+    frequency.value = next;
+    frequency.dataset.proposed = next;
+  }
+}
+
+function typed() {
+  return Object.fromEntries(fields().map((field) => [field.name, field.value.trim()]));
+}
+
+// What cannot be is asked about while it is typed, where there is a signal; without one it is asked once there is.
+let looking = 0;
+function look() {
+  clearTimeout(looking);
+  if (fields().some((field) => !field.value.trim())) {
+    doubt.textContent = "";
+    return;
+  }
+  looking = setTimeout(async () => {
+    try {
+      const answer = await fetch(box.dataset.check, { method: "POST", headers, body: JSON.stringify(typed()) });
+      const { asked } = await answer.json();
+      doubt.textContent = asked.map((one) => one.question).join(" ");
+    } catch {
+      doubt.textContent = "";
+    }
+  }, 350);
+}
+
+entry.addEventListener("click", (event) => {
+  const key = event.target.closest("[data-key]");
+  if (key) press(key.dataset.key);
+  const field = event.target.closest("[data-field]");
+  if (field) {
+    take(field);
+    fresh = true;
+  }
+});
+entry.addEventListener("input", look);
+entry.addEventListener("focusin", (event) => {
+  if (event.target.matches("[data-field]") && event.target !== current) {
+    take(event.target);
+    fresh = true;
+  }
+});
+entry.addEventListener("submit", (event) => {
+  event.preventDefault();
+  const empty = fields().find((field) => !field.value.trim());
+  if (empty) {
+    take(empty);
+    doubt.textContent = `${empty.getAttribute("aria-label")} is still empty.`;
+    return;
+  }
+  clearTimeout(looking);
+  put({ op: "add", reading: ident(), typed: typed() });
+  doubt.textContent = "";
+  for (const field of fields()) if (field.name !== "frequency") field.value = "";
+  entry.elements.frequency.value = "";
+  entry.elements.frequency.dataset.proposed = "";
+  take(fields()[1]);
+  fresh = true;
+});
+
+// -- Answers -----------------------------------------------------------------------------------------------------
+
+box.addEventListener("click", (event) => {
+  const act = event.target.closest("[data-do]");
+  if (!act) return;
+  const line = act.closest("[data-reading]");
+  const reading = line.dataset.reading;
+  if (act.dataset.do === "remove") put({ op: "remove", reading });
+  if (act.dataset.do === "answer") {
+    put({ op: "answer", reading, kind: act.closest("[data-kind]").dataset.kind, answer: "as read" });
+  }
+  if (act.dataset.do === "change") put({ op: "change", reading, typed: { [act.dataset.change]: act.dataset.meant } });
+  if (act.dataset.do === "swap") {
+    const [forward, reflected] = [...line.querySelectorAll(".read b")].slice(1).map((one) => one.textContent.trim());
+    put({ op: "change", reading, typed: { forward: reflected, reflected: forward } });
+  }
+});
+box.addEventListener("change", (event) => {
+  if (!event.target.matches("input[data-change]")) return;
+  const reading = event.target.closest("[data-reading]").dataset.reading;
+  put({ op: "change", reading, typed: { [event.target.dataset.change]: event.target.value } });
+});
+document.addEventListener("htmx:configRequest", (event) => {
+  const parameters = event.detail.parameters;
+  if ("paste_id" in parameters) {
+    parameters.paste_id = ident().slice(0, 28);
+    parameters.made_at = localTime(new Date());
+  }
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
+});
+
+addEventListener("online", send);
+setInterval(send, 20_000);
+showWaiting();
+entry.elements.frequency.dataset.proposed = entry.elements.frequency.value;
+take(current);
+send();
+navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});

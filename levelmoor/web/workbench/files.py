@@ -1,0 +1,119 @@
+"""Files dropped on the page, the columns a person names, and sweeps out again as files."""
+
+from flask import Blueprint, Response, abort, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.formats.columns import ROLE_WORDS, write_mapping
+from levelmoor.formats.sweep_csv import write_sweep_csv
+from levelmoor.formats.touchstone_out import write_s1p
+from levelmoor.records import intake
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.mapping import sweep_of
+from levelmoor.records.sweeps import add_sweep
+from levelmoor.web.cells import CellProblem, moment_cell
+from levelmoor.web.context import db, for_members
+from levelmoor.web.file_names import for_download, of_upload
+from levelmoor.web.workbench.routes import refused, work
+from levelmoor.web.workbench.screen import evaluation_or_404, state_of_request
+from levelmoor.web.workbench.view import State
+
+files = Blueprint("files", __name__, url_prefix="/e/<int:evaluation_id>/sweeps")
+
+
+@files.post("")
+@for_members
+def add(evaluation_id: int) -> ResponseReturnValue:
+    """Files dropped on the page: each is read whole or refused whole, and a table says what each was taken for."""
+    row = evaluation_or_404(evaluation_id)
+    times = request.form.getlist("modified")
+    given = [f for f in request.files.getlist("files") if f.filename]
+    if not given:
+        return work(row, problems=["No file came along; drop a Touchstone or CSV file, or choose one."])
+    found = intake.Intake()
+    for n, file in enumerate(given):
+        intake.take_in(db(), row, found, of_upload(file.filename), file.read(), _file_time(times, n, row))
+    return _after(row, found)
+
+
+def _after(row: t.Evaluation, found: intake.Intake) -> ResponseReturnValue:
+    state = state_of_request()
+    if found.added:
+        state = State(str(found.added[-1].id), state.claim, state.view)
+    return work(row, state, problems=found.problems, dropped=found)
+
+
+def _file_time(times: list[str], place: int, row: t.Evaluation) -> str:
+    """The file's own date and time where the browser told it; it is shown with the sweep, to be put right there."""
+    try:
+        return str(moment_cell(times[place], row)) if place < len(times) else ""
+    except CellProblem:
+        return ""
+
+
+@files.post("/<int:sweep_id>/again")
+@for_members
+def again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
+    """The same file once more as a sweep of its own, for another of its ports or another setup."""
+    row = evaluation_or_404(evaluation_id)
+    sweep = _sweep(row, sweep_id)
+    new = add_sweep(db(), row, sweep.file_name, sweep.raw_file.data, taken_on=sweep.taken_on)
+    return work(row, State(str(new.id), state_of_request().claim, ""))
+
+
+@files.post("/waiting/<int:pending_id>")
+@for_members
+def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
+    """What the columns of a waiting file are; remembered for its headings."""
+    row = evaluation_or_404(evaluation_id)
+    pending = _pending(row, pending_id)
+    roles = {int(k): v for k, v in request.form.items() if k.isdigit() and v in ROLE_WORDS}
+    try:
+        found = intake.name_columns(db(), row, pending, write_mapping(roles), request.form.get("unit", ""))
+    except ValueError as problem:
+        return refused(f"waiting-{pending_id}", problem)
+    return _after(row, found)
+
+
+@files.post("/waiting/<int:pending_id>/remove")
+@for_members
+def leave_out(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    _pending(row, pending_id).deleted_at = now()
+    return work(row)
+
+
+def _pending(row: t.Evaluation, pending_id: int) -> t.PendingFile:
+    return next((w.row for w in intake.waiting(db(), row.id) if w.row.id == pending_id), None) or abort(404)
+
+
+def _sweep(row: t.Evaluation, sweep_id: int) -> t.Sweep:
+    return next((s for s in row.sweeps if s.id == sweep_id), None) or abort(404)
+
+
+@files.get("/<int:sweep_id>/raw")
+@for_members
+def raw(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
+    """The raw file as it came."""
+    sweep = _sweep(evaluation_or_404(evaluation_id), sweep_id)
+    return _download(sweep.raw_file.data, sweep.file_name, "application/octet-stream")
+
+
+@files.get("/<int:sweep_id>/as/<form>")
+@for_members
+def export(evaluation_id: int, sweep_id: int, form: str) -> ResponseReturnValue:
+    """The sweep as it is judged from, joined and corrected, as Touchstone or CSV."""
+    sweep = _sweep(evaluation_or_404(evaluation_id), sweep_id)
+    core, name = sweep_of(sweep), for_download(sweep.name)
+    if form == "csv":
+        return _download(write_sweep_csv(core).encode(), f"{name}.csv", "text/csv; charset=utf-8")
+    if form != "s1p" or core.scalar:
+        abort(404)
+    comment = f"{sweep.name}, from {sweep.file_name}"
+    return _download(write_s1p(core, comment).encode(), f"{name}.s1p", "application/octet-stream")
+
+
+def _download(data: bytes, name: str, kind: str) -> Response:
+    response = Response(data, mimetype=kind)
+    response.headers.set("Content-Disposition", "attachment", filename=name)
+    return response

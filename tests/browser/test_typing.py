@@ -1,0 +1,111 @@
+"""Nothing typed is lost: slips, answers on their way, pages that are left."""
+
+import pytest
+
+from tests.browser.steps import answered, drop, hold_back
+from tests.browser.test_main_path import touchstone
+
+AT_ONCE = """(changes) => { for (const [label, value] of changes) {
+    const cell = document.querySelector(`[aria-label="${label}"]`);
+    cell.value = value;
+    cell.dispatchEvent(new Event("change", { bubbles: true })); } }"""
+
+
+def test_of_cells_changed_at_once_each_is_kept_though_the_first_answer_replaces_the_second(bench):
+    changes = {"What the bench must have shown": "proven", "Calibration of new sweeps": "unstated"}
+    bench.evaluate(AT_ONCE, list(changes.items()))
+    bench.wait_for_load_state("networkidle")
+    bench.reload()
+    assert {label: bench.get_by_label(label).input_value() for label in changes} == changes
+
+
+def test_what_is_being_typed_stays_while_an_answer_arrives(bench):
+    drop(bench, "yard.s1p", touchstone())
+    name = bench.get_by_label("Name of the sweep")
+    name.press_sequentially("at dusk")
+    bench.evaluate(AT_ONCE, [["What the bench must have shown", "proven"]])
+    bench.locator("#figure", has_text="The bench is not proven yet").wait_for()
+    assert name.input_value() == "at duskyard"
+    bench.keyboard.type(", late ")
+    with answered(bench, "**/cell/sweep/**"):
+        bench.keyboard.press("Tab")
+    bench.reload()
+    assert name.input_value() == "at dusk, late yard"
+
+
+def test_who_leaves_while_a_change_is_on_its_way_leaves_once_it_is_kept(bench):
+    go_on = hold_back(bench, "**/cell/**")
+    bench.get_by_label("What the bench must have shown").select_option("proven")
+    home = bench.url
+    bench.get_by_role("link", name="Equipment").click()
+    go_on()
+    bench.get_by_role("heading", name="What the team owns").wait_for()
+    bench.goto(home)
+    assert bench.get_by_label("What the bench must have shown").input_value() == "proven"
+
+
+def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
+    go_on = hold_back(bench, "**/cell/**")
+    limit = bench.get_by_label("Limit", exact=True)
+    limit.fill("one and a half")
+    bench.get_by_role("link", name="Equipment").click()
+    go_on()
+    bench.get_by_role("alert").filter(has_text="is no number").wait_for()
+    assert limit.input_value() == "one and a half"
+
+
+def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_they_are(bench):
+    go_on = hold_back(bench, "**/htmx.min.js*")
+    bench.goto(bench.url, wait_until="commit")
+    bench.get_by_label("What the bench must have shown").select_option("proven")
+    bench.get_by_label("The next claim, in short").fill("SWR < 2 40m")
+    bench.get_by_role("button", name="Take it", exact=True).click(no_wait_after=True)
+    with bench.expect_response("**/cell/**"), bench.expect_response("**/claims"):
+        go_on()
+    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
+    assert bench.get_by_label("What the bench must have shown").input_value() == "proven"
+
+
+def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
+    line, source = bench.get_by_label("The next claim, in short"), bench.get_by_label("Source of the next claim")
+    go_on = hold_back(bench, "**/claims")
+    line.fill("SWR < 2 40m")
+    bench.get_by_role("button", name="Take it", exact=True).click()
+    line.fill("SWR < 3 80m")
+    source.fill("page")
+    go_on()
+    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
+    assert (line.input_value(), source.input_value()) == ("SWR < 3 80m", "page")
+
+
+@pytest.mark.parametrize(
+    ("label", "typed", "words"),
+    [
+        ("Limit", "one and a half", "is no number"),
+        ("Windows", "7.129,5 to 8", "is doubtful"),
+        ("Windows", "99m", 'no band "99m"'),
+        ("Limit", "0.8", "above 1"),
+    ],
+)
+def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label, typed, words):
+    bench.get_by_label(label, exact=True).fill(typed)
+    bench.get_by_label(label, exact=True).press("Tab")
+    bench.get_by_role("alert").filter(has_text=words).wait_for()
+    assert bench.get_by_label(label, exact=True).input_value() == typed
+    bench.reload()
+    assert bench.get_by_label(label, exact=True).input_value() == {"Limit": "1.5", "Windows": "20m"}[label]
+
+
+def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
+    line = bench.get_by_label("The next claim, in short")
+    line.fill("SWR < 1.5 the two metre band")
+    bench.get_by_role("button", name="Take it", exact=True).click()
+    bench.get_by_role("alert").filter(has_text='"two metre" is not understood').wait_for()
+    assert line.input_value() == "SWR < 1.5 the two metre band"
+    line.fill("SWR < 1.5 2")
+    bench.get_by_text('Does "2" mean').wait_for()
+    bench.get_by_role("button", name="the 2 m band").click()
+    bench.get_by_text("Understood: SWR at most 1.5:1 on 2m, without tuner").wait_for()
+    line.press("Enter")
+    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
+    assert bench.get_by_label("Windows", exact=True).nth(1).input_value() == "2m"
