@@ -42,6 +42,6 @@ class Scale:
         size = 10.0 ** np.floor(np.log10(least))
         step = next(float(m * size) for m in (1, 2, 5, 10) if m * size >= least)
         first = np.ceil(self.low_hz / step - 1e-9) * step
-        ticks = np.arange(first, self.high_hz + step * 1e-6, step)
+        ticks = np.arange(first, self.high_hz + step * 1e-9, step)
         decimals = max(3, int(np.ceil(-np.log10(step / 1e6) - 1e-9)))
         return ticks.tolist(), decimals

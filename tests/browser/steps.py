@@ -46,6 +46,13 @@ def verdict_line(page, word=None):
     return line
 
 
+def unfold(page, title):
+    """Open what the title folds away. It is waited for first: what is not there yet is not closed."""
+    title = page.locator("summary", has_text=title)
+    if title.evaluate("one => !one.parentElement.open"):
+        title.click()
+
+
 def hold_back(page, pattern):
     """Hold a request to what the pattern names; what is returned waits for it and lets it go on."""
     held = []

@@ -11,7 +11,7 @@ from levelmoor.core.line_types import find_line_type
 from levelmoor.core.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import answered, drop, open_evaluation, verdict_line, write_claim
+from tests.browser.steps import answered, drop, open_evaluation, unfold, verdict_line, write_claim
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 from tests.sweeps import flat
@@ -36,9 +36,8 @@ def file(name, sweep):
 
 
 def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:00"):
+    unfold(page, "Record a calibration")
     form = page.locator("#calibrations form")
-    if not form.is_visible():
-        page.locator("summary", has_text="Record a calibration").click()
     form.locator("[name=low]").fill(low)
     form.locator("[name=high]").fill(high)
     form.get_by_label("Done").fill(done)
@@ -47,9 +46,8 @@ def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:
 
 
 def add_check(page, kind, sweep, name="load.s1p", done="2026-05-31T10:05", item=None):
+    unfold(page, "Add a check")
     form = page.locator("#new-check")
-    if not form.is_visible():
-        page.locator("summary", has_text="Add a check").click()
     form.get_by_label("What").select_option(kind)
     if item:
         form.get_by_label("Feed line").select_option(item)
