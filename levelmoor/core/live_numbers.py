@@ -14,8 +14,9 @@ ON_IT = 1e-3
 
 @dataclass(frozen=True)
 class LiveNumbers:
-    """Frequencies in Hz; None where the sweep does not reach or X is nowhere zero. `too_long` tells where the dip lies:
-    True below the wanted frequency, so that the element is long; None without a wanted frequency or a dip."""
+    """Frequencies in Hz; None where the sweep does not reach or X is nowhere zero, and no impedance where everything is
+    reflected, since noise alone makes it then. `too_long` tells where the dip lies: True below the wanted frequency, so
+    that the element is long; None without a wanted frequency or a dip."""
 
     best_swr: float
     best_hz: float
@@ -28,7 +29,9 @@ class LiveNumbers:
 
     @property
     def way(self) -> str:
-        """Which way the element is off, where the dip is not at the wanted frequency."""
+        """Which way the element is off, where the dip is not at the wanted frequency; or why there is no impedance."""
+        if self.too_long is None and self.wanted_swr is not None and self.wanted_ohm is None:
+            return "everything is reflected"
         if self.too_long is None or self.wanted_hz is None or abs(self.best_hz - self.wanted_hz) < ON_IT * self.best_hz:
             return ""
         lies, off = ("below", "long") if self.too_long else ("above", "short")
@@ -52,7 +55,7 @@ def live_numbers(reading: SweepReading, wanted_hz: float | None) -> LiveNumbers:
         best_hz=best_hz,
         wanted_hz=wanted_hz,
         wanted_swr=float(swr_from_gamma(gamma)) if gamma is not None else None,
-        wanted_ohm=complex(impedance_from_gamma(gamma, sweep.z0_ohm)) if gamma is not None else None,
+        wanted_ohm=complex(impedance_from_gamma(gamma, sweep.z0_ohm)) if gamma is not None and abs(gamma) < 1 else None,
         zero_hz=zero.frequency_hz if zero else None,
         zero_ohm=float(impedance_from_gamma(zero.gamma, sweep.z0_ohm).real) if zero else None,
         too_long=best_hz < wanted_hz if wanted_hz is not None and dips else None,

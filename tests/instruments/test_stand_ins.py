@@ -35,17 +35,20 @@ def bench():
         server.__exit__(None, None, None)
 
 
-@pytest.mark.parametrize(("place", "driver"), [(0, ONE), (1, TWO)])
-def test_a_sweep_arrives_with_its_progress(bench, place, driver):
+@pytest.mark.parametrize(
+    ("place", "driver", "span", "length_m"),
+    [(0, ONE, TWO_METRES, 0.98), (1, TWO, Span(6.8e6, 7.4e6, 241), 20.3), (1, TWO, Span(9.8e6, 10.5e6, 241), 14.1)],
+)
+def test_a_sweep_arrives_with_its_progress(bench, place, driver, span, length_m):
     analyzer = bench(place, driver)
     assert "simulated" in analyzer.identify()
-    analyzer.configure(TWO_METRES)
+    analyzer.configure(span)
     shares = []
     sweep = analyzer.sweep(shares.append)
-    assert (sweep.low_hz, sweep.high_hz, sweep.points) == (140e6, 152e6, 241)
+    assert (sweep.low_hz, sweep.high_hz, sweep.points) == (span.low_hz, span.high_hz, span.points)
     assert (shares[0], shares[-1], shares) == (0.0, 1.0, sorted(shares))
     (dip,) = find_dips(sweep)
-    assert dip.frequency_hz == pytest.approx(0.955 * 299.792458e6 / (2 * 0.98), rel=0.01)
+    assert dip.frequency_hz == pytest.approx(0.955 * 299.792458e6 / (2 * length_m), rel=0.01)
 
 
 def test_raw_and_corrected_by_the_instruments_own_calibration(bench):

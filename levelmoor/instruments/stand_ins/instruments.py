@@ -105,8 +105,15 @@ class StandIn:
 class AntennaAnalyzer(StandIn):
     """Reflection of an antenna through a line and an error box, raw or corrected by its own calibration."""
 
-    def __init__(self, name: str, reach_hz: tuple[float, float], most_points: int, point_s: float = 1e-3) -> None:
-        self.antenna = StandingAntenna()
+    def __init__(
+        self,
+        name: str,
+        reach_hz: tuple[float, float],
+        most_points: int,
+        point_s: float = 1e-3,
+        antenna: StandingAntenna | None = None,
+    ) -> None:
+        self.antenna = antenna or StandingAntenna()
         self.line_m, self.power_dbm, self.noise = 0.0, -10.0, 4e-4
         self.box, self.correction = ErrorBox(), True
         self.acquired: dict[str, ComplexArray] = {}
@@ -200,9 +207,11 @@ class SpectrumStandIn(StandIn):
 
 
 def stand_ins() -> list[StandIn]:
-    """The three that `levelmoor instruments` starts, in the order of their ports."""
+    """The three that `levelmoor instruments` starts, in the order of their ports: one at a 2 m antenna, one at wires for
+    60, 40 and 30 m, one at a keyed handheld."""
+    wires = StandingAntenna(length_m=26.95, further_m=(20.3, 14.1), height_m=12.0)
     return [
         AntennaAnalyzer("one-port analyzer", (100e3, 1e9), 1001),
-        AntennaAnalyzer("two-port analyzer", (300e3, 1.5e9), 10001, 5e-4),
+        AntennaAnalyzer("two-port analyzer", (300e3, 1.5e9), 10001, 5e-4, wires),
         SpectrumStandIn("spectrum analyzer"),
     ]

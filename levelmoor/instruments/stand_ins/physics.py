@@ -67,7 +67,7 @@ def reflection(impedance_ohm: ComplexArray) -> ComplexArray:
 class StandingAntenna:
     """A half-wave antenna as it stands: length and height in m, a hand near it (0 to 1), wind (0 to 1).
 
-    A hand pulls the resonance down and adds loss; wind moves it a little with every sweep; height over ground makes
+    Further wires at the same feed point, each a half wave of its own length, make it an antenna of several bands. A hand pulls the resonance down and adds loss; wind moves it a little with every sweep; height over ground makes
     the radiation resistance swing about its free-space value (a vertical image's interference, simplified).
     """
 
@@ -76,10 +76,15 @@ class StandingAntenna:
     hand: float = 0.0
     wind: float = 0.0
     wave_ohm: float = 700.0
+    further_m: tuple[float, ...] = ()
 
     def impedance(self, f: FloatArray, random: np.random.Generator) -> ComplexArray:
-        f0 = 0.955 * LIGHT_M_PER_S / (2 * self.length_m)
-        f0 *= 1 - 0.05 * self.hand + 0.004 * self.wind * float(random.standard_normal())
+        moved = 1 - 0.05 * self.hand + 0.004 * self.wind * float(random.standard_normal())
+        wires = [self._wire(f, length, moved) for length in (self.length_m, *self.further_m)]
+        return np.asarray(1 / np.sum([1 / z for z in wires], axis=0))
+
+    def _wire(self, f: FloatArray, length_m: float, moved: float) -> ComplexArray:
+        f0 = moved * 0.955 * LIGHT_M_PER_S / (2 * length_m)
         turns = 4 * np.pi * self.height_m * f0 / LIGHT_M_PER_S
         r0 = 62 * (1 - np.sin(turns) / max(turns, 0.1)) + 25 * self.hand
         return dipole(f, f0, r0, self.wave_ohm)
