@@ -207,8 +207,8 @@ class SpectrumStandIn(StandIn):
 
 
 def stand_ins() -> list[StandIn]:
-    """The three that `levelmoor instruments` starts, in the order of their ports: one at a 2 m antenna, one at wires for
-    60, 40 and 30 m, one at a keyed handheld."""
+    """The three that `levelmoor instruments` starts, in the order of their ports: at an antenna for 2 m, at wires for
+    60, 40 and 30 m, at a keyed handheld."""
     wires = StandingAntenna(length_m=26.95, further_m=(20.3, 14.1), height_m=12.0)
     return [
         AntennaAnalyzer("one-port analyzer", (100e3, 1e9), 1001),

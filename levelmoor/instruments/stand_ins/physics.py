@@ -67,8 +67,9 @@ def reflection(impedance_ohm: ComplexArray) -> ComplexArray:
 class StandingAntenna:
     """A half-wave antenna as it stands: length and height in m, a hand near it (0 to 1), wind (0 to 1).
 
-    Further wires at the same feed point, each a half wave of its own length, make it an antenna of several bands. A hand pulls the resonance down and adds loss; wind moves it a little with every sweep; height over ground makes
-    the radiation resistance swing about its free-space value (a vertical image's interference, simplified).
+    Further wires at the same feed point, each a half wave of its own length, make it an antenna of several bands. A
+    hand pulls the resonance down and adds loss; wind moves it a little with every sweep; height over ground makes the
+    radiation resistance swing about its free-space value (a vertical image's interference, simplified).
     """
 
     length_m: float = 0.98
