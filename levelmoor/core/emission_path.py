@@ -17,7 +17,15 @@ from levelmoor.core.emissions import Path
 from levelmoor.core.equipment import Instrument, Pad
 from levelmoor.core.gates import BenchBook
 from levelmoor.core.pad_check import PadCheck
-from levelmoor.core.pads import INPUT_ROOM_DB, NOISE_ROOM_DB, dbm_of_watts, mismatch_error_db
+from levelmoor.core.pads import (
+    INPUT_ROOM_DB,
+    NOISE_ROOM_DB,
+    dbm_of_watts,
+    format_watts,
+    harmonics_hz,
+    mismatch_error_db,
+    watts_of_dbm,
+)
 
 U_WRITTEN_DB = 0.3
 """Standard uncertainty in dB of a figure that was written down by hand (common practice, no source)."""
@@ -27,12 +35,23 @@ SWR_RADIO, SWR_PAD = 2.0, 1.2
 
 @dataclass(frozen=True)
 class PathPiece:
-    """A piece with its measured attenuation in dB over frequency and its u; without a curve it is not measured."""
+    """A piece with its measured attenuation in dB over frequency and its u; without a curve it is not measured.
+
+    `stands_w` is the power in W it stands, None where that is not told. A cable's is not asked for: infinity.
+    """
 
     name: str
     curve: Curve | None
     u_db: float
     label_db: float | None = None
+    stands_w: float | None = None
+
+    def known(self, frequency_hz: float) -> bool:
+        return self.curve is not None and self.curve.covers(frequency_hz, frequency_hz)
+
+    def at(self, frequency_hz: float) -> float:
+        """Attenuation in dB: as measured, else the label's figure."""
+        return float(self.curve.at(frequency_hz)) if self.curve and self.known(frequency_hz) else self.label_db or 0.0
 
 
 def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
@@ -47,7 +66,7 @@ def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
         found = book.result(check) if check else None
         curve = found.loss_db if isinstance(found, CableCheck) and found.sound else line.measured
         u = found.figures.u_loss_db if isinstance(found, CableCheck) else U_WRITTEN_DB
-        pieces.append(PathPiece(line.name, curve, u))
+        pieces.append(PathPiece(line.name, curve, u, stands_w=math.inf))
     return tuple(pieces)
 
 
@@ -55,8 +74,8 @@ def _pad(book: BenchBook, pad: Pad) -> PathPiece:
     check = book.latest(CheckKind.PAD, item_id=pad.id)
     found = book.result(check) if check else None
     if isinstance(found, PadCheck):
-        return PathPiece(pad.name, found.attenuation, found.u_db, pad.nominal_db)
-    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db)
+        return PathPiece(pad.name, found.attenuation, found.u_db, pad.nominal_db, pad.power_w)
+    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db, pad.power_w)
 
 
 def path_of(pieces: Sequence[PathPiece]) -> Path:
@@ -67,9 +86,9 @@ def path_of(pieces: Sequence[PathPiece]) -> Path:
     mismatch = max(mismatch_error_db(_gamma(SWR_RADIO), _gamma(SWR_PAD))) / math.sqrt(2)
 
     def at(frequency_hz: float) -> tuple[float, float] | None:
-        if not pieces or any(p.curve is None or not p.curve.covers(frequency_hz, frequency_hz) for p in pieces):
+        if not pieces or not all(p.known(frequency_hz) for p in pieces):
             return None
-        total = sum(float(p.curve.at(frequency_hz)) for p in pieces if p.curve is not None)
+        total = sum(p.at(frequency_hz) for p in pieces)
         return total, math.sqrt(sum(p.u_db**2 for p in pieces) + mismatch**2)
 
     return at
@@ -97,35 +116,49 @@ class PathLook:
     limit_seen_dbm: float | None
     noise_dbm: float | None
     problems: tuple[str, ...]
+    first_w: float | None
+    """What the first piece must stand in W, where its own figure does not tell that it does."""
+
+    @property
+    def answer(self) -> str:
+        """What has been found good where nothing is wrong; what could not be asked is not claimed."""
+        found = ["input safe"]
+        if self.first_w is None:
+            found.append("rating enough")
+        if self.limit_seen_dbm is not None and self.noise_dbm is not None:
+            found.append("limit above the noise")
+        words = f"{', '.join(found).capitalize()}."
+        if self.first_w is not None:
+            words += f" See that what comes first stands {format_watts(self.first_w)}: its figures do not tell."
+        return words
 
 
 def look_along(
     power_w: float,
     duty: float,
     carrier_hz: float,
-    pads: Sequence[Pad],
     pieces: Sequence[PathPiece],
     instrument: Instrument,
     limit_dbm: float | None,
     noise_dbm: float | None,
 ) -> PathLook:
-    """Levels from the radio to the analyzer, and the three questions: input safe, rating enough, limit above noise."""
+    """Levels from the radio to the analyzer, and the questions: input safe, rating enough, measured at the harmonics,
+    limit above noise. The limit is seen through the path at the harmonic where it takes away most."""
     level = float(dbm_of_watts(power_w))
     stages = [Stage("radio", level)]
     problems = []
-    if not pieces:
+    if all(p.stands_w == math.inf for p in pieces):
         problems.append("there is no pad in the path: the radio would be keyed into the analyzer")
     for piece in pieces:
-        pad = next((p for p in pads if p.name == piece.name), None)
-        if pad is not None and 10 ** (level / 10) / 1e3 * duty > pad.power_w:
-            watts = 10 ** (level / 10) / 1e3 * duty
+        watts = float(watts_of_dbm(level)) * duty
+        if piece.stands_w is not None and watts > piece.stands_w:
             problems.append(
-                f"{pad.name} stands {pad.power_w:g} W, and {watts:.2g} W reach it; use one that stands more"
+                f"{piece.name} stands {format_watts(piece.stands_w)}, and {format_watts(watts)} reach it; "
+                "use one that stands more"
             )
-        known = piece.curve is not None and piece.curve.covers(carrier_hz, carrier_hz)
-        if not known:
+        if not piece.known(carrier_hz):
             problems.append(f"{piece.name} was not measured at the carrier; measure it on the bench")
-        level -= float(piece.curve.at(carrier_hz)) if known and piece.curve else piece.label_db or 0.0
+        level -= piece.at(carrier_hz)
         stages.append(Stage(f"after {piece.name}", level))
     top = None if instrument.max_input_dbm is None else instrument.max_input_dbm - INPUT_ROOM_DB
     stages.append(Stage(instrument.name, level, top))
@@ -134,14 +167,29 @@ def look_along(
     elif level > top:
         problems.append(
             f"{level:.0f} dBm reach {instrument.name}, which is to see at most {top:.0f} dBm; "
-            f"{level - top:.0f} dB more pad"
+            f"{math.ceil(level - top)} dB more pad"
         )
-    taken = stages[0].level_dbm - level
-    seen = None if limit_dbm is None else limit_dbm - taken
+    problems += _not_measured(pieces, carrier_hz)
+    seen = None
+    if limit_dbm is not None:
+        looked_at = [f for f in (carrier_hz, *harmonics_hz(carrier_hz)) if all(p.known(f) for p in pieces)]
+        seen = limit_dbm - max(sum(p.at(f) for p in pieces) for f in looked_at or [carrier_hz])
     if seen is not None and noise_dbm is not None and seen < noise_dbm + NOISE_ROOM_DB:
         short = noise_dbm + NOISE_ROOM_DB - seen
         problems.append(
-            f"the limit is {short:.0f} dB short of standing {NOISE_ROOM_DB:.0f} dB above the noise; narrow the "
-            f"resolution bandwidth by a factor of {10 ** (short / 10):.0f}, or use less pad"
+            f"the limit is {math.ceil(short)} dB short of standing {NOISE_ROOM_DB:.0f} dB above the noise; narrow the "
+            f"resolution bandwidth by a factor of {math.ceil(10 ** (short / 10))}, or use less pad"
         )
-    return PathLook(tuple(stages), seen, noise_dbm, tuple(problems))
+    told = not pieces or pieces[0].stands_w is not None
+    return PathLook(tuple(stages), seen, noise_dbm, tuple(problems), None if told else power_w * duty)
+
+
+def _not_measured(pieces: Sequence[PathPiece], carrier_hz: float) -> list[str]:
+    """Harmonics that a piece known at the carrier was not measured at: what is seen there would be Not shown."""
+    found = []
+    for piece in (p for p in pieces if p.known(carrier_hz)):
+        orders = [str(n) for n, f in enumerate(harmonics_hz(carrier_hz), 2) if not piece.known(f)]
+        if orders:
+            which = f"harmonic {orders[0]}" if len(orders) == 1 else f"harmonics {', '.join(orders)}"
+            found.append(f"{piece.name} was not measured at {which}; without that nothing is shown there")
+    return found

@@ -9,6 +9,7 @@ References
 
 import json
 import math
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
@@ -79,6 +80,9 @@ class Section:
     floor_w: float | None = None
 
     def __post_init__(self) -> None:
+        figures = (self.high_hz, self.low_w, *(w for w in (self.high_w, self.floor_w) if w is not None))
+        if not all(map(math.isfinite, figures)):
+            raise ValueError(f"section {self.name}: its frequencies and powers are numbers")
         if not 0 <= self.low_hz < self.high_hz:
             raise ValueError(f"section {self.name}: carriers run from a lower to a higher frequency")
         if not self.terms:
@@ -108,6 +112,8 @@ class RuleSet:
     def __post_init__(self) -> None:
         if not self.id or not self.title:
             raise ValueError("a rule set has an id and a title")
+        if not re.fullmatch(r"\w[\w.-]{0,59}", self.id):
+            raise ValueError(f'"{self.id}" is no id: up to 60 letters, digits, points and dashes, as in us-97.307')
 
 
 @dataclass(frozen=True)

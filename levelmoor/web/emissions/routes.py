@@ -96,6 +96,8 @@ def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
             raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
     known = {str(p.id) for p in rows_of(db(), row.team_id, "pad")}
     pads = tuple(p for p in form.getlist("pad") if p in known)
+    if len(set(pads)) < len(pads):
+        raise CellProblem("A pad stands in the path twice; choose each once.")
     lines = {str(x.id): x.id for x in rows_of(db(), row.team_id, "line")}
     line = lines.get(form.get("line", ""))
     rbw = 1e3 * number(form.get("rbw", "") or "0", "a resolution bandwidth in kHz, as in 30", 0, 1e5)

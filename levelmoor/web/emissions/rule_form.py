@@ -86,8 +86,6 @@ def rules_of(form: RuleForm) -> RuleSet:
     for name in ("id", "title"):
         if not form.facts[name]:
             raise ValueError(f"{FACTS[name]} is empty; a rule set has one")
-    if len(form.facts["id"]) > 60:
-        raise ValueError("Id has more than 60 characters")
     sections = tuple(_section(number, row) for number, row in enumerate(form.rows, 1))
     return RuleSet(sections=sections, **form.facts)
 

@@ -51,7 +51,7 @@ def _page(form: RuleForm, problem: str = "", said: str = "") -> str:
 
 def _preview(form: RuleForm, carrier: str) -> str:
     """The limit over carrier power, with the term that binds at some powers; or what is wrong with the table."""
-    facts = {**form.facts, **{name: form.facts[name] or "–" for name in ("id", "title")}}
+    facts = {**form.facts, **{name: form.facts[name] or "this-set" for name in ("id", "title")}}
     try:
         rules, hz = rules_of(replace(form, facts=facts)), frequency(carrier)
     except (ValueError, CellProblem) as problem:
@@ -113,8 +113,9 @@ def _kept(rules: RuleSet) -> str:
 def as_json(rule_id: str) -> Response:
     rules = rule_sets_of(db(), team().id).get(rule_id) or abort(404)
     text = json.dumps(asdict(rules), ensure_ascii=False, indent=1)
-    name = {"Content-Disposition": f'attachment; filename="{rule_id}.json"'}
-    return Response(text, mimetype="application/json", headers=name)
+    response = Response(text, mimetype="application/json")
+    response.headers.set("Content-Disposition", "attachment", filename=f"{rule_id}.json")
+    return response
 
 
 @rule_sets.post("/<int:rule_row_id>/remove")

@@ -100,7 +100,6 @@ def look(evaluation: Evaluation, book: BenchBook, asked: Asked) -> tuple[PathLoo
         asked.power_w,
         asked.duty,
         asked.carrier_hz,
-        book.equipment.pads,
         pieces_of(book, capture),
         instrument,
         limit.dbm if isinstance(limit, Limit) else None,
