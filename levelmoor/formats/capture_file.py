@@ -9,8 +9,7 @@ from levelmoor.core.curve import parse_curve
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.core.reflection import FloatArray
 from levelmoor.core.trace import Trace
-from levelmoor.formats.cell_units import out_of_cells
-from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_unit, headings_of
+from levelmoor.formats.columns import ColumnsProblem, guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
@@ -51,20 +50,24 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
         Naming file, line, column, what stands there and what would be right; ColumnsProblem where the headings do not
         tell frequency and level.
     """
-    lines, cell_unit, cell_level = out_of_cells(name, decode(name, data))
+    lines = decode(name, data)
     try:
         table = read_table(name, lines)
     except FileProblem:
         table = read_table(name, lines, named_rows=True)
     frequency, level, named = _named(table, columns) if columns else (*_columns(table), "")
-    unit = unit or cell_unit or _frequency_unit(table, frequency)
+    unit = unit or unit_named(table, headings_of(table)[frequency]) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     low = np.flatnonzero(f <= 0)
     if low.size:
         raise table.problem(
             int(low[0]), frequency, f"a frequency of {table.rows[int(low[0])][frequency]}", "one above 0"
         )
-    named = named or _level_unit(table, level) or next((u for u in LEVEL_UNITS if u.lower() == cell_level.lower()), "")
+    named = (
+        named
+        or _level_unit(table, level)
+        or next((u for u in LEVEL_UNITS if u.lower() == table.level_unit.lower()), "")
+    )
     level_unit = named or "dBm"
     dbm = _in_dbm(table, level, level_unit)
     order = np.argsort(f, kind="stable")
@@ -111,11 +114,6 @@ def _named(table: Table, columns: str) -> tuple[int, int, str]:
             f"one column as the frequency, another as the level in {', '.join(LEVEL_UNITS)}",
         )
     return roles["frequency"], roles["level"], unit
-
-
-def _frequency_unit(table: Table, column: int) -> str:
-    words = re.findall(r"[a-z]+", table.header[column].lower()) if table.header else []
-    return next((u for u in FREQUENCY_UNITS if u.lower() in words), "") or guess_unit(table, column)
 
 
 def _level_unit(table: Table, column: int) -> str:

@@ -72,7 +72,9 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
         As `read_readings`, and where the headings name another kind.
     """
     name, bare = "the table", text.strip()
-    if bare[:1].isdigit() or bare[:1] in ".-":
+    if not bare:
+        raise FileProblem(name, 1, 1, "nothing", "a reading in every line, its frequency first, as in 7.100 1.5")
+    if bare[:1].isdigit() or bare.startswith((".", "-")):
         first = bare.splitlines()[0]
         separator = next((s for s in (";", "\t") if s in first), "," if "," in first and "." in first else " ")
         names = [n for n in COLUMNS[kind] if n != "swr" or kind is ReadingKind.SWR]

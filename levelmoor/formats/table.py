@@ -4,6 +4,7 @@ import csv
 import re
 from dataclasses import dataclass
 
+from levelmoor.formats.cell_units import out_of_cells
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
 
@@ -16,7 +17,8 @@ _INFINITE = ("inf", "+inf", "infinity", "∞")
 class Table:
     """Rows of text with the line each stands on (from 1); `header` is empty where there is none.
 
-    `above` is the row over the header where it is as wide: some put the units in a row of their own.
+    `above` is the row over the header where it is as wide: some put the units in a row of their own. Units that stood
+    in the cells are taken out of them, and named here.
     """
 
     name: str
@@ -26,6 +28,8 @@ class Table:
     rows: tuple[tuple[str, ...], ...]
     line_numbers: tuple[int, ...]
     lines: tuple[str, ...]
+    frequency_unit: str = ""
+    level_unit: str = ""
 
     @property
     def width(self) -> int:
@@ -97,6 +101,7 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     FileProblem
         Where there are no rows of figures, or a row is shorter or longer than the first.
     """
+    lines, frequency_unit, level_unit = out_of_cells(name, lines)
     text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in "#!"]
     if not text:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
@@ -128,6 +133,8 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
         tuple(fields for _, fields in rows[first:]),
         tuple(n for n, _ in rows[first:]),
         tuple(lines),
+        frequency_unit,
+        level_unit,
     )
     for i, row in enumerate(table.rows):
         if len(row) != table.width:

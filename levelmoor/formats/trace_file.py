@@ -6,7 +6,7 @@ import numpy as np
 
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.core.trace import Trace
-from levelmoor.formats.columns import FREQUENCY_UNITS, guess_unit
+from levelmoor.formats.columns import guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
@@ -37,7 +37,7 @@ def read_trace_file(name: str, data: bytes, unit: str = "") -> tuple[Trace, str]
         return Trace(touchstone.frequency_hz, 20 * np.log10(size)), S21
     table = read_table(name, lines)
     frequency, level = _columns(table)
-    unit = unit or _unit(table, frequency)
+    unit = unit or unit_named(table, headings_of(table)[frequency]) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:
@@ -56,9 +56,3 @@ def _columns(table: Table) -> tuple[int, int]:
             raise table.problem(0, 0, "one column", "a frequency and a level in every row")
         level = 1 if frequency == 0 else 0
     return frequency, level
-
-
-def _unit(table: Table, column: int) -> str:
-    heading = table.header[column].lower() if table.header else ""
-    words = re.findall(r"[a-z]+", heading)
-    return next((u for u in FREQUENCY_UNITS if u.lower() in words), "") or guess_unit(table, column)

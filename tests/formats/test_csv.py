@@ -38,10 +38,13 @@ def table(head, rows, sep=",", comma=False):
         table("Frequency (MHz),SWR", ROWS) + "\nEnd of sweep\n",
         table("Frequency (MHz),SWR,", [(f, s, "") for f, s in ROWS]),
         table("Frequency,SWR\nMHz,ratio", ROWS),
+        table("Frequency,SWR", [(f"{f} MHz", s) for f, s in ROWS]),
+        table("Frequency;SWR", [(f"{f * 1e3:.0f} kHz", s) for f, s in ROWS], ";", comma=True),
+        table("Frequency (Hz),SWR", [(f"{f}MHz", s) for f, s in ROWS]),
         table("Frequency (MHz),SWR", ROWS) + "\n\x1a",
         b"\xef\xbb\xbf" + table("Frequency (MHz),SWR", ROWS).replace("\n", "\r\n").encode(),
     ],
-    ids=range(17),
+    ids=range(20),
 )
 def test_dialects_of_frequency_and_swr(content):
     got = read(content)
