@@ -184,6 +184,12 @@ def _calibration_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate
     return Gate(name, GateState.PASSED, "calibrated at the reference plane, as stated; not on record")
 
 
+def calibrations_that_hold(book: BenchBook, evidence: Evidence, setup: Setup) -> list[CalibrationRecord]:
+    """The calibrations on record that a sweep may rest on, the latest first."""
+    holding = [c for c in book.calibrations.values() if not _calibration_obstacle(c, book, evidence, setup)]
+    return sorted(holding, key=lambda c: c.done_at, reverse=True)
+
+
 def _calibration_obstacle(record: CalibrationRecord, book: BenchBook, evidence: Evidence, setup: Setup) -> str:
     sweep = evidence.sweep
     if record.instrument_id != evidence.instrument_id:

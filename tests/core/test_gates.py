@@ -11,6 +11,7 @@ from levelmoor.core.decision import Verdict
 from levelmoor.core.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
 from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
 from levelmoor.core.feedline import LIGHT_M_PER_S, move_plane
+from levelmoor.core.gates import BenchBook, calibrations_that_hold
 from levelmoor.core.judge import judge
 from levelmoor.core.line_types import find_line_type
 from levelmoor.core.sweep import Sweep
@@ -95,6 +96,17 @@ def test_failed_or_missing_gate_shows_nothing_and_says_what_to_do(case, words):
     finding = only(case)
     assert finding.verdict is Verdict.NOT_SHOWN
     assert any(w in finding.reason.lower() for w in words.lower().split("|")), finding.reason
+
+
+def test_only_calibrations_that_hold_are_offered_the_latest_first():
+    later = replace(RECORD, id="later", done_at="2026-05-31T10:30")
+    wrong = [
+        replace(RECORD, id=str(n), **values)
+        for n, values in enumerate(({"low_hz": 14.1e6}, {"instrument_id": "j"}, {"done_at": "2026-05-31T12:00"}))
+    ]
+    case = replace(CASE, calibrations=(RECORD, later, *wrong))
+    offered = calibrations_that_hold(BenchBook(case), case.sweeps[0], case.setups[0])
+    assert [c.id for c in offered] == ["later", "c"]
 
 
 def test_stated_bench_is_enough_where_it_is_asked_for():

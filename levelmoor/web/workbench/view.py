@@ -4,10 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from levelmoor.core.bandplan import band_plan, bands_covered
+from levelmoor.core.bench_records import CalibrationRecord
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Rule, Verdict, worst_verdict
 from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.gates import Gate
+from levelmoor.core.gates import Gate, calibrations_that_hold
 from levelmoor.core.judge import USABILITY_RULE, Bench, Findings, condition_not_met, usability_of
 from levelmoor.core.progress import Step, steps
 from levelmoor.core.reflection import impedance_from_gamma
@@ -98,6 +99,12 @@ class Workbench:
         """How many sweeps, this one counted, stand as repeats of one setup."""
         groups = repeat_groups(self.evaluation.sweeps)
         return next((len(g) for g in groups if any(e.id == str(sweep_id) for e in g)), 1)
+
+    @property
+    def calibrations_that_hold(self) -> list[CalibrationRecord]:
+        """What the sweep in hand may rest on."""
+        setup = next((s for s in self.evaluation.setups if self.evidence and s.id == self.evidence.setup_id), None)
+        return calibrations_that_hold(self.behind.book, self.evidence, setup) if self.evidence and setup else []
 
     def sweep_for(self, claim_id: object) -> str:
         """The sweep to show a claim by: the one in hand where it reaches a window of it, else the one it rests on."""
