@@ -201,6 +201,7 @@ def test_verdict_changes_with_the_gates_of_the_bench(proven):
     add_check(page, "load", flat(0.004, 13e6, 15.5e6))
     card = page.locator("article.check")
     card.locator(".check-words", has_text="The load reads flat").wait_for()
+    page.locator("#steps [aria-current=page]", has_text="Proven").wait_for()
     assert "yard" in card.get_by_role("definition").filter(has_text="yard").inner_text()
     assert page.get_by_role("img", name=re.compile("The load reads flat")).is_visible()
     page.goto(home)

@@ -63,6 +63,9 @@ def test_typed_levels_of_a_radio_that_fails_to_the_published_report(radio):
     second = part.locator("tbody tr").first
     assert "Fail" in second.inner_text()
     assert "11.9" in second.inner_text()
+    here = page.get_by_role("navigation", name="Order of work").locator("[aria-current=page]")
+    assert re.search("Emissions\\s+(One|1) capture, Fail", here.inner_text())
+    assert page.get_by_label("Instrument on the bench").locator(":checked").inner_text() == "Spectrum"
     page.goto(page.url.replace("/emissions", "/report"))
     page.get_by_role("heading", name="Emissions").wait_for()
     page.get_by_text("Whoever transmits with it answers for that").first.wait_for()

@@ -91,7 +91,7 @@ def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> Respons
     data |= {"wrong_in": wrong_in, "wrong": wrong}
     if not wrong:
         data["form"] = {}
-    return render_template("bench/work.html", **data), (422 if wrong else 200)
+    return render_template("workbench/frame_changed.html", work="bench/work.html", **data), (422 if wrong else 200)
 
 
 def _field(name: str, parse: Callable[[str], Any], needed: str = "") -> Any:

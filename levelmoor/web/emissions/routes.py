@@ -82,7 +82,9 @@ def _again(row: t.Evaluation, *problems: object, **more: object) -> ResponseRetu
         more = {"form": request.form, **more}
     db().flush()
     data = {**_shown(row, changed=not problems), "problems": problems, **more}
-    return render_template("emissions/work.html", **data), (422 if problems else 200)
+    return render_template("workbench/frame_changed.html", work="emissions/work.html", **data), (
+        422 if problems else 200
+    )
 
 
 def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:

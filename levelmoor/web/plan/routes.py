@@ -67,7 +67,7 @@ def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> Respons
     data = {**_shown(row, changed=not wrong), "wrong_in": wrong_in, "wrong": wrong}
     if not wrong:
         data["form"] = {}
-    return render_template("plan/work.html", **data), (422 if wrong else 200)
+    return render_template("workbench/frame_changed.html", work="plan/work.html", **data), (422 if wrong else 200)
 
 
 @plan.post("/figure/<name>")
