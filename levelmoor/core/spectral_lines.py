@@ -55,11 +55,14 @@ def find_carrier(trace: Trace, carrier_hz: float) -> SpectralLine:
         Where the trace has nothing there, or nothing that stands out of its noise.
     """
     line = _highest(trace, carrier_hz, CARRIER_WITHIN * carrier_hz)
-    where = f"no fundamental within {100 * CARRIER_WITHIN:g} % of {format_mhz(carrier_hz)} MHz"
-    if line is None:
-        raise NoCarrier(f"{where}; the file has no level there")
-    if line.indicated_dbm < noise_of(trace) + CARRIER_ABOVE_DB:
-        raise NoCarrier(f"{where}; what is there does not stand out of the noise. Was the radio keyed?")
+    seen = noise_of(trace) + CARRIER_ABOVE_DB
+    if line is None or line.indicated_dbm < seen:
+        where = f"no fundamental within {100 * CARRIER_WITHIN:g} % of {format_mhz(carrier_hz)} MHz"
+        top = int(np.argmax(trace.level_db))
+        if trace.level_db[top] < seen:
+            raise NoCarrier(f"{where}, and nothing stands out of the noise; key the radio while the analyzer sweeps")
+        at = f"{format_mhz(round(float(trace.frequency_hz[top]), -3))} MHz"
+        raise NoCarrier(f"{where}; the highest line stands at {at}: where that is the radio's, write it as the carrier")
     return line
 
 

@@ -190,6 +190,7 @@ def live_radio(page, member, maker, monkeypatch):
             )  # fmt: skip
         sign_in(page, member)
         open_evaluation(page, "Handheld")
+        server.stand_in.radio.carrier_hz = 146e6
         yield server.stand_in
 
 

@@ -124,7 +124,7 @@ def test_a_keyed_radio_and_its_harmonic_behind_the_pad(bench):
     analyzer.configure(Span(100e6, 400e6, 601, rbw_hz=100e3))
     analyzer.trace()
     assert analyzer.peak()[1] < -60
-    analyzer.connection.tell("SIM:KEY ON")
+    analyzer.connection.tell("SIM:CARR 146E6;:SIM:PAD 40;:SIM:KEY ON")
     trace = analyzer.trace()
     at, level = analyzer.peak()
     # 146 MHz handheld: +36.7 dBm, second harmonic +11.89 dBm (common practice, no source), through 40 dB.
@@ -134,7 +134,7 @@ def test_a_keyed_radio_and_its_harmonic_behind_the_pad(bench):
 
 def test_an_input_that_overloads_makes_harmonics_that_fall_faster_than_the_pad(bench):
     analyzer = bench(2, SPECTRUM)
-    analyzer.connection.tell("SIM:KEY ON;:SIM:PAD 10")
+    analyzer.connection.tell("SIM:CARR 146E6;:SIM:KEY ON;:SIM:PAD 10")
     analyzer.configure(Span(430e6, 450e6, 401, rbw_hz=100e3))
     strong = float(analyzer.trace().at(438e6))
     analyzer.connection.tell("SIM:PAD 20")

@@ -176,7 +176,7 @@ class SpectrumStandIn(StandIn):
     """A keyed radio behind a pad, seen by an input that makes harmonics of its own."""
 
     def __init__(self, name: str) -> None:
-        self.radio, self.input = KeyedRadio(keyed=True), AnalyzerInput()
+        self.radio, self.input = KeyedRadio(145.5e6, keyed=True), AnalyzerInput(pad_db=40.8)
         self.rbw_hz, self.reference_dbm, self.marker = 30e3, 0.0, (0.0, -200.0)
         self.trace: FloatArray | None = None
         super().__init__(name, (10e3, 1e9), 2001, 5e-4)
@@ -194,6 +194,7 @@ class SpectrumStandIn(StandIn):
         s.on("CALCulate:MARKer:X?", lambda _t: f"{self.marker[0]:.0f}")
         s.on("CALCulate:MARKer:Y?", lambda _t: f"{self.marker[1]:.2f}")
         s.on("SIMulate:KEY", lambda t: setattr(self.radio, "keyed", t.upper() in ("ON", "1")))
+        s.figure("SIMulate:CARRier", lambda: self.radio.carrier_hz, lambda v: setattr(self.radio, "carrier_hz", v))
         s.figure("SIMulate:PAD", lambda: self.input.pad_db, lambda v: setattr(self.input, "pad_db", v))
 
     def _levels(self) -> FloatArray:
