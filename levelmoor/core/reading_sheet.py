@@ -3,13 +3,16 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from levelmoor.core.coarseness import LEAST_POINTS
 from levelmoor.core.frequency import format_mhz
 from levelmoor.core.readings import FieldProblem, Reading, ReadingKind, reading_of
 from levelmoor.core.slips import Expected, Slip, SlipKind, slips
 from levelmoor.core.windows import Window
 
 PLACES = 11
-"""Readings proposed for a window, from edge to edge: enough to see its shape by hand."""
+"""Readings proposed for a window at first, from edge to edge: enough to see its shape by hand."""
+FINE_HZ = 5e3
+"""Places closer than this are not rounded to kHz."""
 MISPLACED = (SlipKind.PLACE, SlipKind.INSTRUMENT)
 FIRST = "first"
 """Where an entry keeps what was typed first, once it was changed."""
@@ -66,16 +69,25 @@ def sheet_lines(entries: Sequence[Entry], kind: ReadingKind, expected: Expected)
 
 
 def next_frequency(windows: Sequence[Window], taken_hz: Sequence[float]) -> float | None:
-    """The next place to read at: spots first, then eleven places from edge to edge of each window, rising.
+    """The next place to read at: spots first, then eleven places from edge to edge of each window, rising, and then
+    those between, until a window has the points that a claim on it asks for. The window read last comes first.
 
-    Rounded to kHz inside the window; None where all of them have been read.
+    Rounded to kHz inside the window, more finely where the places lie closer; None where all of them have been read.
     """
-    for window in sorted(windows, key=lambda w: (not w.spot, w.low_hz)):
-        step = (window.high_hz - window.low_hz) / (PLACES - 1)
-        for k in range(1 if window.spot else PLACES):
-            at = min(max(round(window.low_hz + k * step, -3), window.low_hz), window.high_hz)
-            if not any(abs(at - t) <= max(step / 4, 1.0) for t in taken_hz):
-                return at
+    spots = sorted(w.low_hz for w in windows if w.spot)
+    for at in spots:
+        if not any(abs(at - t) <= 1.0 for t in taken_hz):
+            return at
+    last = taken_hz[-1] if taken_hz else 0.0
+    ranges = sorted((w for w in windows if not w.spot), key=lambda w: (not w.low_hz <= last <= w.high_hz, w.low_hz))
+    for places in (PLACES, LEAST_POINTS):
+        for window in ranges:
+            step = (window.high_hz - window.low_hz) / (places - 1)
+            for k in range(places):
+                at = round(window.low_hz + k * step, -3 if step >= FINE_HZ else -1)
+                at = min(max(at, window.low_hz), window.high_hz)
+                if not any(abs(at - t) <= step / 4 for t in taken_hz):
+                    return at
     return None
 
 
@@ -92,7 +104,7 @@ def support(lines: Sequence[Line], windows: Sequence[Window]) -> str:
     reach = f"{format_mhz(min(counted))} to {format_mhz(max(counted))} MHz"
     end = (
         "they show claims at single frequencies where one was read, and what a band is good for at those places; "
-        "a claim on a whole window needs 21 readings in it"
+        f"a claim on a whole window needs {LEAST_POINTS} readings in it"
     )
     at_spots = sum(1 for w in spots if any(abs(f - w.low_hz) <= 1e-4 * w.low_hz for f in counted))
     spot_words = f" {at_spots} of {len(spots)} claimed frequencies are read." if spots else ""

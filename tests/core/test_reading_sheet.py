@@ -1,5 +1,6 @@
 """Which entries of a sheet count, and where to read next."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -38,8 +39,8 @@ def test_a_misplaced_reading_is_no_measure_for_the_others():
     assert [len(line.asked) for line in lines] == [1, 0, 0]
 
 
-@given(st.integers(0, 12))
-def test_every_place_is_proposed_once_and_then_none(count):
+@given(st.integers(0, 24))
+def test_every_place_is_proposed_once_until_a_claim_on_the_window_has_its_points(count):
     taken = []
     for _ in range(count):
         at = next_frequency([FORTY], taken)
@@ -48,7 +49,16 @@ def test_every_place_is_proposed_once_and_then_none(count):
         assert FORTY.low_hz <= at <= FORTY.high_hz
         assert at not in taken
         taken.append(at)
-    assert len(taken) == min(count, 11)
+    assert len(taken) == min(count, 21)
+    if count >= 11:
+        assert np.diff(sorted(taken[:11])) == pytest.approx(20e3)
+
+
+def test_the_window_that_is_being_read_is_read_on():
+    sixty = Window(5.3515e6, 5.3665e6, "60m")
+    assert next_frequency([sixty, FORTY], []) == 5.3515e6
+    assert next_frequency([sixty, FORTY], [5.3515e6]) == 5.353e6
+    assert next_frequency([sixty, FORTY], [7.0e6, 7.02e6]) == 7.04e6
 
 
 def test_spots_are_proposed_first():

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from levelmoor.core.bandplan import band_plan
 from levelmoor.core.equipment import Instrument, InstrumentClass
 from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.frequency import format_mhz
 from levelmoor.core.reading_sheet import Entry, Line, next_frequency, sheet_lines, support
 from levelmoor.core.reading_sweep import join_readings
 from levelmoor.core.readings import NEEDED, Reading, ReadingKind
@@ -70,12 +69,18 @@ def sheet_view(evaluation: Evaluation, row: t.ReadingSheet, joined_points: int) 
         kind=kind,
         fields=("frequency", *NEEDED[kind]),
         lines=lines,
-        next=format_mhz(at).replace("\u202f", "") if at else "",
+        next=_typed(at) if at else "",
         support=support(lines, claimed),
         figure=_figure(evaluation, readings, claimed) if len(readings) > 1 else "",
         transmits=expected.may_transmit is not None,
         newer=len({round(r.frequency_hz) for r in readings}) - joined_points,
     )
+
+
+def _typed(frequency_hz: float) -> str:
+    """MHz as one types them: three decimals, more where they say more."""
+    text = f"{frequency_hz / 1e6:.5f}"
+    return text.removesuffix("0").removesuffix("0")
 
 
 def candidate(evaluation: Evaluation, row: t.ReadingSheet, typed: dict[str, str]) -> Line:
