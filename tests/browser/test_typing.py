@@ -101,6 +101,9 @@ def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
     line.fill("SWR < 1.5 the two metre band")
     bench.get_by_role("button", name="Take it", exact=True).click()
     bench.get_by_role("alert").filter(has_text='"two metre" is not understood').wait_for()
+    with bench.expect_response("**/understood**") as late:
+        line.dispatch_event("kept")
+    assert late.value.status == 204, "a late word on how it is understood takes the place of the refusal"
     assert line.input_value() == "SWR < 1.5 the two metre band"
     line.fill("SWR < 1.5 2")
     bench.get_by_text('Does "2" mean').wait_for()

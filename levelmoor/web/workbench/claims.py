@@ -25,6 +25,8 @@ def _understanding(row: t.Evaluation, text: str) -> Understanding:
 def understood(evaluation_id: int) -> ResponseReturnValue:
     """How the line is understood so far, while it is typed."""
     row, text = evaluation_or_404(evaluation_id), request.args.get("text", "")
+    if text == request.args.get("refused"):
+        return "", 204  # why it was refused stands there, and stays until the line is another
     understanding = _understanding(row, text) if text.strip() else None
     return render_template("workbench/understood.html", understanding=understanding)
 
@@ -51,6 +53,7 @@ def take(evaluation_id: int) -> ResponseReturnValue:
         said = render_template(
             "workbench/understood.html",
             understanding=found if found.words or found.questions or found.problem else None,
+            refused=form.get("text", ""),
         )
         words = f'<p class="wrong" role="alert">{problem}.</p>' if problem else ""
         return said + words, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
