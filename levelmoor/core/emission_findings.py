@@ -26,10 +26,15 @@ from levelmoor.core.frequency import format_mhz
 from levelmoor.core.gates import BenchBook
 from levelmoor.core.pads import dbm_of_watts, watts_of_dbm
 from levelmoor.core.rule_sets import Limit, RuleSet, limit_of
+from levelmoor.core.sentence import sentence
 from levelmoor.core.trace import Trace
 
 SAME_CARRIER = 5e-4
-"""Captures are of one carrier where what they are said to be differs by no more than this share."""
+
+
+def same_carrier(one_hz: float, other_hz: float) -> bool:
+    """Whether captures are of one carrier: what they are said to be differs by no more than that share."""
+    return abs(one_hz - other_hz) <= SAME_CARRIER * one_hz
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,7 +88,7 @@ def _together(one: Capture, other: Capture) -> bool:
         other.filter_name,
         other.mode.lower(),
     )
-    return same and abs(one.carrier_hz - other.carrier_hz) <= SAME_CARRIER * one.carrier_hz
+    return same and same_carrier(one.carrier_hz, other.carrier_hz)
 
 
 def _group(book: BenchBook, captures: tuple[Capture, ...]) -> CarrierGroup:
@@ -178,7 +183,7 @@ def judge_powered(
     if not shown:
         said = next((p for g in mine for p in g.problems), "")
         where = f" on {', '.join(w.name for w in claim.windows)}" if claim.windows else ""
-        reason = f"{said[:1].upper()}{said[1:]}." if said else f"There is no capture of this unit{where} yet."
+        reason = sentence(said) if said else f"There is no capture of this unit{where} yet."
         return PoweredVerdict(Verdict.NOT_SHOWN, reason)
     judged = [_power(claim, g, evaluation.rule) for g in shown]
     if claim.quantity is Quantity.EMISSIONS:
@@ -226,8 +231,8 @@ def _harmonics(evaluation: Evaluation, claim: Claim, group: CarrierGroup) -> Pow
         return PoweredVerdict(report.verdict, "No harmonic was looked at.")
     name = f"harmonic {worst.n}" if worst.n else "a spurious emission"
     down = f", {-worst.dbc:.1f} dB below the carrier" if worst.dbc is not None else ""
-    where = f"{name[:1].upper()}{name[1:]} at {format_mhz(round(worst.frequency_hz, -3))} MHz{down}: "
-    return PoweredVerdict(report.verdict, where + worst.reason[:1].lower() + worst.reason[1:])
+    where = f"{name} at {format_mhz(round(worst.frequency_hz, -3))} MHz{down}: "
+    return PoweredVerdict(report.verdict, sentence(where + worst.reason[:1].lower() + worst.reason[1:]))
 
 
 def plain_sentence(findings: Sequence[EmissionsFinding], samples: Mapping[str, str]) -> tuple[str, ...]:

@@ -16,6 +16,7 @@ from levelmoor.core.curve import Curve
 from levelmoor.core.emissions import Path
 from levelmoor.core.equipment import Instrument, Pad
 from levelmoor.core.gates import BenchBook
+from levelmoor.core.noise_check import NoiseCheck
 from levelmoor.core.pad_check import PadCheck
 from levelmoor.core.pads import (
     INPUT_ROOM_DB,
@@ -24,6 +25,7 @@ from levelmoor.core.pads import (
     format_watts,
     harmonics_hz,
     mismatch_error_db,
+    noise_in_bandwidth_dbm,
     watts_of_dbm,
 )
 
@@ -96,6 +98,18 @@ def path_of(pieces: Sequence[PathPiece]) -> Path:
 
 def _gamma(swr: float) -> float:
     return (swr - 1) / (swr + 1)
+
+
+def noise_in(book: BenchBook, instrument: Instrument, rbw_hz: float) -> float | None:
+    """The analyzer's noise in a bandwidth: measured on the bench, else as stated; None where it is not known."""
+    level, rbw = instrument.noise_dbm, instrument.noise_rbw_hz
+    check = book.latest(CheckKind.NOISE, instrument_id=instrument.id)
+    found = book.result(check) if check else None
+    if isinstance(found, NoiseCheck):
+        level, rbw = found.floor_dbm, found.rbw_hz
+    if level is None or not rbw or not rbw_hz:
+        return level
+    return noise_in_bandwidth_dbm(level, rbw, rbw_hz)
 
 
 @dataclass(frozen=True)

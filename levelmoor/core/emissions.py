@@ -15,6 +15,7 @@ from levelmoor.core.decision import Rule, Verdict, conformity_probability, decid
 from levelmoor.core.frequency import format_mhz
 from levelmoor.core.pads import watts_of_dbm
 from levelmoor.core.rule_sets import Limit, NoFigure
+from levelmoor.core.sentence import sentence
 from levelmoor.core.spectral_lines import SpectralLine, find_carrier, find_harmonic, find_spurs
 from levelmoor.core.trace import Trace
 
@@ -224,13 +225,13 @@ def _judged(
     n, level, carrier = line.n, line.level_dbm, first.carrier.level_dbm
     bare = EmissionFinding(
         n, line.frequency_hz, level, None, None, None, None, "", None, Verdict.NOT_SHOWN, None,
-        _sentence(line.missing), trusted, line.bound, services_at(line.frequency_hz, region),
+        sentence(line.missing), trusted, line.bound, services_at(line.frequency_hz, region),
     )  # fmt: skip
     known = bare
     if level is not None and carrier is not None:
         known = replace(bare, dbc=level - carrier, level_w=float(watts_of_dbm(level)), u_db=line.u_db)
     if isinstance(limit, NoFigure):  # whether it was measured or not, there is nothing to hold it against
-        return replace(known, verdict=Verdict.OUTSIDE, reason=_sentence(limit.words))
+        return replace(known, verdict=Verdict.OUTSIDE, reason=sentence(limit.words))
     known = replace(known, limit_dbm=limit.dbm, binding=limit.binding)
     if level is None or carrier is None:
         return known
@@ -252,7 +253,7 @@ def _judged(
             verdict, probability, reason = Verdict.NOT_SHOWN, None, obstacle
     if tested:
         reason = f"{reason.rstrip('.')}; {tested}"
-    return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=_sentence(reason))
+    return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=sentence(reason))
 
 
 def _may_be_the_analyzers(line: Line, capture: Measured) -> str:
@@ -297,7 +298,3 @@ def services_at(frequency_hz: float, region: int) -> tuple[str, ...]:
     """The bands of the band data that a frequency falls into: an emission there meets somebody."""
     plans = (band_plan(region), other_services())
     return tuple(b.name for p in plans for b in p.bands if b.low_hz <= frequency_hz <= b.high_hz)
-
-
-def _sentence(text: str) -> str:
-    return text[:1].upper() + text[1:] + ("" if not text or text.endswith(".") else ".")

@@ -22,6 +22,7 @@ from levelmoor.core.gates import BenchBook, Gate, GateState, gates_of, obstacle
 from levelmoor.core.read_off_verdict import judge_bandwidth, judge_resonance
 from levelmoor.core.reading_usability import ReadingUsability, usability_at_readings
 from levelmoor.core.reflection import gamma_from_swr
+from levelmoor.core.sentence import sentence
 from levelmoor.core.sweep_reading import SweepReading, read_sweep
 from levelmoor.core.uncertainty import standard_uncertainty
 from levelmoor.core.usability import Usability, usability
@@ -262,7 +263,7 @@ def _connector(claim: Claim, sample: Sample) -> tuple[Verdict, str]:
     try:
         claimed = parse_connector(claim.stated)
     except ValueError as problem:
-        return Verdict.NOT_SHOWN, f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        return Verdict.NOT_SHOWN, sentence(problem)
     same = claimed == sample.connector
     return (
         Verdict.PASS if same else Verdict.FAIL

@@ -9,13 +9,13 @@ from levelmoor.core.chains import Chain
 from levelmoor.core.claims import Claim, Quantity
 from levelmoor.core.decision import Verdict
 from levelmoor.core.emission_findings import CarrierGroup, groups_for, judge_powered
+from levelmoor.core.emission_path import noise_in
 from levelmoor.core.equipment import Instrument, Pad
 from levelmoor.core.evaluation import Evaluation, Sample, Setup
 from levelmoor.core.frequency import format_mhz
 from levelmoor.core.gates import BenchBook
-from levelmoor.core.noise_check import NoiseCheck
 from levelmoor.core.pad_check import PadCheck
-from levelmoor.core.pads import HIGHEST_HARMONIC, Question, dbm_of_watts, harmonics_hz, noise_in_bandwidth_dbm, plan_pad
+from levelmoor.core.pads import HIGHEST_HARMONIC, Question, dbm_of_watts, harmonics_hz, plan_pad
 from levelmoor.core.plan_instruments import Instruments
 from levelmoor.core.plan_model import Choice, Emission, Run, RunKind, Segment
 from levelmoor.core.plan_sweeps import USUAL_POINTS
@@ -83,7 +83,7 @@ def _with_pad(
         if reason or instrument.max_input_dbm is None:
             why_not.append((instrument.name, reason))
             continue
-        noise = _noise(book, instrument, evaluation.wishes.rbw_hz)
+        noise = noise_in(book, instrument, evaluation.wishes.rbw_hz)
         pad = plan_pad(question, instrument.max_input_dbm, noise, measured_pads(book))
         first = pad.pads[0].end_a if pad.pads else instrument.connector
         to_pad = instruments.chain(sample.connector, first, f0, top)
@@ -117,15 +117,3 @@ def _why_not(instrument: Instrument, top_hz: float) -> str:
     if instrument.max_input_dbm is None:
         return "has no largest safe input written down"
     return ""
-
-
-def _noise(book: BenchBook, instrument: Instrument, wanted_rbw_hz: float) -> float | None:
-    """The noise in the bandwidth wished for: the floor measured on the bench before the stated one."""
-    noise_dbm, rbw_hz = instrument.noise_dbm, instrument.noise_rbw_hz
-    check = book.latest(CheckKind.NOISE, instrument_id=instrument.id)
-    result = book.result(check) if check else None
-    if isinstance(result, NoiseCheck):
-        noise_dbm, rbw_hz = result.floor_dbm, result.rbw_hz
-    if noise_dbm is None or rbw_hz is None:
-        return noise_dbm
-    return noise_in_bandwidth_dbm(noise_dbm, rbw_hz, wanted_rbw_hz)

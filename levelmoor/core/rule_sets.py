@@ -193,3 +193,8 @@ def shipped_rule_sets() -> dict[str, RuleSet]:
     folder = files("levelmoor.core").joinpath("rules")
     found = [rule_set_from(json.loads(f.read_text("utf-8"))) for f in folder.iterdir() if f.name.endswith(".json")]
     return {r.id: r for r in sorted(found, key=lambda r: r.id, reverse=True)}
+
+
+def usual_rules(region: int) -> list[str]:
+    """What an evaluation starts with: the sets of its region."""
+    return ["us-97.307"] if region == 2 else ["itu-amateur-a"]

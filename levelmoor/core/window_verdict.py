@@ -10,6 +10,7 @@ from levelmoor.core.decision import Rule, Verdict, conformity_probability, decid
 from levelmoor.core.dips import Width, dip_of_window
 from levelmoor.core.frequency import format_mhz, format_range
 from levelmoor.core.reflection import gamma_from_swr, swr_from_gamma
+from levelmoor.core.sentence import sentence
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.sweep_reading import SweepReading
 from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty, swr_interval
@@ -98,7 +99,7 @@ def judge_window(
             None,
             Verdict.NOT_SHOWN,
             None,
-            _sentence(reason),
+            sentence(reason),
         )
     best_f, best = part.best()
     worst_f, worst = _deciding_point(part, bench, level, rule)
@@ -126,7 +127,7 @@ def judge_window(
         swr_high=high,
         verdict=verdict,
         probability=probability,
-        reason=_sentence(reason),
+        reason=sentence(reason),
     )
 
 
@@ -169,7 +170,3 @@ def _reason(
     chance = 100 * (probability or 0.0)
     doubt = f"the limit of {limit:.4g} lies within the uncertainty"
     return f"{where}; {doubt}, and the probability that it is met is {chance:.0f} %"
-
-
-def _sentence(text: str) -> str:
-    return text[:1].upper() + text[1:] + ("" if text.endswith(".") else ".")

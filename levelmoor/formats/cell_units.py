@@ -41,6 +41,11 @@ def out_of_cells(name: str, lines: Sequence[str]) -> tuple[list[str], str, str]:
     return bare, "MHz", seen
 
 
+def places_of_units(line: str) -> list[int]:
+    """Where in a line (from 1) units of frequencies stand, each behind its number."""
+    return [m.start(2) + 1 for m in _FREQUENCY.finditer(line)]
+
+
 def _in_mhz(match: re.Match[str]) -> str:
     """The number in MHz, in the room that it had with its unit."""
     return _told(match[1].replace(",", "."), match[2]).ljust(len(match[0]))

@@ -115,13 +115,15 @@ def columns_by_mapping(table: Table, mapping: str, unit: str = "") -> Columns:
     if kind is None:
         raise ValueError("say which columns are SWR, return loss, R and X, Γ, or forward and reflected power")
     heading = table.header[roles["frequency"]] if table.header else ""
-    unit = unit or unit_named(table, heading) or guess_unit(table, roles["frequency"])
+    unit = unit or unit_named(table, roles["frequency"], heading) or guess_unit(table, roles["frequency"])
     return Columns(roles["frequency"], tuple(roles[n] for n in ROLES[kind]), kind, unit)
 
 
-def unit_named(table: Table, heading: str) -> str:
-    """The unit of the frequencies that the cells name, or else their heading."""
-    return table.frequency_unit or next((u for u in FREQUENCY_UNITS if u.lower() in _words(heading)), "")
+def unit_named(table: Table, column: int, heading: str) -> str:
+    """The unit of the frequencies that the cells of their column name, or else its heading."""
+    if column in table.unit_columns:
+        return table.frequency_unit
+    return next((u for u in FREQUENCY_UNITS if u.lower() in _words(heading)), "")
 
 
 def _words(heading: str) -> list[str]:
@@ -190,7 +192,7 @@ def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
         raise _no_columns(table, line, f"headings {shown(', '.join(headings))} without a frequency", expected)
     for kind, needed in ROLES.items():
         if all(n in roles for n in needed):
-            unit = unit_named(table, headings[roles["frequency"]])
+            unit = unit_named(table, roles["frequency"], headings[roles["frequency"]])
             guessed: tuple[str, ...] = ()
             if not unit:
                 unit = guess_unit(table, roles["frequency"])
@@ -200,8 +202,9 @@ def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
 
 
 def _without_header(table: Table) -> Columns:
-    unit = table.frequency_unit or guess_unit(table, 0)
-    guessed = [] if table.frequency_unit else [f"frequencies in {unit}"]
+    named = unit_named(table, 0, "")
+    unit = named or guess_unit(table, 0)
+    guessed = [] if named else [f"frequencies in {unit}"]
     if table.width == 2:
         values = np.array(table.numbers(1, infinite=True))
         # An SWR is never below 1, and a return loss hardly ever stays above it across a sweep.

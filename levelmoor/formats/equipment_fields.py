@@ -119,7 +119,7 @@ def _text(name: str, heading: str, example: str = "", empty: str = "") -> Field:
 def _curve(name: str, heading: str, example: str) -> Field:
     def parse(text: str) -> dict[str, Any] | None:
         curve = parse_curve(text)
-        return None if curve is None else {"frequency_hz": list(curve.frequency_hz), "value": list(curve.value)}
+        return None if curve is None else curve_data(curve)
 
     return Field(name, heading, parse, lambda v: format_curve(curve_from(v)), example)
 
@@ -147,6 +147,11 @@ def _capacitances(text: str) -> list[float]:
 
 def _spaced(values: list[float]) -> str:
     return " ".join(f"{x:g}" for x in values)
+
+
+def curve_data(curve: Curve) -> dict[str, list[float]]:
+    """A curve as it is kept and given out."""
+    return {"frequency_hz": list(curve.frequency_hz), "value": list(curve.value)}
 
 
 def curve_from(kept: Mapping[str, Any] | None) -> Curve | None:
@@ -376,5 +381,5 @@ def _kept(value: Any, field: Field) -> Any:
     if isinstance(value, Connector):
         return str(value)
     if isinstance(value, Curve):
-        return {"frequency_hz": list(value.frequency_hz), "value": list(value.value)}
+        return curve_data(value)
     return value.value if isinstance(value, InstrumentClass) else value

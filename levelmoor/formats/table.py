@@ -2,9 +2,10 @@
 
 import csv
 import re
-from dataclasses import dataclass
+from bisect import bisect_right
+from dataclasses import dataclass, replace
 
-from levelmoor.formats.cell_units import out_of_cells
+from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
 
@@ -30,6 +31,8 @@ class Table:
     lines: tuple[str, ...]
     frequency_unit: str = ""
     level_unit: str = ""
+    unit_columns: frozenset[int] = frozenset()
+    """The columns in whose cells the unit of frequencies stood."""
 
     @property
     def width(self) -> int:
@@ -101,7 +104,8 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     FileProblem
         Where there are no rows of figures, or a row is shorter or longer than the first.
     """
-    lines, frequency_unit, level_unit = out_of_cells(name, lines)
+    raw = lines
+    lines, frequency_unit, level_unit = out_of_cells(name, raw)
     text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in "#!"]
     if not text:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
@@ -139,7 +143,11 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     for i, row in enumerate(table.rows):
         if len(row) != table.width:
             _uneven(table, i, len(row))
-    return table
+    if not frequency_unit:
+        return table
+    starts = [table.place(0, column)[1] for column in range(table.width)]
+    at = places_of_units(raw[table.line_numbers[0] - 1])
+    return replace(table, unit_columns=frozenset(bisect_right(starts, place) - 1 for place in at))
 
 
 def _uneven(table: Table, row: int, count: int) -> None:

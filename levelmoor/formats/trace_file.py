@@ -37,7 +37,7 @@ def read_trace_file(name: str, data: bytes, unit: str = "") -> tuple[Trace, str]
         return Trace(touchstone.frequency_hz, 20 * np.log10(size)), S21
     table = read_table(name, lines)
     frequency, level = _columns(table)
-    unit = unit or unit_named(table, headings_of(table)[frequency]) or guess_unit(table, frequency)
+    unit = unit or unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:

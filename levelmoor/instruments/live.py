@@ -14,6 +14,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from levelmoor.core.instrument_address import Address
+from levelmoor.core.sentence import sentence
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.trace import Trace
 from levelmoor.instruments.analyzer import Analyzer, Span
@@ -136,7 +137,7 @@ class LiveRun:
                 trouble = problem.trouble if isinstance(problem, InstrumentProblem) else Trouble.GARBAGE
                 pause = PAUSES_S[min(self._failures, len(PAUSES_S) - 1)]
                 self._failures += 1
-                words = f"{str(problem)[:1].upper()}{str(problem)[1:]}. Trying again in {pause:g} s."
+                words = f"{sentence(problem)} Trying again in {pause:g} s."
                 self._tell_status("trouble", words, trouble=trouble.value, tries=self._failures, pause_s=pause)
                 self._rest(pause)
 

@@ -12,7 +12,7 @@ from levelmoor.core.rule_sets import RuleSet, rule_set_from, shipped_rule_sets
 from levelmoor.core.trace import Trace
 from levelmoor.formats.capture_file import CaptureFile, read_capture_file
 from levelmoor.formats.columns import ColumnsProblem, header_key
-from levelmoor.formats.equipment_fields import curve_from
+from levelmoor.formats.equipment_fields import curve_data, curve_from
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.intake import mapping_of, remember
@@ -72,7 +72,7 @@ def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes
         mode=said.mode,
         pad_ids=list(said.pad_ids),
         line_id=said.line_id,
-        offset=_kept(said.offset),
+        offset=curve_data(said.offset) if said.offset else {},
         filter_name=said.filter_name,
         unit=read.frequency_unit,
         columns=columns,
@@ -143,10 +143,6 @@ def _reading(row: t.Capture, data: bytes | None = None) -> CaptureFile:
     return _read[key]
 
 
-def _kept(curve: Curve | None) -> dict[str, list[float]]:
-    return {"frequency_hz": list(curve.frequency_hz), "value": list(curve.value)} if curve else {}
-
-
 def captures_of(session: Session, rows: Sequence[t.Capture]) -> tuple[Capture, ...]:
     """The captures with their traces; raw files not read before come in one query."""
     missing = {r.raw_file.sha256 for r in rows if (r.raw_file.sha256, r.unit, r.columns) not in _read}
@@ -186,8 +182,3 @@ def rule_sets_of(session: Session, team_id: int) -> Mapping[str, RuleSet]:
     """The rule sets that come along, and the team's own."""
     own = [rule_set_from(r.rules) for r in rule_rows(session, team_id)]
     return {**shipped_rule_sets(), **{r.id: r for r in own}}
-
-
-def usual_rules(region: int) -> list[str]:
-    """What an evaluation starts with: the sets of its region."""
-    return ["us-97.307"] if region == 2 else ["itu-amateur-a"]

@@ -8,12 +8,13 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from levelmoor.core.judge import headline, judge
+from levelmoor.core.rule_sets import usual_rules
 from levelmoor.core.used import only_used
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
-from levelmoor.records.captures import unit_named, usual_rules
+from levelmoor.records.captures import unit_named
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import raw_data

@@ -13,6 +13,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from levelmoor.core.decision import VERDICT_WORDS
 from levelmoor.core.frequency import format_mhz, format_range, format_step, format_uncertainty
 from levelmoor.core.pads import format_watts
+from levelmoor.core.sentence import sentence
 from levelmoor.core.usability import USABILITY_WORDS
 from levelmoor.core.window_verdict import format_swr
 from levelmoor.figures.shapes import verdict_shape
@@ -103,6 +104,7 @@ def create_app(url: str | None = None, behind_tls: bool = False, proxies: int = 
         step=format_step,
         uncertain=format_uncertainty,
         tuple_of=_option,
+        sentence=sentence,
     )
     app.jinja_env.filters["profile_option"] = lambda p: (p.id, p.name)
     app.jinja_env.globals.update(

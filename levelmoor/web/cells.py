@@ -15,6 +15,7 @@ from levelmoor.core.connectors import parse_connector
 from levelmoor.core.decision import Rule
 from levelmoor.core.evaluation import Calibration, Obtained, Plane
 from levelmoor.core.frequency import format_mhz, parse_frequency
+from levelmoor.core.sentence import sentence
 from levelmoor.core.usability import PROFILES, own_profile
 from levelmoor.core.window_text import parse_windows
 from levelmoor.formats.equipment_fields import number as read_number
@@ -56,7 +57,7 @@ def frequency(typed: str) -> float:
     try:
         return parse_frequency(typed)
     except ValueError as problem:
-        raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+        raise CellProblem(sentence(problem)) from None
 
 
 def number_cell(what: str, low: float, high: float) -> Parser:
@@ -122,7 +123,7 @@ def windows_cell(typed: str, evaluation: t.Evaluation) -> list[dict[str, object]
     try:
         return windows_row(parse_windows(typed, evaluation.region))
     except ValueError as problem:
-        raise CellProblem(str(problem)[:1].upper() + str(problem)[1:] + ".") from None
+        raise CellProblem(sentence(problem)) from None
 
 
 def moment_cell(typed: str, _evaluation: t.Evaluation) -> str:
@@ -141,7 +142,7 @@ def connector_cell(typed: str, _evaluation: t.Evaluation) -> str:
     try:
         return str(parse_connector(typed)) if typed.strip() else ""
     except ValueError as problem:
-        raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+        raise CellProblem(sentence(problem)) from None
 
 
 def optional_number_cell(what: str, low: float, high: float, scale: float = 1.0) -> Parser:
@@ -312,7 +313,7 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
     except CellProblem:
         raise
     except ValueError as problem:
-        raise CellProblem(str(problem)[:1].upper() + str(problem)[1:] + ".") from None
+        raise CellProblem(sentence(problem)) from None
 
 
 def understood(kind: str, name: str, row: Any) -> str:

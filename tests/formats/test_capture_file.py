@@ -42,6 +42,11 @@ def test_powers_of_nothing_are_refused_with_their_place():
     assert (problem.value.line, problem.value.column) == (3, 5)
 
 
+def test_a_peaks_number_before_a_comma_leaves_its_frequency_the_unit():
+    file = read_capture_file("x.csv", b"Peak,Frequency,Level dBm\n1,2400 MHz,-3\n2,4800 MHz,-45\n")
+    assert file.trace.frequency_hz.tolist() == [2.4e9, 4.8e9]
+
+
 def test_typed_levels_are_read_back():
     file = read_capture_file("x.csv", typed_levels("146 MHz -3.3; 292 MHz -28.1"))
     assert file.trace.level_db.tolist() == [-3.3, -28.1]

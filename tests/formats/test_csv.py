@@ -54,6 +54,11 @@ def test_dialects_of_frequency_and_swr(content):
     np.testing.assert_allclose(swr_from_gamma(got.sweep.gamma), [2, 1.5, 1.25, 1.75])
 
 
+def test_a_unit_in_another_column_is_not_that_of_the_frequencies():
+    rows = "\n".join(f"{f * 1e6:.0f};{s};near {f} MHz" for f, s in ROWS)
+    assert read(f"Frequency (Hz);SWR;Note\n{rows}\n").sweep.low_hz == 14e6
+
+
 Z = np.array([25 - 10j, 50 + 0j, 75 + 20j])
 F = (14.0, 14.1, 14.2)
 

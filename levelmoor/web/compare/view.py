@@ -9,6 +9,7 @@ from levelmoor.core.comparison_model import Comparison, PlaneView, Question
 from levelmoor.core.decision import Rule
 from levelmoor.core.evaluation import Evaluation, Evidence
 from levelmoor.core.reading_usability import speaks_of
+from levelmoor.core.sentence import sentence
 from levelmoor.core.spread import repeat_groups
 from levelmoor.core.windows import Window
 from levelmoor.figures.curves import Drawn, curves_of, read_off_all
@@ -100,7 +101,7 @@ def build(evaluation: Evaluation, asked: Asked, spots_hz: tuple[float, ...]) -> 
             evaluation, sides, question, page.windows, limit or 2.0, page.claim, spots_hz, PlaneView(asked.plane)
         )
     except CannotCompare as problem:
-        page.problem = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        page.problem = sentence(problem)
     page.choices = _choices(evaluation, groups, chosen, page.comparison)
     if page.comparison:
         page.curves = tuple(curves_of(page.comparison))

@@ -10,6 +10,7 @@ from flask.typing import ResponseReturnValue
 from levelmoor.core.curve import parse_curve
 from levelmoor.core.instrument_address import check_reach, parse_address
 from levelmoor.core.rule_sets import Limit
+from levelmoor.core.sentence import sentence
 from levelmoor.formats.capture_file import LEVEL_UNITS, typed_levels
 from levelmoor.formats.columns import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
@@ -95,7 +96,7 @@ def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
         try:
             offset = parse_curve(form["offset"])
         except ValueError as problem:
-            raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+            raise CellProblem(sentence(problem)) from None
     known = {str(p.id) for p in rows_of(db(), row.team_id, "pad")}
     pads = tuple(p for p in form.getlist("pad") if p in known)
     if len(set(pads)) < len(pads):
@@ -171,7 +172,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     except (FileProblem, CellProblem) as problem:
         return _again(row, problem)
     except ValueError as problem:
-        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}.")
+        return _again(row, sentence(problem))
     return _again(row)
 
 
@@ -197,9 +198,9 @@ def live(evaluation_id: int) -> ResponseReturnValue:
             analyzer.configure(span)
             trace = analyzer.trace()
     except (CellProblem, ValueError) as problem:
-        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}")
+        return _again(row, sentence(problem))
     except InstrumentProblem as problem:
-        return _again(row, f"{str(problem)[:1].upper()}{str(problem)[1:]}.")
+        return _again(row, sentence(problem))
     db().expire_all()
     row = evaluation_or_404(evaluation_id)
     rows = (f"{f:.0f},{v:.2f}" for f, v in zip(trace.frequency_hz.tolist(), trace.level_db.tolist(), strict=True))

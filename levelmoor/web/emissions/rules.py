@@ -7,6 +7,7 @@ from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.rule_sets import Combine, RuleSet, limit_of, rule_set_from, shipped_rule_sets
+from levelmoor.core.sentence import sentence
 from levelmoor.figures.emissions import limit_curve
 from levelmoor.records import tables as t
 from levelmoor.records.captures import rule_rows, rule_sets_of
@@ -55,8 +56,7 @@ def _preview(form: RuleForm, carrier: str) -> str:
     try:
         rules, hz = rules_of(replace(form, facts=facts)), frequency(carrier)
     except (ValueError, CellProblem) as problem:
-        wrong = str(problem).rstrip(".")
-        return render_template("emissions/preview.html", wrong=f"{wrong[:1].upper()}{wrong[1:]}")
+        return render_template("emissions/preview.html", wrong=sentence(problem))
     limits = [(w, limit_of(rules, hz, w)) for w in POWERS_W]
     return render_template("emissions/preview.html", wrong="", figure=limit_curve(rules, hz), limits=limits)
 

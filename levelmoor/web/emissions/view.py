@@ -10,14 +10,12 @@ from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim, Quantity
 from levelmoor.core.curve import Curve
 from levelmoor.core.decision import Verdict
-from levelmoor.core.emission_findings import SAME_CARRIER, CarrierGroup, foresee, report_of
-from levelmoor.core.emission_path import PathLook, PathPiece, look_along, pieces_of
+from levelmoor.core.emission_findings import CarrierGroup, foresee, report_of, same_carrier
+from levelmoor.core.emission_path import PathLook, PathPiece, look_along, noise_in, pieces_of
 from levelmoor.core.equipment import Instrument
 from levelmoor.core.evaluation import Evaluation
 from levelmoor.core.gates import BenchBook
 from levelmoor.core.judge import Bench
-from levelmoor.core.noise_check import NoiseCheck
-from levelmoor.core.pads import noise_in_bandwidth_dbm
 from levelmoor.core.rule_sets import Limit, RuleSet, limit_of
 from levelmoor.core.spectral_lines import noise_of
 from levelmoor.core.trace import Trace
@@ -108,27 +106,13 @@ def look(evaluation: Evaluation, book: BenchBook, asked: Asked) -> tuple[PathLoo
     return found, (path_figure(found), path_figure(found, width=390, height=300))
 
 
-def noise_in(book: BenchBook, instrument: Instrument, rbw_hz: float) -> float | None:
-    """The analyzer's noise in a bandwidth: measured on the bench, else as stated; None where it is not known."""
-    level, rbw = instrument.noise_dbm, instrument.noise_rbw_hz
-    check = book.latest(CheckKind.NOISE, instrument_id=instrument.id)
-    found = book.result(check) if check else None
-    if isinstance(found, NoiseCheck):
-        level, rbw = found.floor_dbm, found.rbw_hz
-    if level is None or not rbw or not rbw_hz:
-        return level
-    return noise_in_bandwidth_dbm(level, rbw, rbw_hz)
-
-
 def carriers(
     evaluation: Evaluation, bench: Bench, filters: Sequence[tuple[str, Trace]] = ()
 ) -> tuple[CarrierView, ...]:
     """Every carrier by every rule set; a filter that was swept is reckoned in beside what was measured."""
     found: list[list[CarrierGroup]] = []
     for group in bench.carriers:
-        home = next(
-            (g for g in found if abs(g[0].carrier_hz - group.carrier_hz) <= SAME_CARRIER * group.carrier_hz), None
-        )
+        home = next((g for g in found if same_carrier(group.carrier_hz, g[0].carrier_hz)), None)
         if home is None:
             found.append([group])
         else:

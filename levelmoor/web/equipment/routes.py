@@ -5,6 +5,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.sentence import sentence
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
 from levelmoor.formats.equipment_fields import OWNED, OwnedKind, piece
 from levelmoor.formats.equipment_starter import STARTER
@@ -105,7 +106,7 @@ def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
             said = field.write(value) if field.write(value) != typed.strip() else ""
     except ValueError as problem:
         db().rollback()
-        words = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        words = sentence(problem)
         return (
             render_template("workbench/cell_said.html", place=place, words=words, wrong=True),
             422,

@@ -8,6 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from levelmoor.core.instrument_address import check_reach, parse_address
+from levelmoor.core.sentence import sentence
 from levelmoor.instruments.analyzer import Analyzer
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import Driver, driver_text, read_driver, shipped_drivers
@@ -69,7 +70,7 @@ def connect(instrument_id: int) -> ResponseReturnValue:
             raise ValueError("choose the driver that speaks its words")
     except ValueError as problem:
         db().rollback()
-        return _page(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+        return _page(problem=sentence(problem)), 422
     row.address, row.driver = str(address), driver
     try:
         with Connection(address) as connection:

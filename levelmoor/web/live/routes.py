@@ -13,6 +13,7 @@ from levelmoor.core.evaluation import Calibration, Evaluation
 from levelmoor.core.frequency import format_range, parse_frequency
 from levelmoor.core.plan_model import Run
 from levelmoor.core.plan_sweeps import USUAL_POINTS, span_around
+from levelmoor.core.sentence import sentence
 from levelmoor.core.windows import Window
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span
@@ -152,7 +153,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         wanted = parse_frequency(request.args["wanted"]) if request.args.get("wanted") else None
         screen = run.follow()
     except (ValueError, TooManyScreens) as problem:
-        words = f"{str(problem)[:1].upper()}{str(problem)[1:]}."
+        words = sentence(problem)
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
     limits = _limits(evaluation)
     figures = instrument_of(instrument).figures
@@ -218,7 +219,7 @@ def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         span = _given_span(run.span)
         Window(span.low_hz, span.high_hz)
     except ValueError as problem:
-        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+        return jsonify(problem=sentence(problem)), 422
     run.change(span)
     return jsonify(said=f"{format_range(span.low_hz, span.high_hz)} with {span.points} points from the next sweep on.")
 
@@ -242,7 +243,7 @@ def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseRetu
     try:
         run.ask(do)
     except InstrumentProblem as problem:
-        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+        return jsonify(problem=sentence(problem)), 422
     if step == "save":
         record = _recorded(row, instrument_id, run.span)
         row.bench_calibration, row.bench_calibration_id = Calibration.AT_PLANE.value, record.id
@@ -284,7 +285,7 @@ def correction(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     try:
         return jsonify(said=run.ask(do))
     except InstrumentProblem as problem:
-        return jsonify(problem=f"{str(problem)[:1].upper()}{str(problem)[1:]}."), 422
+        return jsonify(problem=sentence(problem)), 422
 
 
 @live.post("/<int:instrument_id>/keep")

@@ -4,6 +4,7 @@ from typing import Any
 
 from levelmoor.core.frequency import parse_frequency
 from levelmoor.core.plan_model import Plan
+from levelmoor.core.sentence import sentence
 from levelmoor.records import tables as t
 from levelmoor.web.cells import CellProblem, number
 
@@ -54,7 +55,7 @@ def add_own(row: t.Evaluation, sample_id: str, setup_id: str, low: str, high: st
     try:
         first, last = parse_frequency(low), parse_frequency(high)
     except ValueError as problem:
-        raise CellProblem(f"{str(problem)[:1].upper()}{str(problem)[1:]}.") from None
+        raise CellProblem(sentence(problem)) from None
     if not first < last:
         raise CellProblem("The run's upper end lies above its lower end.")
     own = {"sample_id": sample_id, "setup_id": setup_id, "low_hz": first, "high_hz": last}

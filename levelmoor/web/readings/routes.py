@@ -8,6 +8,7 @@ from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.readings import READING_WORDS, ReadingKind
+from levelmoor.core.sentence import sentence
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.readings_file import read_pasted
 from levelmoor.records import store
@@ -142,7 +143,7 @@ def join(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
         refresh_card(row, len(report.revisions) if report else 0)
         view = _view(row, sheet)
     except ValueError as wrong:
-        problem = f"{str(wrong)[:1].upper()}{str(wrong)[1:]}."
+        problem = sentence(wrong)
     return render_template("readings/lines.html", row=row, **_for_templates(view), join_problem=problem), (
         422 if problem else 200
     )

@@ -9,7 +9,7 @@ from levelmoor.core.bench_records import CHECK_WORDS
 from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim
 from levelmoor.core.decision import Verdict
-from levelmoor.core.emission_findings import SAME_CARRIER
+from levelmoor.core.emission_findings import same_carrier
 from levelmoor.core.emissions import USUAL_HARMONICS
 from levelmoor.core.equipment import Instrument
 from levelmoor.core.evaluation import Evaluation, Evidence, Sample, Setup
@@ -124,7 +124,7 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
 
 
 def _of(view: CarrierView, capture: Capture) -> bool:
-    return abs(capture.carrier_hz - view.carrier_hz) <= SAME_CARRIER * view.carrier_hz
+    return same_carrier(view.carrier_hz, capture.carrier_hz)
 
 
 def _checks(bench: Bench, evaluation: Evaluation) -> Iterator[tuple[str, str]]:

@@ -7,6 +7,7 @@ from sqlalchemy.orm import joinedload
 
 from levelmoor.core.bench_records import BENCH_RULE_WORDS, BenchRule
 from levelmoor.core.decision import RULE_WORDS
+from levelmoor.core.sentence import sentence
 from levelmoor.core.usability import PROFILES
 from levelmoor.records.accounts import AccountProblem, add_member
 from levelmoor.records.tables import Membership
@@ -68,7 +69,7 @@ def add() -> ResponseReturnValue:
         )
     except AccountProblem as problem:
         db().rollback()
-        return _page(str(problem)[:1].upper() + str(problem)[1:] + "."), 422
+        return _page(sentence(problem)), 422
     return _page(said=f"{form.get('email', '')} is a member now.")
 
 
