@@ -13,6 +13,7 @@ from levelmoor.formats.columns import ColumnsProblem, guess_unit, headings_of, u
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
+from levelmoor.formats.touchstone import looks_like_touchstone
 
 LEVEL_UNITS = ("dBm", "dBW", "dBµV", "W", "mW", "µW")
 DBUV_AT_0_DBM = 106.98970004
@@ -51,6 +52,8 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
         tell frequency and level.
     """
     lines = decode(name, data)
+    if looks_like_touchstone(name, lines):
+        raise FileProblem(name, 1, 1, "a Touchstone file", "a spectrum as CSV; a sweep is dropped where sweeps are")
     try:
         table = read_table(name, lines)
     except FileProblem:

@@ -100,6 +100,7 @@ def test_a_rule_set_that_is_none_is_refused_with_the_reason(signed_in, member, m
         ({"levels": "146 MHz low"}, "is not a frequency with a figure"),
         ({"files": (io.BytesIO(b"Frequency MHz,Level dBm\n146,high\n"), "a.csv")}, "Line 2, column 5"),
         ({"files": (io.BytesIO(b""), "empty.csv")}, "empty.csv"),
+        ({"files": (io.BytesIO(b"# MHz S RI R 50\n1 1 0\n"), "sweep.s1p")}, "a Touchstone file"),
         ({"files": (io.BytesIO(bytes(range(256))), "photo.csv")}, "photo.csv"),
     ],
 )

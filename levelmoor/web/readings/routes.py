@@ -102,9 +102,9 @@ def check(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
     sheet = _sheet_or_404(row, sheet_id)
     typed = {k: str(v)[:40] for k, v in (request.get_json(silent=True) or {}).items() if k in FIELD_NAMES}
     line = candidate(evaluation_of(row), sheet, typed)
-    asked = [{"field": s.field, "question": s.question, "meant": s.meant} for s in line.asked]
+    asked = [{"field": s.field, "question": sentence(s.question), "meant": s.meant} for s in line.asked]
     if line.problem is not None and "missing" not in str(line.problem):
-        asked = [{"field": line.problem.field, "question": str(line.problem), "meant": ""}]
+        asked = [{"field": line.problem.field, "question": sentence(line.problem), "meant": ""}]
     return jsonify(asked=asked)
 
 
