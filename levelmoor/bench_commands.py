@@ -4,6 +4,7 @@ import argparse
 import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -88,7 +89,7 @@ def _plan(options: argparse.Namespace) -> int:
     from levelmoor.formats.plan_document import plan_document, plan_text
 
     with refusing(options.evaluation):
-        evaluation, _files = read_exchange(options.evaluation.read_bytes(), without_files=True)
+        evaluation = read_exchange(options.evaluation.read_bytes(), without_files=True).evaluation
         plan = make_plan(evaluation)
     if options.pdf:
         from levelmoor.web.plan.sheet import sheet_pdf
@@ -106,6 +107,7 @@ def _export(options: argparse.Namespace) -> int:
     from levelmoor.formats.exchange_file import write_exchange
     from levelmoor.records import store
     from levelmoor.records import tables as t
+    from levelmoor.records.audit import OPERATOR, record
     from levelmoor.records.database import connect
     from levelmoor.records.exchange import exported
 
@@ -114,31 +116,39 @@ def _export(options: argparse.Namespace) -> int:
         row = store.evaluation(session, found.team_id, found.id) if found else None
         if row is None:
             raise BadInput(f"there is no evaluation {options.evaluation}")
-        core, files = exported(session, row)
+        came = exported(session, row)
         with refusing(options.out):
-            options.out.write_bytes(write_exchange(core, files))
-    print(f"{core.title}: {len(files)} raw files")
+            options.out.write_bytes(write_exchange(came))
+        with connect().begin() as beside:
+            record(beside, row.team_id, OPERATOR, "export", f"the evaluation of {row.product.name} was exported")
+    print(f"{came.evaluation.title}: {len(came.files)} raw files")
+    print(*came.beside.stays, sep="\n", end="\n" if came.beside.stays else "")
     return 0
 
 
 def _import(options: argparse.Namespace) -> int:
     from sqlalchemy import select
 
+    from levelmoor.formats.bundle import LARGEST_BYTES
     from levelmoor.formats.exchange_file import read_exchange
     from levelmoor.records import tables as t
+    from levelmoor.records.audit import OPERATOR, record
     from levelmoor.records.database import connect
     from levelmoor.records.exchange import imported
     from levelmoor.web.evaluations.card import refresh_card
 
     with refusing(options.file):
-        core, files = read_exchange(options.file.read_bytes())
+        data = options.file.read_bytes()
+        came = read_exchange(data, most_bytes=LARGEST_BYTES)
         with connect().begin() as session:
             team = session.scalar(select(t.Team).where(t.Team.name == options.team))
             if team is None:
                 raise BadInput(f'there is no team "{options.team}"')
-            row = imported(session, team, core, files)
+            row, stays = imported(session, team, came, sha256(data).hexdigest())
             refresh_card(row)
-            print(f"{core.title}: evaluation {row.id} of {team.name}")
+            record(session, team.id, OPERATOR, "import", f"{options.file.name} was taken in as {row.product.name}")
+            said = f"{came.evaluation.title}: evaluation {row.id} of {team.name}"
+    print(said, *stays, sep="\n")
     return 0
 
 

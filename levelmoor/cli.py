@@ -3,11 +3,13 @@
 import argparse
 import json
 import sys
+import traceback
 from collections.abc import Sequence
+from hashlib import sha256
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from levelmoor import __version__, bench_commands, emission_commands, sweep_commands
+from levelmoor import __version__, account_commands, bench_commands, emission_commands, sweep_commands
 from levelmoor.bench_commands import BadInput
 
 if TYPE_CHECKING:
@@ -15,6 +17,10 @@ if TYPE_CHECKING:
     from levelmoor.core.windows import Window
 
 EXIT_BAD_INPUT = 2
+PROVES = (
+    "This proves that the findings follow from the files in the bundle. It does not prove who published it, nor that "
+    "the files are true: compare the SHA-256 with the one on the page where it was published."
+)
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -29,7 +35,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
         return EXIT_BAD_INPUT
     except BrokenPipeError:
-        return 1
+        return EXIT_BAD_INPUT
+    except Exception:
+        # A fault of the program is no verdict, and its exit code none of theirs.
+        traceback.print_exc()
+        print(f"levelmoor {options.command}: something went wrong here; this is no verdict", file=sys.stderr)
+        return EXIT_BAD_INPUT
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -70,6 +81,7 @@ def _parser() -> argparse.ArgumentParser:
 
     verify = commands.add_parser("verify", help="check a published bundle and judge it again")
     verify.add_argument("bundle", metavar="BUNDLE", type=Path)
+    verify.add_argument("--sha256", metavar="DIGEST", default="", help="what the page that published it states")
     verify.add_argument("--json", action="store_true")
     verify.set_defaults(run=_verify)
 
@@ -80,21 +92,13 @@ def _parser() -> argparse.ArgumentParser:
     serve = commands.add_parser("serve", help="serve the web application")
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", type=int, default=8080)
-    serve.add_argument("--threads", type=int, default=40, help="each live screen keeps one (default 40)")
+    serve.add_argument("--threads", type=int, default=40, help="half of them may be kept by live screens (default 40)")
     serve.set_defaults(run=_serve)
 
     demo = commands.add_parser("demo", help="load the made-up demo into the database")
     demo.set_defaults(run=_demo)
 
-    commands.add_parser("migrate", help="bring the database to the current schema").set_defaults(run=_migrate)
-
-    user = commands.add_parser("user", help="accounts")
-    add = user.add_subparsers(dest="action", required=True).add_parser("add", help="add a member to a team")
-    add.add_argument("email")
-    add.add_argument("--name", default="")
-    add.add_argument("--team", required=True, help="the team's name; made where there is none")
-    add.add_argument("--editor", action="store_true", help="may change the team's settings")
-    add.set_defaults(run=_user_add)
+    account_commands.add_commands(commands)
     return parser
 
 
@@ -188,7 +192,10 @@ def _verify(options: argparse.Namespace) -> int:
     from levelmoor.formats.bundle import BundleProblem, verify_bundle
 
     try:
-        result = verify_bundle(options.bundle.read_bytes())
+        data = options.bundle.read_bytes()
+        if options.sha256 and sha256(data).hexdigest() != options.sha256.strip().lower():
+            raise BadInput(f"{options.bundle}: its SHA-256 is {sha256(data).hexdigest()}, not the one that was given")
+        result = verify_bundle(data)
     except OSError as problem:
         raise BadInput(f"{options.bundle}: {problem.strerror or problem}") from None
     except BundleProblem as problem:
@@ -196,7 +203,15 @@ def _verify(options: argparse.Namespace) -> int:
     if options.json:
         print(
             json.dumps(
-                {"same": result.same, "agrees": result.agrees, "differs": result.differs}, ensure_ascii=False, indent=1
+                {
+                    "same": result.same,
+                    "sha256": result.sha256,
+                    "agrees": result.agrees,
+                    "differs": result.differs,
+                    "proves": PROVES,
+                },
+                ensure_ascii=False,
+                indent=1,
             )
         )
     else:
@@ -205,6 +220,8 @@ def _verify(options: argparse.Namespace) -> int:
             print(f"  same       {line}")
         for line in result.differs:
             print(f"  different  {line}")
+        print(f"SHA-256 {result.sha256}")
+        print(PROVES)
         print("same" if result.same else "different")
     return 0 if result.same else 1
 
@@ -222,29 +239,6 @@ def _demo(_options: argparse.Namespace) -> int:
     from levelmoor.web.evaluations.card import refresh_card
 
     print(load_demo(connect(), refresh_card))
-    return 0
-
-
-def _migrate(_options: argparse.Namespace) -> int:
-    from levelmoor.records.database import database_url, migrate
-
-    migrate(database_url())
-    return 0
-
-
-def _user_add(options: argparse.Namespace) -> int:
-    from getpass import getpass
-
-    from levelmoor.records.accounts import AccountProblem, add_member
-    from levelmoor.records.database import connect
-
-    password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
-    try:
-        with connect().begin() as session:
-            add_member(session, options.team, options.email, options.name or options.email, password, options.editor)
-    except AccountProblem as problem:
-        raise BadInput(str(problem)) from None
-    print(f"{options.email} is now in {options.team}")
     return 0
 
 

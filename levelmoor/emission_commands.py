@@ -79,12 +79,13 @@ def _harmonics(options: argparse.Namespace) -> int:
 
 def _rules(name: str) -> Any:
     from levelmoor.core.rule_sets import rule_set_from, shipped_rule_sets
+    from levelmoor.formats.json_in import read_json
 
     shipped = shipped_rule_sets()
     if name in shipped:
         return shipped[name]
     if name.endswith(".json"):
-        return rule_set_from(json.loads(Path(name).read_text("utf-8")))
+        return rule_set_from(read_json(Path(name).read_bytes()))
     raise ValueError(f'there is no rule set "{name}"; there are {", ".join(shipped)}, or a JSON file of one')
 
 

@@ -2,14 +2,13 @@
 
 import argparse
 import os
-import shutil
 import signal
 import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
-from contextlib import ExitStack
+from contextlib import ExitStack, suppress
 from pathlib import Path
 
 from sqlalchemy import create_engine, text
@@ -18,15 +17,27 @@ from levelmoor.demo.load import sign_in
 from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import FIRST_PORT, HOST
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
-from levelmoor.records.database import VARIABLE, migrate
-from levelmoor.records.private_server import free_port, private_server
+from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, migrate, owner_url
+from levelmoor.records.private_server import (
+    FOLDER,
+    PrivateServer,
+    end_recorded,
+    end_with_parent,
+    free_port,
+    is_ours,
+    private_server,
+    throw_away,
+)
 
 INSTRUMENTS = "LEVELMOOR_INSTRUMENTS"
 """The setting of what may be reached; the web's own name for it is in `levelmoor.web.live.runs`."""
+RESTART_EVERY_S = 60.0
+LOOK_EVERY_S = 0.5
 
 
 def say(words: str) -> None:
-    print(f"levelmoor: {words}", flush=True)
+    with suppress(OSError):  # a terminal that was closed
+        print(f"levelmoor: {words}", flush=True)
 
 
 def main() -> int:
@@ -35,9 +46,10 @@ def main() -> int:
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--fresh", action="store_true", help="throw the private database away and load the demo anew")
     parser.add_argument("--demo", action="store_true", help=f"load the demo also into the database of {VARIABLE}")
-    parser.add_argument("--folder", type=Path, default=Path("var/database"), help="where the private database lies")
+    parser.add_argument("--folder", type=Path, default=FOLDER, help="where the private database lies")
     options = parser.parse_args()
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    for ending in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(ending, lambda *_: sys.exit(0))
     try:
         return _run(options)
     except KeyboardInterrupt:
@@ -51,42 +63,117 @@ def main() -> int:
 
 def _run(options: argparse.Namespace) -> int:
     with ExitStack() as stack:
-        own = not os.environ.get(VARIABLE)
-        if own:
-            folder = options.folder.resolve()
-            if options.fresh and folder.exists():
-                say("throwing the old database away")
-                shutil.rmtree(folder)
-            say(f"starting the private database in {options.folder}")
-            os.environ[VARIABLE] = stack.enter_context(private_server(folder))
-        elif options.fresh:
+        own = None if os.environ.get(VARIABLE) else _own_database(options, stack)
+        if own is None and options.fresh:
             raise RuntimeError(f"--fresh is for the private database only; {VARIABLE} is set")
         url = os.environ[VARIABLE]
         say("bringing the schema up to date")
-        migrate(url)
-        demo = options.demo or (own and _is_empty(url))
+        migrate(owner_url(), serving_url=url)
+        demo = options.demo or (own is not None and _is_empty(url))
         if demo:
             say("loading the demo")
             if subprocess.run([sys.executable, "-m", "levelmoor.cli", "demo"], check=False).returncode:
                 raise RuntimeError("the demo could not be loaded; the reason stands above")
-        if own:
+        if own is not None:
             _stand_ins(stack)
         port = free_port(options.port)
         if port != options.port:
             say(f"port {options.port} is taken")
-        # A session of its own, so that Ctrl-C reaches this process, which stops the server before the database.
-        server = subprocess.Popen(
-            [sys.executable, "-m", "levelmoor.cli", "serve", "--host", options.host, "--port", str(port)],
-            start_new_session=True,
-        )
-        stack.callback(_stop, server)
-        address = f"http://{options.host}:{port}/"
-        _wait(server, address)
-        say(f"ready at {address}")
-        if own:
+        folder = options.folder if own is not None else None
+        server = _Server(options.host, port, folder)
+        stack.callback(server.stop)
+        server.start()
+        say(f"ready at {server.address}")
+        if own is not None:
+            _tell_where(options.folder, server.address)
             say(sign_in())
         say("Ctrl-C stops it")
-        return server.wait()
+        return _watch(server, own)
+
+
+def _own_database(options: argparse.Namespace, stack: ExitStack) -> PrivateServer:
+    folder = options.folder = options.folder.resolve()
+    if options.fresh and folder.exists() and any(folder.iterdir()):
+        if is_ours(folder) and sys.stdin.isatty() and not _sure(folder):
+            raise RuntimeError("nothing was thrown away")
+        say("throwing the old database away")
+        throw_away(folder)
+    say(f"starting the private database in {folder}")
+    server = stack.enter_context(private_server(folder))
+    # One that outlived its ./start would go on with a database that is another's now.
+    if end_recorded(folder / "server.pid", "levelmoor.cli serve"):
+        say("ended a server that an earlier start had left")
+    os.environ[VARIABLE], os.environ[OWNER_VARIABLE] = server.addresses
+    return server
+
+
+def _sure(folder: Path) -> bool:
+    """Asked only where a person is there to answer."""
+    try:
+        return input(f"levelmoor: throw away everything in {folder}? Type yes: ").strip().lower() == "yes"
+    except EOFError:
+        return False
+
+
+def _tell_where(folder: Path, address: str) -> None:
+    """In the lock, for whoever starts a second time."""
+    with (folder / "lock").open("a") as lock:
+        lock.write(f" serves {address}\n")
+
+
+class _Server:
+    """The web server, which may be started anew in its place."""
+
+    def __init__(self, host: str, port: int, folder: Path | None) -> None:
+        self.address = f"http://{host}:{port}/"
+        self._command = [sys.executable, "-m", "levelmoor.cli", "serve", "--host", host, "--port", str(port)]
+        self._pid_file = folder / "server.pid" if folder else None
+        self._process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def code(self) -> int | None:
+        """With what it ended, None while it runs."""
+        return self._process.poll() if self._process else 0
+
+    def start(self) -> None:
+        # A session of its own, so that Ctrl-C reaches this process, which stops the server before the database.
+        self._process = subprocess.Popen(self._command, start_new_session=True, preexec_fn=end_with_parent)  # noqa: PLW1509
+        if self._pid_file:
+            self._pid_file.write_text(f"{self._process.pid}\n")
+        _wait(self, self.address)
+
+    def stop(self) -> None:
+        if self._process is not None:
+            self._process.terminate()
+            try:
+                self._process.wait(10)
+            except subprocess.TimeoutExpired:
+                self._process.kill()
+                self._process.wait()
+        if self._pid_file:
+            self._pid_file.unlink(missing_ok=True)
+
+
+def _watch(server: _Server, database: PrivateServer | None) -> int:
+    """Until told to end: what dies is started again, at most once a minute, and it is said."""
+    last = {"the database": -RESTART_EVERY_S, "the server": -RESTART_EVERY_S}
+    while True:
+        time.sleep(LOOK_EVERY_S)
+        dead = []
+        if database is not None and not database.running:
+            dead.append(("the database", database.start))
+        if server.code is not None:
+            dead.append(("the server", server.start))
+        for name, start in dead:
+            if time.monotonic() - last[name] < RESTART_EVERY_S:
+                continue
+            last[name] = time.monotonic()
+            say(f"{name} has ended by itself; starting it again")
+            try:
+                start()
+                say(f"{name} runs again")
+            except RuntimeError as problem:
+                say(f"{name} does not come up, tried again in a minute: {problem}")
 
 
 def _stand_ins(stack: ExitStack) -> None:
@@ -110,19 +197,10 @@ def _is_empty(url: str) -> bool:
     return int(count) == 0
 
 
-def _stop(server: "subprocess.Popen[bytes]") -> None:
-    server.terminate()
-    try:
-        server.wait(10)
-    except subprocess.TimeoutExpired:
-        server.kill()
-        server.wait()
-
-
-def _wait(server: "subprocess.Popen[bytes]", address: str, seconds: float = 60) -> None:
+def _wait(server: _Server, address: str, seconds: float = 60) -> None:
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
-        if server.poll() is not None:
+        if server.code is not None:
             raise RuntimeError("the server did not come up; what it says stands above")
         try:
             urllib.request.urlopen(f"{address}help", timeout=5).close()  # noqa: S310  our own address

@@ -5,14 +5,15 @@ from itertools import count
 from types import SimpleNamespace
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
 from playwright.sync_api import sync_playwright
 from werkzeug.serving import make_server
 
+from levelmoor.records import passwords
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import private_server
-from levelmoor.web import security
 from levelmoor.web.app import create_app
 
 # The time a case takes is no property; speed goes into benchmarks/.
@@ -21,15 +22,39 @@ settings.register_profile("levelmoor", deadline=None, print_blob=True)
 settings.register_profile("same-cases", settings.get_profile("levelmoor"), derandomize=True)
 settings.load_profile("levelmoor")
 
+# Passwords are hashed at the least cost: what a good one costs is the business of whoever guesses, not of each test.
+passwords._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+passwords._NOBODY = passwords._hasher.hash("nobody")
+
+LONG = ("test_standalone.py", "test_screens.py", "test_standalone_life.py", "test_bench_commands.py", "test_imports.py")
+"""Files with long tests, which are begun first, so that no worker is left with them alone at the end; one with a
+browser among them, since several at once take the machine from one another."""
+
 PASSWORD = "a long enough one"
 _numbers = count(1)
 
 
+def pytest_collection_modifyitems(items):
+    place = {name: n for n, name in enumerate(LONG)}
+    items.sort(key=lambda item: place.get(item.path.name, len(LONG)))
+
+
 @pytest.fixture(scope="session")
-def database_url(tmp_path_factory):
-    with private_server(tmp_path_factory.mktemp("database"), durable=False) as url:
-        migrate(url)
-        yield url
+def addresses(tmp_path_factory):
+    """The database by the account that serves and by the one that owns the schema."""
+    with private_server(tmp_path_factory.mktemp("database"), durable=False) as server:
+        migrate(server.addresses.owner, serving_url=server.addresses.serving)
+        yield server.addresses
+
+
+@pytest.fixture(scope="session")
+def database_url(addresses):
+    return addresses.serving
+
+
+@pytest.fixture(scope="session")
+def owner_url(addresses):
+    return addresses.owner
 
 
 @pytest.fixture(scope="session")
@@ -48,9 +73,8 @@ def session(maker):
 
 @pytest.fixture(scope="session")
 def app(database_url):
-    made = create_app(database_url)
+    made = create_app(database_url, demo_sign_in=True)
     made.config["TESTING"] = True
-    security.limiter.enabled = False
     yield made
     made.config["SESSIONS"].kw["bind"].dispose()
 

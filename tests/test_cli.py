@@ -162,3 +162,36 @@ def test_text_and_figure(file, tmp_path):
     done = run("check", file, "--max-swr", "2", "--svg", tmp_path / "out.svg")
     assert "Verdict: Pass" in done.stdout
     assert ElementTree.parse(tmp_path / "out.svg").getroot().tag.endswith("svg")
+
+
+def test_fault_of_the_program_is_no_verdict(file, monkeypatch, capsys):
+    from levelmoor import cli
+
+    monkeypatch.setattr("levelmoor.formats.sweepfile.read_sweep_file", lambda *_: {}["a fault"])
+    assert cli.main(["check", str(file), "--max-swr", "2"]) == 2
+    assert "this is no verdict" in capsys.readouterr().err
+
+
+def test_field_over_the_librarys_limit_is_bad_input(tmp_path):
+    path = tmp_path / "a.csv"
+    path.write_text('Frequency MHz,SWR\n14,"' + "1" * 200_000 + "\n")
+    done = run("check", path, "--max-swr", "2", "--from", "14", "--to", "15")
+    assert done.returncode == 2
+    assert "Traceback" not in done.stderr
+
+
+def test_verify_says_what_it_proves_and_compares_the_digest(tmp_path):
+    from hashlib import sha256
+
+    from tests.formats.test_bundle import BUNDLE
+
+    path = tmp_path / "b.zip"
+    path.write_bytes(BUNDLE)
+    digest = sha256(BUNDLE).hexdigest()
+    done = run("verify", path, "--sha256", digest.upper())
+    assert done.returncode == 0
+    assert f"SHA-256 {digest}" in done.stdout
+    assert "does not prove who published it" in done.stdout
+    other = run("verify", path, "--sha256", "0" * 64)
+    assert other.returncode == 2
+    assert "not the one that was given" in other.stderr

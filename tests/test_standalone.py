@@ -77,10 +77,10 @@ def test_fresh_is_refused_for_a_server_of_ones_own(tmp_path, database_url):
     program.stdout.close()
 
 
-def test_command_without_a_database_says_what_is_missing():
+def test_command_without_a_database_says_what_is_missing(monkeypatch):
     environment = {k: v for k, v in os.environ.items() if k != "LEVELMOOR_DATABASE_URL"}
     done = subprocess.run(
         [sys.executable, "-m", "levelmoor.cli", "demo"], capture_output=True, text=True, env=environment, check=False
     )
     assert done.returncode == 2
-    assert "LEVELMOOR_DATABASE_URL is not set" in done.stderr
+    assert "run ./start in another terminal" in done.stderr

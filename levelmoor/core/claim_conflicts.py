@@ -1,7 +1,7 @@
 """Claims that say the same twice, or contradict each other: the leaflet against the box."""
 
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, islice
 
 from levelmoor.core.claims import Claim, Quantity
 
@@ -16,9 +16,9 @@ class Conflict:
     words: str
 
 
-def conflicts(claims: tuple[Claim, ...]) -> tuple[Conflict, ...]:
-    """Pairs of claims on one quantity under one condition whose windows meet."""
-    return tuple(found for a, b in combinations(claims, 2) if (found := _between(a, b)))
+def conflicts(claims: tuple[Claim, ...], most: int | None = None) -> tuple[Conflict, ...]:
+    """Pairs of claims on one quantity under one condition whose windows meet, so many of them at the most."""
+    return tuple(islice((found for a, b in combinations(claims, 2) if (found := _between(a, b))), most))
 
 
 def _between(a: Claim, b: Claim) -> Conflict | None:

@@ -7,6 +7,7 @@ import re
 from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bandplan import REGIONS, band_plan, find_band
+from levelmoor.core.bounds import one_line
 from levelmoor.core.claims import Claim, Quantity, Tuner
 from levelmoor.core.connectors import parse_connector
 from levelmoor.core.evaluation import Setup
@@ -73,7 +74,10 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     """Understand one line such as `SWR < 1.5 2m 70cm without tuner` or `2:1 bandwidth 200 kHz on 40m`."""
     if region not in REGIONS:
         raise ValueError(f"there are ITU regions 1, 2 and 3, not {region}")
-    line = _Line(" ".join(text.split()))
+    try:
+        line = _Line(one_line(text))
+    except ValueError as problem:
+        return Understanding(None, problem=str(problem))
     if not line.rest:
         return Understanding(None)
     _condition(line, setups)
@@ -289,7 +293,7 @@ def _try(text: str, region: int) -> tuple[Window, ...]:
     try:
         return (find_band(text, region),)
     except ValueError:
-        if not re.search(r"\d.*(?:-|–|\bto\b|\.\.).*\d", text):
+        if not re.search(r"\d[^\d]*(?:-|–|\bto\b|\.\.)[^\d]*\d", text):
             return ()
     try:
         return parse_windows(text, region)

@@ -120,6 +120,8 @@ class Claim:
             if self.quantity in (Quantity.BANDWIDTH, Quantity.IMPEDANCE) and not self.limit > 0:
                 unit = LIMIT_UNITS[self.quantity]
                 raise ValueError(f"a {self.quantity.value} is above 0 {unit}, not {self.limit:g}")
+            if self.quantity in (Quantity.OUTPUT_POWER, Quantity.POWER) and not self.limit > 0:
+                raise ValueError(f"a power is above 0 W, not {self.limit:g}")
         if not self.z0_ohm > 0:
             raise ValueError(f"a nominal impedance is above 0 ohm, not {self.z0_ohm:g}")
         if self.swr_at is not None and not self.swr_at > 1:

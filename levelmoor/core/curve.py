@@ -6,8 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from levelmoor.core.bounds import one_line
 from levelmoor.core.frequency import format_mhz, parse_frequency
 from levelmoor.core.reflection import FloatArray
+
+CURVE_LETTERS = 40_000
+"""A measured curve has hundreds of figures, and is edited as it is shown."""
 
 
 @dataclass(frozen=True)
@@ -48,7 +52,7 @@ def parse_curve(text: str) -> Curve | None:
         Naming the part that is not a frequency with a figure.
     """
     found: dict[float, float] = {}
-    for part in (p.strip() for p in re.split(r"[;\n]", text)):
+    for part in (p.strip() for p in one_line(text.replace("\n", ";"), CURVE_LETTERS).split(";")):
         if not part:
             continue
         match = re.match(r"^(.*?)(?:\s*:\s*|\s+)([+-]?\d+(?:[.,]\d+)?)\s*(?:dB|dBm)?$", part)

@@ -3,6 +3,7 @@
 import re
 
 from levelmoor.core.bandplan import find_band
+from levelmoor.core.bounds import WINDOWS, one_line
 from levelmoor.core.frequency import UNITS_HZ, DoubtfulFrequency, parse_frequency
 from levelmoor.core.windows import Window
 
@@ -20,7 +21,10 @@ def parse_windows(text: str, region: int) -> tuple[Window, ...]:
         Naming the part that is neither a band of the region nor a range.
     """
     # A comma between two digits is a decimal comma.
-    parts = [p.strip() for p in re.split(r"[;\n]|(?<!\d),|,(?!\d)|\band\b|\s\+\s", text) if p.strip()]
+    text = one_line(text.replace("\n", ";"))
+    parts = [p.strip() for p in re.split(r";|(?<!\d),|,(?!\d)|\band\b|\s\+\s", text) if p.strip()]
+    if len(parts) > WINDOWS:
+        raise ValueError(f"at most {WINDOWS} bands and ranges are taken; these are {len(parts)}")
     return tuple(_window(part, region) for part in parts)
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from levelmoor.core.coarseness import room_of
 from levelmoor.core.frequency import format_range, format_step
 from levelmoor.core.plan_model import Plan, Run, StageKind
 from levelmoor.core.windows import Window
@@ -121,7 +122,7 @@ def _short(window: Window) -> str:
     """A band by its name, a range by its figures without trailing zeros."""
     if "MHz" not in window.name:
         return window.name
-    return f"{window.low_hz / 1e6:.6g}–{window.high_hz / 1e6:.6g}"
+    return f"{window.low_hz / 1e6:.6g}" if window.spot else f"{window.low_hz / 1e6:.6g}–{window.high_hz / 1e6:.6g}"
 
 
 def _said(row: CoverRow) -> list[str]:
@@ -132,10 +133,8 @@ def _said(row: CoverRow) -> list[str]:
     instrument = row.run.choice.instrument.name if row.run.choice.instrument else ""
     times = f"{row.times} runs" if row.times > 1 else "one run"
     step = format_step(max(s.step_hz for s in row.run.segments))
-    return [
-        f"{instrument}, {times}",
-        f"{inside} points inside, step {step}{passes}",
-    ]
+    points = "" if row.window.spot else f"{inside} points inside, "
+    return [f"{instrument}, {times}", f"{points}step {step}{' around it' if row.window.spot else ''}{passes}"]
 
 
 def _inside(run: Run, window: Window) -> int:
@@ -159,10 +158,13 @@ def _basin(row: CoverRow, left: float, right: float, y: float, height: float) ->
         parts.append(tag("path", class_="basin-empty", d=f"M{a} {y + 6}L{a + 9} {floor}H{b - 9}L{b} {y + 6}"))
         return parts
     parts.append(tag("path", class_="water", d=f"M{a + 2} {y + 10}L{a + 9} {floor}H{b - 9}L{b - 2} {y + 10}Z"))
-    hz_per_px = (row.window.high_hz - row.window.low_hz) / (b - a)
+    # A spot has no width of its own; its basin is half of what is swept around it.
+    low = row.window.low_hz - (room_of(row.window) / 4 if row.window.spot else 0)
+    high = row.window.high_hz + (room_of(row.window) / 4 if row.window.spot else 0)
+    hz_per_px = (high - low) / (b - a)
 
     def x(hertz: float) -> float:
-        return a + (hertz - row.window.low_hz) / hz_per_px
+        return a + (hertz - low) / hz_per_px
 
     for segment in row.run.segments:
         start, end = max(x(segment.low_hz), left), min(x(segment.high_hz), right)

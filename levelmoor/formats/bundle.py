@@ -8,6 +8,7 @@ import io
 import json
 import math
 import zipfile
+import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from hashlib import sha256
@@ -20,12 +21,14 @@ from levelmoor.core.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.evaluation import Evaluation
 from levelmoor.core.judge import Findings, judge
 from levelmoor.formats.exchange import findings_document, findings_from, from_document, raw_files_of, to_document
+from levelmoor.formats.json_in import JsonProblem, read_json
 
 MARK = b"levelmoor sha256 "
-VERSION = 4
+VERSION = 5
 """Since 2 findings name the gates that a sweep passed; since 3 the evaluation names the edition of its rules; since 4
-captures and rule sets come along."""
+captures and rule sets come along; since 5 the manifest names who published, what of, and the headline."""
 LARGEST_BYTES = 400_000_000
+MOST_VALUES = 10_000_000
 EPOCH = (2020, 1, 1, 0, 0, 0)
 _README = """This bundle holds the evidence and the findings of a published Levelmoor report.
 
@@ -34,7 +37,9 @@ findings.json    the verdicts and figures as published
 files/           the raw files as they came
 SHA256SUMS       sha256sum -c SHA256SUMS checks all of them
 
-levelmoor verify BUNDLE checks the sums and judges the evidence again.
+levelmoor verify BUNDLE checks the sums and judges the evidence again. That proves that the findings follow from the
+files and that nothing was changed since the bundle was made. It does not prove who made it, nor that the files are
+true: compare its SHA-256 with the one on the page where it was published (--sha256), and measure.
 """
 
 
@@ -44,13 +49,17 @@ class BundleProblem(ValueError):
 
 @dataclass(frozen=True)
 class Publication:
-    """What a report says of itself; `published_on` is an ISO date."""
+    """What a report says of itself, all of it under the bundle's digest; `published_on` is an ISO date."""
 
     title: str
     team: str
     revision: int
     reason: str
     published_on: str
+    published_by: str = ""
+    product: str = ""
+    maker: str = ""
+    headline: str = ""
 
 
 @dataclass(frozen=True)
@@ -67,6 +76,7 @@ class Bundle:
 class Verification:
     title: str
     revision: int
+    sha256: str
     files: int
     agrees: tuple[str, ...]
     differs: tuple[str, ...]
@@ -118,16 +128,20 @@ def read_bundle(data: bytes) -> Bundle:
         raise BundleProblem("altered: the bundle's digest does not belong to its bytes")
     try:
         members = _members(data)
-        manifest = json.loads(members["manifest.json"])
-        findings_raw = json.loads(members["findings.json"])
-        document = json.loads(members["evaluation.json"])
+        manifest = read_json(members["manifest.json"], LARGEST_BYTES, MOST_VALUES)
+        findings_raw = read_json(members["findings.json"], LARGEST_BYTES, MOST_VALUES)
+        document = read_json(members["evaluation.json"], LARGEST_BYTES, MOST_VALUES)
         raw = {sha256(d).hexdigest(): d for n, d in members.items() if n.startswith("files/")}
         evaluation = from_document(members["evaluation.json"], raw)
         findings = findings_from(findings_raw, evaluation)
-    except (zipfile.BadZipFile, KeyError, UnicodeDecodeError, json.JSONDecodeError) as problem:
+    except BundleProblem:
+        raise
+    except (zipfile.BadZipFile, zlib.error, KeyError, EOFError, OSError, RuntimeError, JsonProblem) as problem:
         raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
+    if not isinstance(manifest, dict) or not isinstance(findings_raw, dict) or not isinstance(document, dict):
+        raise BundleProblem("not a Levelmoor bundle: its documents are no JSON objects")
     if manifest.get("format") != "levelmoor bundle" or manifest.get("version") not in range(1, VERSION + 1):
         raise BundleProblem("not a bundle of a version this program knows")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
@@ -138,6 +152,8 @@ def _members(data: bytes) -> dict[str, bytes]:
         if sum(info.file_size for info in archive.infolist()) > LARGEST_BYTES:
             raise BundleProblem("the bundle unpacks to more than 400 MB")
         members = {info.filename: archive.read(info) for info in archive.infolist()}
+        if len(members) < len(archive.infolist()):
+            raise BundleProblem("altered: the bundle has two entries of one name")
     sums = [line.split("  ", 1) for line in members["SHA256SUMS"].decode().splitlines()]
     stated: dict[str, str] = {name: digest for digest, name in sums}
     for name, content in members.items():
@@ -172,6 +188,7 @@ def verify_bundle(data: bytes) -> Verification:
     return Verification(
         str(manifest.get("title", "")),
         int(manifest.get("revision", 0)),
+        sha256(data).hexdigest(),
         len(bundle.raw_files) + 4,
         tuple(agrees),
         tuple(differs),

@@ -9,7 +9,7 @@ from levelmoor.core.curve import parse_curve
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.core.reflection import FloatArray
 from levelmoor.core.trace import Trace
-from levelmoor.formats.columns import ColumnsProblem, guess_unit, headings_of, unit_named
+from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
@@ -51,6 +51,8 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
         Naming file, line, column, what stands there and what would be right; ColumnsProblem where the headings do not
         tell frequency and level.
     """
+    if unit not in ("", *FREQUENCY_UNITS):
+        raise FileProblem(name, 1, 1, f"{shown(unit)} was chosen", f"one of {', '.join(FREQUENCY_UNITS)}")
     lines = decode(name, data)
     if looks_like_touchstone(name, lines):
         raise FileProblem(name, 1, 1, "a Touchstone file", "a spectrum as CSV; a sweep is dropped where sweeps are")

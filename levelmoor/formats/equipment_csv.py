@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -11,6 +12,8 @@ from levelmoor.formats.rawtext import decode
 
 Row = tuple[str, dict[str, Any]]
 MOST_ROWS = 2000
+_SIGNS = tuple("=+-@\t\r")
+_NUMBER = re.compile(r"[+-]?\d+([.,]\d+)?([eE][+-]?\d+)?")
 
 
 def write_equipment(kind: str, rows: Iterable[tuple[str, Mapping[str, Any]]]) -> str:
@@ -34,7 +37,10 @@ def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
     """
     lines = decode(file_name, data)
     separator = ";" if lines and lines[0].count(";") > lines[0].count(",") else ","
-    rows = list(csv.reader(lines, delimiter=separator))
+    try:
+        rows = list(csv.reader(lines, delimiter=separator))
+    except csv.Error as problem:
+        raise FileProblem(file_name, 1, 1, str(problem), "a CSV as an export writes it") from None
     if not rows or not any(h.strip() for h in rows[0]):
         raise FileProblem(file_name, 1, 1, "no headings", "the first line names the columns, as an export does")
     columns = _columns(kind, file_name, rows[0])
@@ -69,7 +75,7 @@ def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[s
         )
     name, values = "", {}
     for place, (column, text) in enumerate(zip(columns, row, strict=True), 1):
-        bare = text.strip().removeprefix("'")
+        bare = _typed(text.strip())
         if column == "name":
             name = " ".join(bare.split())[:200]
             if not name:
@@ -83,5 +89,10 @@ def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[s
 
 
 def _plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "@") or (text[:1] == "-" and not text[1:2].isdigit()) else text
+    """A cell that no spreadsheet takes for a formula: what begins with a sign and is no plain number is marked text."""
+    return f"'{text}" if text[:1] in _SIGNS and not _NUMBER.fullmatch(text) else text
+
+
+def _typed(cell: str) -> str:
+    """What was marked as text, as it was before."""
+    return cell[1:] if cell[:1] == "'" and cell[1:2] in _SIGNS else cell

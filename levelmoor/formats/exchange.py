@@ -3,11 +3,12 @@
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from hashlib import sha256
-from typing import Any, Literal, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.bounds import CLAIMS, READINGS
 from levelmoor.core.calibration import ErrorTerms
 from levelmoor.core.captures import Capture
 from levelmoor.core.claims import Claim
@@ -15,22 +16,28 @@ from levelmoor.core.curve import Curve
 from levelmoor.core.decision import Rule, Verdict
 from levelmoor.core.dips import Width
 from levelmoor.core.equipment import Equipment, Instrument
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
+from levelmoor.core.evaluation import EDITION, Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.readings import ReadingKind
 from levelmoor.core.rule_sets import RuleSet
 from levelmoor.core.sweep import Sweep
 from levelmoor.core.trace import Trace
 from levelmoor.core.usability import DEFAULT_PROFILE, Profile, Usability
 from levelmoor.core.window_verdict import Spot, WindowFinding
 from levelmoor.core.windows import Window
+from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.check import finite, window_report
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
 from levelmoor.formats.harmonics_document import harmonics_document
+from levelmoor.formats.json_in import JsonProblem, check_json
 from levelmoor.formats.problem import FileProblem
 
 T = TypeVar("T")
+MOST = CLAIMS
+"""Rows of any kind; so many at the most are looked at, whatever a document holds."""
+Typed = Annotated[str, Field(max_length=200)]
 
 
 class ExchangeProblem(ValueError):
@@ -97,6 +104,43 @@ class CheckDocument(_Document):
     note: str = ""
 
 
+class ReadingDocument(_Document):
+    """A reading as it was typed, with what was asked and answered."""
+
+    entry_id: str = Field(max_length=40)
+    typed: dict[str, Typed] = Field(max_length=8)
+    answers: dict[str, Typed] = Field(default_factory=dict, max_length=20)
+    made_at: str = Field("", max_length=30)
+    made_by: str = Field("", max_length=200)
+
+
+class SheetDocument(_Document):
+    """Readings of one sample in one setup with one instrument; `sweep_id` is the sweep they were joined into."""
+
+    sample_id: str
+    setup_id: str
+    instrument_id: str
+    kind: ReadingKind
+    sweep_id: str = ""
+    readings: tuple[ReadingDocument, ...] = Field((), max_length=READINGS)
+
+
+class FilterDocument(_Document):
+    """The two-port sweep of a filter that might be added."""
+
+    file_name: str = Field(min_length=1, max_length=200)
+    sha256: str
+
+
+class Beside(BaseModel):
+    """What an evaluation has beside what it is judged by, and what an export leaves where it is."""
+
+    model_config = ConfigDict(frozen=True)
+    readings: tuple[SheetDocument, ...] = ()
+    filters: tuple[FilterDocument, ...] = ()
+    stays: tuple[str, ...] = ()
+
+
 class EvaluationDocument(_Document):
     format: Literal["levelmoor evaluation"] = "levelmoor evaluation"
     version: Literal[1] = 1
@@ -105,39 +149,46 @@ class EvaluationDocument(_Document):
     region: int = 1
     rule: Rule = Rule.GUARDED
     profile: Profile = DEFAULT_PROFILE
-    samples: tuple[Sample, ...] = ()
-    claims: tuple[Claim, ...] = ()
-    setups: tuple[Setup, ...] = ()
-    instruments: tuple[Instrument, ...] = ()
-    sweeps: tuple[EvidenceDocument, ...] = ()
+    samples: tuple[Sample, ...] = Field((), max_length=MOST)
+    claims: tuple[Claim, ...] = Field((), max_length=MOST)
+    setups: tuple[Setup, ...] = Field((), max_length=MOST)
+    instruments: tuple[Instrument, ...] = Field((), max_length=MOST)
+    sweeps: tuple[EvidenceDocument, ...] = Field((), max_length=MOST)
     notes: str = ""
     bench_rule: BenchRule = BenchRule.STATED
     age_limit_h: float = 24.0
-    calibrations: tuple[CalibrationRecord, ...] = ()
-    checks: tuple[CheckDocument, ...] = ()
+    calibrations: tuple[CalibrationRecord, ...] = Field((), max_length=MOST)
+    checks: tuple[CheckDocument, ...] = Field((), max_length=MOST)
     equipment: Equipment = Equipment()
-    pictures: tuple[Picture, ...] = ()
+    pictures: tuple[Picture, ...] = Field((), max_length=MOST)
     wishes: PlanWishes = PlanWishes()
     edition: int = BEFORE_EDITIONS
-    captures: tuple[CaptureDocument, ...] = ()
-    rule_sets: tuple[RuleSet, ...] = ()
+    captures: tuple[CaptureDocument, ...] = Field((), max_length=MOST)
+    rule_sets: tuple[RuleSet, ...] = Field((), max_length=MOST)
+    readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
+    filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
+    stays: tuple[str, ...] = Field((), max_length=20)
+    """What was left behind at the export, in sentences."""
 
 
+_BESIDE = tuple(Beside.model_fields)
 _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
 _CHECK_FIELDS = tuple(CheckDocument.model_fields)
 _CAPTURE_FIELDS = tuple(CaptureDocument.model_fields)
-_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures")
+_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", *_BESIDE)
 _SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in _OWN_FIELDS)
 
 
-def to_document(evaluation: Evaluation) -> dict[str, Any]:
-    """The evaluation as plain JSON data; sweeps are named by their raw files."""
+def to_document(evaluation: Evaluation, beside: Beside | None = None) -> dict[str, Any]:
+    """The evaluation as plain JSON data; sweeps are named by their raw files. What it has beside comes along where it
+    is given."""
     sweeps = tuple(EvidenceDocument(**{n: getattr(e, n) for n in _EVIDENCE_FIELDS}) for e in evaluation.sweeps)
     checks = tuple(CheckDocument(**{n: getattr(c, n) for n in _CHECK_FIELDS}) for c in evaluation.checks)
     shared = {n: getattr(evaluation, n) for n in _SHARED_FIELDS}
     captures = tuple(CaptureDocument(**{n: getattr(c, n) for n in _CAPTURE_FIELDS}) for c in evaluation.captures)
-    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, **shared)
-    return document.model_dump(mode="json")
+    more = {n: getattr(beside, n) for n in _BESIDE} if beside else {}
+    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, **shared, **more)
+    return document.model_dump(mode="json", exclude=set() if beside else set(_BESIDE))
 
 
 def json_schema() -> dict[str, Any]:
@@ -145,7 +196,7 @@ def json_schema() -> dict[str, Any]:
     return EvaluationDocument.model_json_schema()
 
 
-def raw_files_of(evaluation: Evaluation) -> dict[str, str]:
+def raw_files_of(evaluation: Evaluation, beside: Beside | None = None) -> dict[str, str]:
     """Every raw file that an evaluation rests on, SHA-256 to file name."""
     found: dict[str, str] = {}
     for evidence in evaluation.sweeps:
@@ -154,6 +205,7 @@ def raw_files_of(evaluation: Evaluation) -> dict[str, str]:
     parts = [p for c in evaluation.calibrations for p in c.parts] + [p for c in evaluation.checks for p in c.parts]
     found |= {p.sha256: p.file_name for p in parts}
     found |= {c.sha256: c.file_name for c in evaluation.captures}
+    found |= {f.sha256: f.file_name for f in beside.filters} if beside else {}
     return found | {p.sha256: p.file_name for p in evaluation.pictures}
 
 
@@ -169,12 +221,52 @@ def from_document(raw: str | bytes, files: Mapping[str, bytes], without_files: b
     FileProblem
         Where a raw file cannot be read.
     """
+    return _evaluation(read_document(raw), files, without_files)
+
+
+def read_document(raw: str | bytes) -> EvaluationDocument:
+    """The document of an evaluation from JSON text; raises ExchangeProblem naming what is not of its form."""
     try:
-        document = EvaluationDocument.model_validate_json(raw)
+        return EvaluationDocument.model_validate_json(check_json(raw))
+    except JsonProblem as problem:
+        raise ExchangeProblem(f"evaluation.json: {problem}") from None
     except ValidationError as problem:
-        first = problem.errors()[0]
-        place = ".".join(str(p) for p in first["loc"]) or "document"
-        raise ExchangeProblem(f"evaluation.json: {place}: {first['msg']}") from None
+        first = problem.errors(include_url=False, include_input=False, include_context=False)[0]
+        place = ".".join(str(p)[:80] for p in first["loc"]) or "document"
+        raise ExchangeProblem(f"evaluation.json: {place}: {first['msg'][:500]}") from None
+
+
+def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool = False) -> tuple[Evaluation, Beside]:
+    """An evaluation that is to be taken in or planned from: all of it held against the bounds of what is typed.
+
+    Raises
+    ------
+    ExchangeProblem
+        Naming the field that is not as it should be, or the raw file that is missing.
+    FileProblem
+        Where a raw file cannot be read.
+    """
+    document = read_document(raw)
+    try:
+        check_admitted(document)
+    except NotAdmitted as problem:
+        raise ExchangeProblem(f"evaluation.json: {problem}") from None
+    evaluation = _evaluation(document, files, without_files)
+    for filter_ in () if without_files else document.filters:
+        if filter_.sha256 not in files:
+            raise ExchangeProblem(f"the raw file {filter_.file_name} of a filter is missing")
+    return evaluation, Beside(**{n: getattr(document, n) for n in _BESIDE})
+
+
+def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], without_files: bool) -> Evaluation:
+    if not 1 <= document.edition <= EDITION:
+        raise ExchangeProblem(
+            f"evaluation.json: edition: {document.edition} of the rules is not known here; this program knows up to "
+            f"{EDITION}"
+        )
+    for picture in () if without_files else document.pictures:
+        if picture.sha256 not in files:
+            raise ExchangeProblem(f"the raw file {picture.file_name} of a picture is missing")
     sound = {k: data for k, data in files.items() if sha256(data).hexdigest() == k}
     evaluation = Evaluation(**{n: getattr(document, n) for n in _SHARED_FIELDS})
     if without_files:

@@ -3,46 +3,76 @@
 import io
 import json
 import zipfile
+import zlib
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from hashlib import sha256
 
+from levelmoor.core.bounds import EXPANDED_BYTES, ZIP_ENTRIES
 from levelmoor.core.evaluation import Evaluation
-from levelmoor.formats.bundle import EPOCH, LARGEST_BYTES, member_name
-from levelmoor.formats.exchange import ExchangeProblem, from_document, raw_files_of, to_document
+from levelmoor.formats.bundle import EPOCH, member_name
+from levelmoor.formats.exchange import Beside, ExchangeProblem, admitted, raw_files_of, to_document
 
 
-def write_exchange(evaluation: Evaluation, files: Mapping[str, bytes]) -> bytes:
-    """The zip's bytes; `files` by SHA-256. The same input gives the same bytes."""
-    document = json.dumps(to_document(evaluation), ensure_ascii=False, indent=1, allow_nan=False).encode()
+@dataclass(frozen=True)
+class Exchange:
+    """An evaluation as it came, its raw files by SHA-256, and what it has beside."""
+
+    evaluation: Evaluation
+    files: Mapping[str, bytes]
+    beside: Beside = field(default_factory=Beside)
+
+
+def write_exchange(of: Exchange) -> bytes:
+    """The zip's bytes. The same input gives the same bytes."""
+    evaluation, files, beside = of.evaluation, of.files, of.beside
+    document = json.dumps(to_document(evaluation, beside), ensure_ascii=False, indent=1, allow_nan=False).encode()
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo("evaluation.json", EPOCH), document, zipfile.ZIP_DEFLATED)
-        for digest, name in sorted(raw_files_of(evaluation).items()):
+        for digest, name in sorted(raw_files_of(evaluation, beside).items()):
             archive.writestr(zipfile.ZipInfo(member_name(digest, name), EPOCH), files[digest], zipfile.ZIP_DEFLATED)
+        if beside.stays:
+            archive.writestr(zipfile.ZipInfo("STAYS-BEHIND.txt", EPOCH), "\n".join((*beside.stays, "")))
     return out.getvalue()
 
 
-def read_exchange(data: bytes, without_files: bool = False) -> tuple[Evaluation, dict[str, bytes]]:
-    """An evaluation and its raw files from a zip, or from JSON alone where it needs no raw files.
+def read_exchange(data: bytes, without_files: bool = False, most_bytes: int = EXPANDED_BYTES) -> Exchange:
+    """An evaluation from a zip, or from JSON alone where it needs no raw files.
 
-    `without_files` leaves out what rests on raw files that are not there.
+    `without_files` leaves out what rests on raw files that are not there; `most_bytes` is what it may unpack to.
 
     Raises
     ------
     ExchangeProblem
-        Where it is not of this form or a raw file is missing.
+        Where it is not of this form, or a raw file is missing; names the field.
     FileProblem
         Where a raw file cannot be read.
     """
     if not data.startswith(b"PK"):
-        return from_document(data, {}, without_files), {}
+        return Exchange(*_apart(admitted(data, {}, without_files), {}))
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(info.file_size for info in archive.infolist()) > LARGEST_BYTES:
-                raise ExchangeProblem("the file unpacks to more than 400 MB")
+            listed = archive.infolist()
+            if len(listed) > ZIP_ENTRIES:
+                raise ExchangeProblem(f"the zip has {len(listed)} entries; at most {ZIP_ENTRIES} are taken")
+            if sum(info.file_size for info in listed) > most_bytes:
+                raise ExchangeProblem(f"the zip unpacks to more than {most_bytes / 1e6:g} MB")
+            if len({info.filename for info in listed}) < len(listed):
+                raise ExchangeProblem("the zip has two entries of one name")
             document = archive.read("evaluation.json")
-            raw = [archive.read(i) for i in archive.infolist() if i.filename.startswith("files/")]
-    except (zipfile.BadZipFile, KeyError, RuntimeError, NotImplementedError) as problem:
-        raise ExchangeProblem(f"not an exported evaluation: {problem}") from None
+            raw = [archive.read(i) for i in listed if i.filename.startswith("files/") and not i.is_dir()]
+    except KeyError:
+        raise ExchangeProblem("not an exported evaluation: the zip has no evaluation.json") from None
+    except ExchangeProblem:
+        raise
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, ValueError, RuntimeError) as problem:
+        raise ExchangeProblem(f"the zip is damaged: {problem}") from None
     files = {sha256(content).hexdigest(): content for content in raw}
-    return from_document(document, files, without_files), files
+    return Exchange(*_apart(admitted(document, files, without_files), files))
+
+
+def _apart(
+    found: tuple[Evaluation, Beside], files: Mapping[str, bytes]
+) -> tuple[Evaluation, Mapping[str, bytes], Beside]:
+    return found[0], files, found[1]

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
+from levelmoor.core.bounds import PIXELS
 from levelmoor.formats.problem import FileProblem
 
 LONGEST_SIDE = 1600
 LARGEST_BYTES = 20_000_000
-MOST_PIXELS = 60_000_000
 TYPES = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 
 
@@ -38,13 +38,16 @@ def read_photograph(name: str, data: bytes) -> Photograph:
     try:
         with Image.open(io.BytesIO(data), formats=tuple(TYPES)) as image:
             kind = image.format or ""
-            if image.width * image.height > MOST_PIXELS:
+            if image.width * image.height > PIXELS:
                 raise FileProblem(
-                    name, 1, 1, f"{image.width} by {image.height} pixels", "a picture of at most 60 megapixels"
+                    name,
+                    1,
+                    1,
+                    f"{image.width} by {image.height} pixels",
+                    "a picture of at most 16 million; scale it down first",
                 )
-            upright = ImageOps.exif_transpose(image)
-            upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
-            return _written(upright, kind)
+            image.thumbnail((LONGEST_SIDE, LONGEST_SIDE))  # before all else, so that only one whole picture is held
+            return _written(ImageOps.exif_transpose(image), kind)
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as problem:
         if isinstance(problem, FileProblem):
             raise

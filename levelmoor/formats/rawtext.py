@@ -1,9 +1,11 @@
 """From the bytes of a file to its lines, whatever wrote it."""
 
+from levelmoor.core.bounds import LINE_LETTERS
+from levelmoor.core.bounds import POINTS as LARGEST_POINTS
 from levelmoor.formats.problem import FileProblem
 
 LARGEST_BYTES = 20_000_000
-LARGEST_POINTS = 200_000
+MOST_LINES = LARGEST_POINTS + 50_000
 LARGEST_VALUE = 1e15
 """No frequency, impedance or ratio that was measured is larger; what is has a slip in its exponent."""
 _MAGIC = (
@@ -44,7 +46,17 @@ def decode(name: str, data: bytes) -> list[str]:
         raise FileProblem(name, line, column, "a zero byte, so this is not a text file", _WANTED)
     if "\r" in text:
         text = text.replace("\r\n", "\n").replace("\r", "\n")
-    return text.split("\n")
+    count = text.count("\n") + 1
+    if count > MOST_LINES:
+        raise FileProblem(name, MOST_LINES, 1, f"the file has {count} lines", f"at most {MOST_LINES} are read")
+    lines = text.split("\n")
+    longest = max(range(count), key=lambda i: len(lines[i]))
+    if len(lines[longest]) > LINE_LETTERS:
+        found = f"a line of {len(lines[longest])} letters"
+        raise FileProblem(
+            name, longest + 1, LINE_LETTERS, found, f"lines of at most {LINE_LETTERS}, one for each point"
+        )
+    return lines
 
 
 def _text(data: bytes) -> str | None:

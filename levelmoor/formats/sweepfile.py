@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from levelmoor.core.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.core.reading_sweep import join_readings
 from levelmoor.core.reflection import (
@@ -26,7 +27,7 @@ from levelmoor.formats.columns import (
     columns_of,
 )
 from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.rawtext import LARGEST_POINTS, decode, too_many_points
+from levelmoor.formats.rawtext import decode, too_many_points
 from levelmoor.formats.readings_file import is_readings, readings_of
 from levelmoor.formats.table import Table, read_table
 from levelmoor.formats.touchstone import frequency_problem, looks_like_touchstone, read_touchstone
@@ -63,13 +64,21 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
         Naming file, line, column, what stands there and what would be right.
     """
     options = options or ReadOptions()
+    if options.unit not in ("", *FREQUENCY_UNITS) or options.kind not in ("", *KIND_WORDS):
+        said = shown(options.unit if options.unit not in ("", *FREQUENCY_UNITS) else options.kind)
+        raise FileProblem(name, 1, 1, f"{said} was chosen", "a unit of frequency and a kind of figure from the lists")
     lines = decode(name, data)
-    if looks_like_touchstone(name, lines):
-        return _from_touchstone(name, lines, options)
-    table = read_table(name, lines)
-    if is_readings(table) and not options.columns:
-        return _from_readings(table, options)
-    return _from_table(table, options)
+    try:
+        if looks_like_touchstone(name, lines):
+            return _from_touchstone(name, lines, options)
+        table = read_table(name, lines)
+        if is_readings(table) and not options.columns:
+            return _from_readings(table, options)
+        return _from_table(table, options)
+    except FileProblem:
+        raise
+    except ValueError as problem:
+        raise FileProblem(name, 1, 1, str(problem), "a sweep of one port over rising frequencies") from None
 
 
 def _from_readings(table: Table, options: ReadOptions) -> SweepFile:

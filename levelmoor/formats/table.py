@@ -5,6 +5,7 @@ import re
 from bisect import bisect_right
 from dataclasses import dataclass, replace
 
+from levelmoor.core.bounds import CELLS, COLUMNS
 from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
@@ -110,6 +111,7 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     if not text:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
     separator = _separator([line for _, line in text])
+    _bounded(name, text, separator)
     rows = [(n, _fields(line, separator)) for n, line in text]
     first = _first_row_of_figures(rows, separator, named_rows)
     if first is None:
@@ -150,6 +152,20 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     return replace(table, unit_columns=frozenset(bisect_right(starts, place) - 1 for place in at))
 
 
+def _bounded(name: str, text: list[tuple[int, str]], separator: str) -> None:
+    """Before the lines are cut into fields: neither a row nor the table has more than anything measured has."""
+    cells = 0
+    for number, line in text:
+        fields = line.count(separator) + 1
+        # Blanks come in runs, so that only what they part counts.
+        if fields > COLUMNS and (separator != " " or len(line.split()) > COLUMNS):
+            raise FileProblem(name, number, 1, f"more than {COLUMNS} columns", "a frequency and a few figures in a row")
+        cells += fields if separator != " " else 0
+    if cells > CELLS:
+        found = f"the table has more than {CELLS} cells"
+        raise FileProblem(name, text[0][0], 1, found, "fewer columns or fewer points; cut the file")
+
+
 def _uneven(table: Table, row: int, count: int) -> None:
     expected = f"{table.width} are expected, as in the line before"
     if table.separator == "," and count == 2 * table.width:
@@ -162,7 +178,10 @@ def _uneven(table: Table, row: int, count: int) -> None:
 def _fields(line: str, separator: str) -> tuple[str, ...]:
     if separator == " ":
         return tuple(line.split())
-    fields = next(csv.reader([line], delimiter=separator))
+    try:
+        fields = next(csv.reader([line], delimiter=separator))
+    except csv.Error:  # a quote that is not closed, or a zero byte
+        fields = line.split(separator)
     while len(fields) > 2 and not fields[-1].strip():  # a separator at the end of the line
         fields.pop()
     return tuple(field.strip() for field in fields)

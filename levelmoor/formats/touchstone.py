@@ -19,9 +19,10 @@ from itertools import islice
 import numpy as np
 from numpy.typing import NDArray
 
+from levelmoor.core.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.frequency import UNITS_HZ
 from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.rawtext import LARGEST_POINTS, LARGEST_VALUE, too_many_points
+from levelmoor.formats.rawtext import LARGEST_VALUE, too_many_points
 
 PARAMETERS = ("S", "Y", "Z")
 NOTATIONS = ("RI", "MA", "DB")
@@ -30,6 +31,8 @@ _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([edED][+-]?\d+)?$")
 _D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
 _MORE_THAN_FIGURES = "!#[dD"
 _WORD = re.compile(r"\S+")
+LEAST_HZ = 1.0
+"""Nothing that is swept lies below it altogether."""
 
 
 @dataclass
@@ -107,8 +110,18 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
         )
     frequency, matrix = parsed
     hertz = np.round(frequency * UNITS_HZ[header.unit], 3)
+    if hertz[-1] < LEAST_HZ or not np.all(np.diff(hertz) > 0):
+        raise _wrong_unit(name, lines, header, float(frequency[0]), float(frequency[-1]))
     s, reference = _to_scattering(name, header, matrix)
     return TouchstoneData(header.version, hertz, s, reference)
+
+
+def _wrong_unit(name: str, lines: list[str], header: _Header, low: float, high: float) -> FileProblem:
+    """Figures that are no frequencies in the unit of the option line."""
+    number = next((i for i, line in enumerate(lines) if line.lstrip().startswith("#")), 0)
+    unit = {"hz": "Hz", "khz": "kHz", "mhz": "MHz", "ghz": "GHz"}[header.unit]
+    found = f"the option line says {unit}, and the frequencies run from {low:g} to {high:g}"
+    return FileProblem(name, number + 1, 1, found, "the unit that the frequencies are in, as in # GHz S RI R 50")
 
 
 def _read_header(name: str, lines: list[str]) -> _Header:

@@ -59,10 +59,8 @@ class Analyzer:
         values = vars(span)
         for command in self.driver.set:
             self.connection.tell(command.format(**values))
-        back = self.driver.read_back
-        taken = tuple(self.connection.number(c) for c in (back.low, back.high, back.points))
-        wanted = (span.low_hz, span.high_hz, float(span.points))
-        if any(abs(t - w) > 1e-6 * w for t, w in zip(taken, wanted, strict=True)):
+        taken, wanted = self._read_back(), (span.low_hz, span.high_hz, float(span.points))
+        if not _same(taken, wanted):
             words = (
                 f"{wanted[0] / 1e6:g} to {wanted[1] / 1e6:g} MHz with {span.points} points was asked for, and the "
                 f"instrument took {taken[0] / 1e6:g} to {taken[1] / 1e6:g} MHz with {taken[2]:g}; is that beyond it?"
@@ -70,11 +68,35 @@ class Analyzer:
             raise InstrumentProblem(Trouble.WRONG_SPAN, words)
         self.span = span
 
+    def still_set(self) -> None:
+        """Look whether the span that was set still stands; somebody may have been at the instrument since.
+
+        Raises
+        ------
+        InstrumentProblem
+            With WRONG_SPAN where it is another one: what was just swept is not what it is taken for.
+        """
+        assert self.span is not None
+        if not _same(self._read_back(), (self.span.low_hz, self.span.high_hz, float(self.span.points))):
+            words = "the span was changed at the instrument while it swept; the sweep is left out"
+            raise InstrumentProblem(Trouble.WRONG_SPAN, words)
+
+    def _read_back(self) -> tuple[float, ...]:
+        back = self.driver.read_back
+        return tuple(self.connection.number(c) for c in (back.low, back.high, back.points))
+
     def correct(self, on: bool) -> None:
         """Switch the instrument's own correction; off gives raw data."""
         if self.driver.correction is None:
             raise InstrumentProblem(Trouble.DRIVER, f"{self.driver.name} has no command for its correction")
         self.connection.tell(self.driver.correction.on if on else self.driver.correction.off)
+
+    def corrects(self) -> bool | None:
+        """Whether the instrument corrects now, as it says itself; None where its driver cannot ask."""
+        table = self.driver.correction
+        if table is None or table.ask is None:
+            return None
+        return self.connection.ask(table.ask).strip().upper() in ("1", "ON", "+1")
 
     def calibrate(self, standard: str) -> None:
         """Have a standard measured (`open`, `short`, `load`), or `save` to compute and use the correction."""
@@ -134,3 +156,7 @@ class Analyzer:
     @staticmethod
     def _wrong_count(count: float, wanted: int) -> InstrumentProblem:
         return InstrumentProblem(Trouble.GARBAGE, f"{wanted} points were swept and {count:g} came; sweep again")
+
+
+def _same(taken: tuple[float, ...], wanted: tuple[float, ...]) -> bool:
+    return all(abs(t - w) <= 1e-6 * w for t, w in zip(taken, wanted, strict=True))

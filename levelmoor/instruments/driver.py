@@ -6,9 +6,13 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-PLACEHOLDERS = {"low_hz", "high_hz", "points", "power_dbm", "rbw_hz", "reference_dbm"}
+EXAMPLE: dict[str, float | int] = {
+    "low_hz": 144e6, "high_hz": 146e6, "points": 201, "power_dbm": -10.0, "rbw_hz": 1e4, "reference_dbm": 0.0
+}  # fmt: skip
+"""What commands are tried with when a table is kept, of the kinds that they are filled in with."""
+PLACEHOLDERS = set(EXAMPLE)
 _PLACE = re.compile(r"\{([^{}]*)\}")
 _FORMAT = re.compile(r"^(\w+)(:\.?\d*[dfge]?)?$")
 
@@ -23,6 +27,10 @@ def _command(text: str) -> str:
             raise ValueError(f"{{{place}}}: a command may hold {', '.join(sorted(PLACEHOLDERS))}, as {{low_hz:.0f}}")
     if set(_PLACE.sub("", text)) & {"{", "}"}:
         raise ValueError("a brace is not closed")
+    try:
+        text.format(**EXAMPLE)
+    except (ValueError, LookupError) as problem:
+        raise ValueError(f"{text!r} cannot be filled in: {problem}") from None
     return text
 
 
@@ -65,8 +73,11 @@ class Calibrate(_Table):
 
 
 class Correction(_Table):
+    """How the instrument's own correction is switched, and asked for; without `ask` it is not known."""
+
     on: Command
     off: Command
+    ask: Command | None = None
 
 
 class Marker(_Table):
@@ -77,6 +88,27 @@ class Marker(_Table):
 
 class Driver(_Table):
     """The commands of one kind of instrument; what it cannot do is left out."""
+
+    @model_validator(mode="after")
+    def _complete(self) -> "Driver":
+        """What a sweep would find out only at the instrument."""
+        if not self.set:
+            raise ValueError("set: a span is set by at least one command")
+        wanted = {"reflection": "pairs", "spectrum": "levels"}[self.kind]
+        if self.fetch.form != wanted:
+            raise ValueError(f"fetch.form: {self.kind} comes as {wanted}, not as {self.fetch.form}")
+        placed = {m for command in self.set for m in (p.split(":")[0] for p in _PLACE.findall(command))}
+        if missing := {"low_hz", "high_hz"} - placed:
+            raise ValueError(f"set: no command sets {', '.join(sorted(missing))}")
+        asked = [("identify", self.identify), ("fetch.ask", self.fetch.ask), ("done.ask", self.done.ask)]
+        asked += [(f"read_back.{n}", c) for n, c in self.read_back]
+        for name, command in asked:
+            if "?" not in command:
+                raise ValueError(f"{name}: {command!r} asks for nothing; a question has a question mark")
+        for name, command in [("identify", self.identify), *asked, ("sweep", self.sweep)]:
+            if _PLACE.search(command):
+                raise ValueError(f"{name}: only commands under set are filled in")
+        return self
 
     name: str = Field(min_length=1, max_length=80)
     kind: Literal["reflection", "spectrum"]
@@ -94,6 +126,15 @@ class Driver(_Table):
     marker: Marker | None = None
 
 
+LARGEST_TABLE = 20_000
+
+
+def check_text(text: str | bytes) -> str | bytes:
+    if len(text) > LARGEST_TABLE:
+        raise ValueError(f"the table has {len(text)} letters; at most {LARGEST_TABLE} are read")
+    return text
+
+
 def read_driver(text: str | bytes) -> Driver:
     """A driver from its JSON.
 
@@ -103,7 +144,7 @@ def read_driver(text: str | bytes) -> Driver:
         Naming the entry that is not as it should be, and what would be right.
     """
     try:
-        return Driver.model_validate_json(text)
+        return Driver.model_validate_json(check_text(text))
     except ValidationError as problem:
         first = problem.errors()[0]
         place = ".".join(str(p) for p in first["loc"]) or "the table"

@@ -34,13 +34,16 @@ PROGRESS_EVERY_S = 0.1
 
 @dataclass(frozen=True, eq=False)
 class Taken:
-    """One sweep or trace as it came: its number, when, over which span, and whether the instrument corrected it."""
+    """One sweep or trace as it came: its number, when, over which span, and whether the instrument corrected it.
+
+    `corrected` is what the instrument said of itself after the sweep, None where its driver cannot ask.
+    """
 
     number: int
     at: datetime
     span: Span
     identity: str
-    corrected: bool
+    corrected: bool | None
     sweep: Sweep | None = None
     trace: Trace | None = None
     peak: tuple[float, float] | None = None
@@ -183,7 +186,18 @@ class LiveRun:
         else:
             trace = analyzer.trace(progress)
             peak = analyzer.peak() if self.driver.marker else None
-        return Taken(self._number + 1, datetime.now(UTC), analyzer.span, identity, self.corrected, sweep, trace, peak)
+        corrected = self._read_back(analyzer)
+        return Taken(self._number + 1, datetime.now(UTC), analyzer.span, identity, corrected, sweep, trace, peak)
+
+    def _read_back(self, analyzer: Analyzer) -> bool | None:
+        """How the instrument stands after the sweep; told where it is not as it was asked to."""
+        analyzer.still_set()
+        corrected = analyzer.corrects() if self.driver.kind == "reflection" else True
+        if corrected is not None and corrected != self.corrected:
+            self.corrected = corrected
+            state = "on" if corrected else "off"
+            self._tell("said", {"words": f"The correction was switched {state} at the instrument."})
+        return corrected
 
     def _keep(self, taken: Taken) -> None:
         with self._lock:

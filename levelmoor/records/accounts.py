@@ -1,65 +1,249 @@
-"""Users, teams and passwords."""
+"""Users and teams: who is a member, who may change the team, and how people come in and go."""
 
-from argon2 import PasswordHasher
-from argon2.exceptions import VerificationError
+import secrets
+from collections.abc import Sequence
+from datetime import timedelta
+from hashlib import sha256
+
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload
 
-from levelmoor.records.tables import Membership, Team, User
+from levelmoor.records import passwords
+from levelmoor.records import tables as t
+from levelmoor.records.audit import Actor, record
+from levelmoor.records.database import now
 
-LEAST_PASSWORD = 10
-_hasher = PasswordHasher()
-# Checked when there is no such user, so that the time taken does not tell.
-_NOBODY = _hasher.hash("nobody")
+INVITED_FOR = timedelta(days=14)
+RESET_FOR = timedelta(hours=24)
 
 
 class AccountProblem(ValueError):
     """What about an account is not as it should be."""
 
 
-def find_team(session: Session, name: str) -> Team:
+def digest(token: str) -> str:
+    """How a token is kept: who reads the database cannot use it."""
+    return sha256(token.encode()).hexdigest()
+
+
+def email_of(typed: str) -> str:
+    """An address as accounts are kept by it; raises AccountProblem for what is none."""
+    email = typed.strip().lower()
+    name, at, place = email.rpartition("@")
+    if not (name and at and place) or any(c.isspace() or not c.isprintable() for c in email) or len(email) > 200:
+        raise AccountProblem(f'"{typed.strip()[:80]}" is no e-mail address')
+    return email
+
+
+def find_user(session: Session, email: str) -> t.User | None:
+    return session.scalar(select(t.User).where(t.User.email == email.strip().lower()))
+
+
+def find_team(session: Session, name: str) -> t.Team:
     """The team of that name, made where there is none."""
-    team = session.scalar(select(Team).where(Team.name == name))
+    team = session.scalar(select(t.Team).where(t.Team.name == name))
     if team is None:
-        team = Team(name=name)
+        team = t.Team(name=name)
         session.add(team)
         session.flush()
     return team
 
 
-def add_member(session: Session, team_name: str, email: str, name: str, password: str, editor: bool) -> User:
-    """Add a user to a team. A user who is there already keeps name and password: no team may set another's.
+def name_is_taken(session: Session, team_id: int, name: str) -> bool:
+    """Whether another team has the name."""
+    return session.scalar(select(t.Team.id).where(t.Team.name == name, t.Team.id != team_id)) is not None
+
+
+def new_user(session: Session, email: str, name: str, password: str) -> t.User:
+    """An account that is in no team yet.
 
     Raises
     ------
     AccountProblem
-        For an address without @, a short password, or a team without a name.
+        For an address that is none or is taken, or a password that may not be one.
     """
-    email = email.strip().lower()
-    if "@" not in email:
-        raise AccountProblem(f'"{email}" is no e-mail address')
-    if not team_name.strip():
-        raise AccountProblem("a team needs a name")
-    user = session.scalar(select(User).where(User.email == email))
-    if user is None:
-        if len(password) < LEAST_PASSWORD:
-            raise AccountProblem(f"a password has at least {LEAST_PASSWORD} characters")
-        user = User(email=email, name=name, password_hash=_hasher.hash(password))
-        session.add(user)
-        session.flush()
-    team = find_team(session, team_name.strip())
-    membership = session.get(Membership, (user.id, team.id)) or Membership(user_id=user.id, team_id=team.id)
-    membership.editor = editor
-    session.add(membership)
+    email = email_of(email)
+    if find_user(session, email) is not None:
+        raise AccountProblem(f"{email} has an account")
+    name = " ".join(name.split())[:200] or email
+    user = t.User(email=email, name=name, password_hash=passwords.hashed(_checked(password, email, name)))
+    session.add(user)
     session.flush()
     return user
 
 
-def check_password(session: Session, email: str, password: str) -> User | None:
-    """The user whose password it is, or None; takes as long for an unknown address as for a wrong password."""
-    user = session.scalar(select(User).where(User.email == email.strip().lower()))
+def _checked(password: str, *known: str) -> str:
     try:
-        _hasher.verify(user.password_hash if user else _NOBODY, password)
-    except VerificationError:
-        return None
+        return passwords.checked(password, *known)
+    except passwords.WeakPassword as problem:
+        raise AccountProblem(str(problem)) from None
+
+
+def add_member(session: Session, team_name: str, email: str, name: str, password: str, editor: bool) -> t.User:
+    """For the operator: a user in a team, both made where they are missing. A user who is there keeps the password.
+
+    Raises
+    ------
+    AccountProblem
+        For an address that is none, a password that may not be one, or a team without a name.
+    """
+    if not team_name.strip():
+        raise AccountProblem("a team needs a name")
+    user = find_user(session, email_of(email)) or new_user(session, email, name, password)
+    join(session, find_team(session, team_name.strip()), user, editor)
     return user
+
+
+def join(session: Session, team: t.Team, user: t.User, editor: bool) -> t.Membership:
+    """Make the user a member; one who is a member already may become an editor by it and never stops being one."""
+    place = session.get(t.Membership, (user.id, team.id))
+    if place is None:
+        place = t.Membership(user_id=user.id, team_id=team.id, joined_at=now(), editor=False)
+        session.add(place)
+    place.editor = place.editor or editor
+    session.flush()
+    return place
+
+
+def set_password(session: Session, user: t.User, password: str) -> None:
+    """A new password; every sign-in of the account ends with it."""
+    user.password_hash = passwords.hashed(_checked(password, user.email, user.name))
+    for row in session.scalars(select(t.SignIn).where(t.SignIn.user_id == user.id, t.SignIn.ended_at.is_(None))):
+        row.ended_at = now()
+    for link in session.scalars(select(t.ResetLink).where(t.ResetLink.user_id == user.id)):
+        link.ended_at = link.ended_at or now()
+
+
+def check_password(session: Session, email: str, password: str) -> t.User | None:
+    """The user whose password it is, or None; takes as long for an unknown address as for a wrong password."""
+    user = find_user(session, email)
+    return user if passwords.is_right(user.password_hash if user else None, password) else None
+
+
+# -- Members ---------------------------------------------------------------------------------------------------------
+
+
+def members(session: Session, team_id: int) -> Sequence[t.Membership]:
+    query = select(t.Membership).where(t.Membership.team_id == team_id).options(joinedload(t.Membership.user))
+    return session.scalars(query.order_by(t.Membership.joined_at, t.Membership.user_id)).all()
+
+
+def _locked_members(session: Session, team_id: int) -> Sequence[t.Membership]:
+    """The members while nobody else changes them: two editors cannot each remove the other."""
+    session.execute(select(t.Team.id).where(t.Team.id == team_id).with_for_update())
+    query = select(t.Membership).where(t.Membership.team_id == team_id).options(joinedload(t.Membership.user))
+    return session.scalars(query.with_for_update().execution_options(populate_existing=True)).all()
+
+
+def _member(rows: Sequence[t.Membership], user_id: int) -> t.Membership:
+    found = next((m for m in rows if m.user_id == user_id), None)
+    if found is None:
+        raise AccountProblem("there is no such member")
+    return found
+
+
+def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Membership:
+    """Remove a member, or leave oneself.
+
+    Raises
+    ------
+    AccountProblem
+        Where it is nobody here, or the last editor.
+    """
+    rows = _locked_members(session, team_id)
+    found = _member(rows, user_id)
+    if found.editor and not any(m.editor for m in rows if m is not found):
+        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+    session.delete(found)
+    left = "left" if actor.user_id == user_id else "was removed"
+    record(session, team_id, actor, "member", f"{found.user.name} ({found.user.email}) {left}")
+    session.flush()
+    return found
+
+
+def set_editor(session: Session, team_id: int, user_id: int, editor: bool, actor: Actor) -> t.Membership:
+    """Let a member change the team, or no longer; the last editor stays one."""
+    rows = _locked_members(session, team_id)
+    found = _member(rows, user_id)
+    if found.editor and not editor and not any(m.editor for m in rows if m is not found):
+        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+    found.editor = editor
+    what = "is an editor now" if editor else "is no editor any more"
+    record(session, team_id, actor, "role", f"{found.user.name} ({found.user.email}) {what}")
+    session.flush()
+    return found
+
+
+# -- Links -----------------------------------------------------------------------------------------------------------
+
+
+def invite(session: Session, team: t.Team, email: str, editor: bool, actor: Actor) -> str:
+    """A place in the team, offered; gives the link's token. Nothing depends on whether the address has an account."""
+    email, token = email_of(email), secrets.token_urlsafe(24)
+    at = now()
+    session.add(
+        t.Invitation(
+            team_id=team.id,
+            email=email,
+            editor=editor,
+            token_sha256=digest(token),
+            made_by=actor.name,
+            made_at=at,
+            ends_at=at + INVITED_FOR,
+        )
+    )
+    record(session, team.id, actor, "invitation", f"{email} is invited{' as an editor' if editor else ''}")
+    session.flush()
+    return token
+
+
+def open_invitations(session: Session, team_id: int) -> Sequence[t.Invitation]:
+    query = select(t.Invitation).where(
+        t.Invitation.team_id == team_id, t.Invitation.ended_at.is_(None), t.Invitation.ends_at > now()
+    )
+    return session.scalars(query.order_by(t.Invitation.id)).all()
+
+
+def invitation_of(session: Session, token: str, lock: bool = False) -> t.Invitation | None:
+    """The invitation that a link is for, while it can be taken."""
+    query = select(t.Invitation).where(
+        t.Invitation.token_sha256 == digest(token), t.Invitation.ended_at.is_(None), t.Invitation.ends_at > now()
+    )
+    return session.scalar(query.with_for_update() if lock else query)
+
+
+def accept(session: Session, invitation: t.Invitation, user: t.User, actor: Actor) -> t.Membership:
+    """Take the offered place: the person's own doing, once."""
+    invitation.ended_at = now()
+    place = join(session, invitation.team, user, invitation.editor)
+    what = f"{user.name} ({user.email}) joined by the invitation for {invitation.email} that {invitation.made_by} made"
+    record(session, invitation.team_id, actor, "member", what)
+    return place
+
+
+def reset_link(session: Session, user: t.User, actor: Actor, team_id: int | None) -> str:
+    """Leave to choose a new password; gives the link's token."""
+    token, at = secrets.token_urlsafe(24), now()
+    session.add(
+        t.ResetLink(user_id=user.id, token_sha256=digest(token), made_by=actor.name, made_at=at, ends_at=at + RESET_FOR)
+    )
+    record(session, team_id, actor, "password", f"a link to reset the password of {user.email} was made")
+    session.flush()
+    return token
+
+
+def may_reset(session: Session, editor: t.User, user: t.User) -> bool:
+    """An editor may reset who is in no team but those that the editor edits; else one team took another's work."""
+    theirs = session.scalars(select(t.Membership.team_id).where(t.Membership.user_id == user.id)).all()
+    own = session.scalars(
+        select(t.Membership.team_id).where(t.Membership.user_id == editor.id, t.Membership.editor.is_(True))
+    ).all()
+    return set(theirs) <= set(own)
+
+
+def reset_of(session: Session, token: str, lock: bool = False) -> t.ResetLink | None:
+    """What a reset link is for, while it can be used."""
+    query = select(t.ResetLink).where(
+        t.ResetLink.token_sha256 == digest(token), t.ResetLink.ended_at.is_(None), t.ResetLink.ends_at > now()
+    )
+    return session.scalar(query.with_for_update() if lock else query)

@@ -1,43 +1,97 @@
 """The connection to MariaDB, and bringing its schema up to date."""
 
 import os
+import random
+import time
 from datetime import UTC, datetime
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
+from levelmoor.records.grants import grant_serving
+from levelmoor.records.private_server import FOLDER, addresses_in
+
 VARIABLE = "LEVELMOOR_DATABASE_URL"
+OWNER_VARIABLE = "LEVELMOOR_OWNER_URL"
+"""The same database by the account that owns the schema; where it is not set, the serving account is taken for it."""
+CONNECTIONS = 50
+TRIES = 6
+PAUSE_S = 0.05
+_ASKS_AGAIN = {1213, 1020}
+"""Deadlock, and a row that changed since it was read."""
+LOCK_WAIT_S = 120
+"""How long a change waits for another of the same rows: many hands on one large evaluation queue up, none fails."""
 
 
 def database_url() -> str:
-    """The address of the database from the environment.
+    """The address of the database by the serving account: from the environment, else the one that `./start` made.
 
     Raises
     ------
     RuntimeError
-        Where it is not set.
+        Where there is neither.
     """
-    url = os.environ.get(VARIABLE, "")
-    if not url:
-        raise RuntimeError(f"{VARIABLE} is not set; ./start makes a private database and sets it")
-    return url
+    return _url(VARIABLE, 0)
+
+
+def owner_url() -> str:
+    """The address of the database by the account that may change its schema."""
+    if os.environ.get(VARIABLE) and not os.environ.get(OWNER_VARIABLE):
+        return os.environ[VARIABLE]
+    return _url(OWNER_VARIABLE, 1)
+
+
+def _url(variable: str, place: int) -> str:
+    if url := os.environ.get(variable, ""):
+        return url
+    if found := addresses_in(FOLDER):
+        return found[place]
+    raise RuntimeError(
+        f"no database is named and none of ./start's runs here; run ./start in another terminal and give this "
+        f"command beside it, or set {variable}"
+    )
 
 
 def connect(url: str | None = None) -> sessionmaker[Session]:
-    """A maker of sessions on the database."""
-    engine = create_engine(url or database_url(), pool_pre_ping=True, pool_recycle=1800, pool_size=10)
+    """A maker of sessions on the database. None of its connections outlives a fork: a child opens its own."""
+    engine = create_engine(
+        url or database_url(),
+        pool_pre_ping=True,
+        pool_recycle=1800,
+        pool_size=CONNECTIONS,
+        connect_args={"init_command": f"SET innodb_lock_wait_timeout = {LOCK_WAIT_S}", "connect_timeout": 10},
+    )
+    # The child forgets the parent's connections without closing them, so that neither meets the other's.
+    os.register_at_fork(after_in_child=lambda: engine.dispose(close=False))
     return sessionmaker(engine, expire_on_commit=False)
 
 
-def migrate(url: str, revision: str = "head") -> None:
-    """Bring the schema to a revision, from nothing or from any earlier one."""
+def migrate(url: str, revision: str = "head", serving_url: str = "") -> None:
+    """Bring the schema to a revision, from nothing or from any earlier one; then give the serving account its rights.
+
+    `url` is the owner's address; without `serving_url` no rights are touched.
+    """
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
     config.attributes["url"] = url
     command.upgrade(config, revision)
+    if serving_url:
+        grant_serving(url, serving_url)
+
+
+def asks_again(problem: OperationalError) -> bool:
+    """Whether the database took a change back because another stood in its way, and asks to try it again."""
+    code = problem.orig.args[0] if problem.orig and problem.orig.args else 0
+    return code in _ASKS_AGAIN
+
+
+def pause_before(attempt: int) -> None:
+    """Wait a little before a try, longer each time, and not all for the same time."""
+    time.sleep(PAUSE_S * 2**attempt * (0.5 + random.random()))  # noqa: S311  spread, not a secret
 
 
 def now() -> datetime:

@@ -3,43 +3,96 @@
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
-from datetime import date
+from datetime import date, timedelta
 from itertools import chain, count
 from typing import Any
 
-from sqlalchemy import inspect
+from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
 from levelmoor.core.bench_records import RawPart
 from levelmoor.core.captures import Capture
-from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.evaluation import EDITION, Evaluation
 from levelmoor.core.plan_wishes import PlanWishes
+from levelmoor.core.readings import ReadingKind
 from levelmoor.core.rule_sets import RuleSet
 from levelmoor.formats.equipment_fields import OWNED, kept_from
-from levelmoor.formats.exchange import raw_files_of
+from levelmoor.formats.exchange import Beside, FilterDocument, ReadingDocument, SheetDocument, raw_files_of
+from levelmoor.formats.exchange_file import Exchange
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.sweepfile import ReadOptions
-from levelmoor.records import sweeps
+from levelmoor.records import readings, sweeps, ticks
 from levelmoor.records import tables as t
 from levelmoor.records.bench import PLACES, calibration_rows, check_rows, keep_facts, rows_of
 from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
+from levelmoor.records.database import now
+from levelmoor.records.intake import waiting
 from levelmoor.records.mapping import evaluation_of, windows_row
 from levelmoor.records.raw_files import keep_raw, raw_data
-from levelmoor.records.store import open_evaluation
+from levelmoor.records.store import open_evaluation, report_of
+
+REPEATED_WITHIN = timedelta(minutes=1)
 
 
-def exported(session: Session, row: t.Evaluation) -> tuple[Evaluation, Mapping[str, bytes]]:
-    """An evaluation with the team's whole bench, and its raw files by SHA-256."""
-    core = evaluation_of(row)
-    return core, raw_data(session, row.team_id, raw_files_of(core))
+def exported(session: Session, row: t.Evaluation) -> Exchange:
+    """An evaluation with the team's whole bench, its readings and filters, and its raw files by SHA-256."""
+    core, beside = evaluation_of(row), _beside(session, row)
+    return Exchange(core, raw_data(session, row.team_id, raw_files_of(core, beside)), beside)
 
 
-def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[str, bytes]) -> t.Evaluation:
-    """Take an exported evaluation into a team as a new one.
+def _beside(session: Session, row: t.Evaluation) -> Beside:
+    kept = tuple(
+        SheetDocument(
+            sample_id=str(s.sample_id),
+            setup_id=str(s.setup_id),
+            instrument_id=str(s.instrument_id),
+            kind=ReadingKind(s.kind),
+            sweep_id=str(s.sweep_id or ""),
+            readings=tuple(
+                ReadingDocument(
+                    entry_id=r.entry_id, typed=r.typed, answers=r.answers, made_at=r.made_at, made_by=r.made_by
+                )
+                for r in s.readings
+            ),
+        )
+        for s in readings.sheets(session, row.id)
+        if s.readings
+    )
+    filters = tuple(FilterDocument(file_name=f.file_name, sha256=f.raw_file.sha256) for f in row.filters)
+    return Beside(readings=kept, filters=filters, stays=_stays(session, row))
+
+
+def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
+    """What is of this installation alone, in sentences."""
+    said = []
+    report = report_of(session, row.id)
+    if report and report.revisions:
+        last = report.revisions[-1]
+        said.append(
+            f"Published revisions stay where they were published: {last.number}, the latest of "
+            f"{last.published_at.date()}, each with its bundle at its own address."
+        )
+    if count := len(ticks.entries(session, row.id)):
+        said.append(f"{count} {'entry' if count == 1 else 'entries'} of the run sheet stay behind.")
+    if count := len(waiting(session, row.id)):
+        said.append(f"{count} {'file that waits' if count == 1 else 'files that wait'} for their columns stay behind.")
+    if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
+        said.append("Changes made to the plan by hand stay behind: runs are named anew where it is taken in.")
+    return tuple(said)
+
+
+def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -> tuple[t.Evaluation, tuple[str, ...]]:
+    """Take an exported evaluation into a team as a new one; gives it, and what did not come along in sentences.
 
     Pieces that the team has under the same name with the same figures are used; others are added. Ids are made anew.
+    The same file sent again within a minute is the same evaluation: a form sent twice takes it in once.
     """
+    session.execute(select(t.Team.id).where(t.Team.id == team.id).with_for_update())
+    if digest and (known := _just_taken(session, team.id, digest)):
+        return known, ("It was taken in a moment ago; this is it.",)
+    core, files = came.evaluation, came.files
     row = open_evaluation(session, team, core.product.name, core.product.maker)
+    row.imported_sha256 = digest
     new = _Taken(session, team.id, files)
     instruments = {i.id: new.piece("instrument", i) for i in core.instruments}
     owned = {x.id: new.piece(kind, x) for kind, place in PLACES.items() for x in getattr(core.equipment, place)}
@@ -55,6 +108,7 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
     for check in core.checks:
         new.check(check, instruments, owned, calibrations)
     session.flush()
+    swept: dict[str, t.Sweep] = {}
     for evidence in core.sweeps:
         row.bench_sample_id, row.bench_setup_id = samples[evidence.sample_id].id, setups[evidence.setup_id].id
         row.bench_instrument_id = instruments[evidence.instrument_id].id
@@ -67,6 +121,7 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
         )
         added.name, added.raw = evidence.name, evidence.raw
         added.segments = [new.part(p) for p in evidence.segments]
+        swept[evidence.id] = added
         if added.raw or added.segments:
             sweeps.compose(added)
     row.rule_ids = [new.rules(r) for r in core.rule_sets]
@@ -74,8 +129,31 @@ def imported(session: Session, team: t.Team, core: Evaluation, files: Mapping[st
         new.capture(row, capture, samples, setups, instruments, owned)
     for picture in core.pictures:
         new.picture(row, picture, claims)
+    for filter_ in came.beside.filters:
+        raw = keep_raw(session, team.id, files[filter_.sha256])
+        session.add(t.Filter(evaluation_id=row.id, raw_file=raw, file_name=filter_.file_name))
+    for sheet in came.beside.readings:
+        new.sheet(row, sheet, samples, setups, instruments, swept)
     session.flush()
-    return row
+    session.refresh(row, ["filters"])
+    return row, (*came.beside.stays, *_judged_anew(core))
+
+
+def _just_taken(session: Session, team_id: int, digest: str) -> t.Evaluation | None:
+    return session.scalar(
+        select(t.Evaluation).where(
+            t.Evaluation.team_id == team_id,
+            t.Evaluation.imported_sha256 == digest,
+            t.Evaluation.deleted_at.is_(None),
+            t.Evaluation.created_at > now() - REPEATED_WITHIN,
+        )
+    )
+
+
+def _judged_anew(core: Evaluation) -> tuple[str, ...]:
+    if core.edition == EDITION:
+        return ()
+    return (f"It was judged by edition {core.edition} of the rules; here it is judged by edition {EDITION}.",)
 
 
 def _replace(rows: list[Any], made: list[Any], core: tuple[Any, ...]) -> dict[str, Any]:
@@ -223,6 +301,28 @@ class _Taken:
         self.session.add(row)
         self.session.flush()
         return row
+
+    def sheet(
+        self,
+        row: t.Evaluation,
+        sheet: SheetDocument,
+        samples: Mapping[str, Any],
+        setups: Mapping[str, Any],
+        instruments: Mapping[str, Any],
+        swept: Mapping[str, t.Sweep],
+    ) -> None:
+        joined = swept.get(sheet.sweep_id)
+        kept = t.ReadingSheet(
+            evaluation_id=row.id,
+            sample_id=samples[sheet.sample_id].id,
+            setup_id=setups[sheet.setup_id].id,
+            instrument_id=instruments[sheet.instrument_id].id,
+            kind=sheet.kind.value,
+            sweep_id=joined.id if joined else None,
+            created_at=now(),
+        )
+        kept.readings.extend(t.Reading(**r.model_dump(), received_at=now()) for r in sheet.readings)
+        self.session.add(kept)
 
     def rules(self, rules: RuleSet) -> str:
         """The id of a rule set; one that is not here becomes the team's own, by another id where another has its id."""

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from hashlib import sha256
 
 from sqlalchemy import select
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from levelmoor.formats.columns import ColumnsProblem, columns_by_mapping, header_key, headings_of
@@ -129,10 +130,9 @@ def _read_waiting(session: Session, row: t.Evaluation, pending: t.PendingFile, c
 
 
 def remember(session: Session, team_id: int, headings: tuple[str, ...], columns: str, unit: str, of: str = "") -> None:
-    """Keep what the columns under these headings are."""
-    known = mapping_of(session, team_id, headings, of)
-    if known is None:
-        known = t.ColumnMapping(team_id=team_id, header_sha256=_digest(headings, of))
-        session.add(known)
-    known.columns, known.unit = columns, unit
-    session.flush()
+    """Keep what the columns under these headings are, also where it is said several times at the same moment."""
+    new = insert(t.ColumnMapping).values(
+        team_id=team_id, header_sha256=_digest(headings, of), columns=columns, unit=unit
+    )
+    session.execute(new.on_duplicate_key_update(columns=new.inserted.columns, unit=new.inserted.unit))
+    session.expire_all()

@@ -35,20 +35,49 @@ def sheets(session: Session, evaluation_id: int) -> Sequence[t.ReadingSheet]:
     return session.scalars(query.order_by(t.ReadingSheet.id).options(selectinload(t.ReadingSheet.readings))).all()
 
 
-def sheet_on_bench(session: Session, row: t.Evaluation, kind: ReadingKind) -> t.ReadingSheet:
-    """The sheet of what is on the bench, made where there is none."""
-    bench = (row.bench_sample_id, row.bench_setup_id, row.bench_instrument_id)
+@dataclass(frozen=True)
+class SheetPlace:
+    """What a sheet is of. It names the sheet in an address, whether or not anything was read on it yet."""
+
+    kind: ReadingKind
+    sample_id: int
+    setup_id: int
+    instrument_id: int
+
+    def __str__(self) -> str:
+        return f"{self.kind.value}-{self.sample_id}-{self.setup_id}-{self.instrument_id}"
+
+    @classmethod
+    def on_bench(cls, row: t.Evaluation, kind: ReadingKind) -> "SheetPlace":
+        return cls(kind, row.bench_sample_id or 0, row.bench_setup_id or 0, row.bench_instrument_id or 0)
+
+    @classmethod
+    def parse(cls, text: str) -> "SheetPlace":
+        """Raises ValueError where the text is no such name."""
+        kind, *ids = text.rsplit("-", 3)
+        sample, setup, instrument = (int(i) for i in ids)
+        return cls(ReadingKind(kind), sample, setup, instrument)
+
+
+def sheet_at(session: Session, row: t.Evaluation, place: SheetPlace) -> t.ReadingSheet:
+    """The sheet of a place; where there is none yet a new one, which is kept once it is added to the session."""
+    wanted = (place.kind.value, place.sample_id, place.setup_id, place.instrument_id)
     for sheet in sheets(session, row.id):
-        if (sheet.sample_id, sheet.setup_id, sheet.instrument_id) == bench and sheet.kind == kind.value:
+        if (sheet.kind, sheet.sample_id, sheet.setup_id, sheet.instrument_id) == wanted:
             return sheet
-    sheet = t.ReadingSheet(
+    return t.ReadingSheet(
         evaluation_id=row.id,
-        sample_id=bench[0],
-        setup_id=bench[1],
-        instrument_id=bench[2],
-        kind=kind.value,
+        sample_id=place.sample_id,
+        setup_id=place.setup_id,
+        instrument_id=place.instrument_id,
+        kind=place.kind.value,
         created_at=now(),
     )
+
+
+def sheet_on_bench(session: Session, row: t.Evaluation, kind: ReadingKind) -> t.ReadingSheet:
+    """The sheet of what is on the bench, made where there is none."""
+    sheet = sheet_at(session, row, SheetPlace.on_bench(row, kind))
     session.add(sheet)
     session.flush()
     return sheet

@@ -2,9 +2,11 @@
 
 import secrets
 from collections.abc import Sequence
+from dataclasses import dataclass
 from hashlib import sha256
+from typing import Generic, TypeVar
 
-from sqlalchemy import or_, select
+from sqlalchemy import Select, or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from levelmoor.core.judge import headline, judge
@@ -18,6 +20,11 @@ from levelmoor.records.captures import unit_named
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import raw_data
+
+T = TypeVar("T")
+EVALUATIONS_A_PAGE = 100
+REPORTS_A_PAGE = 50
+MOST_WORDS = 8
 
 
 class NotReady(ValueError):
@@ -34,7 +41,25 @@ def setting(session: Session, name: str, default: str) -> str:
     return row.value
 
 
-def evaluations(session: Session, team_id: int, words: str = "", verdict: str = "") -> Sequence[t.Evaluation]:
+@dataclass(frozen=True)
+class Page(Generic[T]):
+    """A page of a list: its rows, its number from 1, and whether more follow."""
+
+    rows: Sequence[T]
+    number: int
+    more: bool
+
+
+def page_of(session: Session, query: Select[T], number: int, most: int) -> Page[T]:
+    """One page of a query's rows; one row more is asked for to know whether another page follows."""
+    number = min(max(number, 1), 100_000)
+    rows = session.scalars(query.offset((number - 1) * most).limit(most + 1)).all()
+    return Page(rows[:most], number, len(rows) > most)
+
+
+def evaluations(
+    session: Session, team_id: int, words: str = "", verdict: str = "", number: int = 1
+) -> Page[t.Evaluation]:
     """The team's evaluations, the latest first; `words` in product, maker or title, `verdict` the worst one."""
     query = (
         select(t.Evaluation)
@@ -42,14 +67,13 @@ def evaluations(session: Session, team_id: int, words: str = "", verdict: str = 
         .where(t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
         .options(joinedload(t.Evaluation.product), selectinload(t.Evaluation.samples))
         .order_by(t.Evaluation.updated_at.desc(), t.Evaluation.id.desc())
-        .limit(500)
     )
-    for word in words.split():
-        like = f"%{word}%"
-        query = query.where(or_(t.Product.name.like(like), t.Product.maker.like(like), t.Evaluation.title.like(like)))
+    for word in words[:200].split()[:MOST_WORDS]:
+        columns = (t.Product.name, t.Product.maker, t.Evaluation.title)
+        query = query.where(or_(*(c.contains(word, autoescape=True) for c in columns)))
     if verdict:
         query = query.where(t.Evaluation.worst_verdict == verdict)
-    return session.scalars(query).all()
+    return page_of(session, query, number, EVALUATIONS_A_PAGE)
 
 
 def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluation | None:
@@ -111,9 +135,14 @@ def report_at(session: Session, slug: str) -> t.Report | None:
     return session.scalar(query.options(selectinload(t.Report.revisions)))
 
 
-def listed_reports(session: Session, limit: int = 100) -> Sequence[t.Report]:
-    query = select(t.Report).where(t.Report.listed.is_(True)).options(selectinload(t.Report.revisions))
-    return session.scalars(query.order_by(t.Report.id.desc()).limit(limit)).all()
+def listed_reports(session: Session, words: str = "", number: int = 1, most: int = REPORTS_A_PAGE) -> Page[t.Report]:
+    """The public list, the latest first; `words` in the title or headline of a revision."""
+    published = t.Report.revisions
+    query = select(t.Report).where(t.Report.listed.is_(True), published.any()).options(selectinload(published))
+    for word in words[:200].split()[:MOST_WORDS]:
+        columns = (t.ReportRevision.title, t.ReportRevision.headline)
+        query = query.where(published.any(or_(*(c.contains(word, autoescape=True) for c in columns))))
+    return page_of(session, query.order_by(t.Report.id.desc()), number, most)
 
 
 def missing_for_report(row: t.Evaluation) -> list[str]:
@@ -143,19 +172,27 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
         report = t.Report(team_id=team.id, evaluation_id=row.id, slug=secrets.token_urlsafe(9))
         session.add(report)
         session.flush()
-    elif not reason.strip():
+    elif report.revisions and not reason.strip():
         raise NotReady("A later revision says what changed; write the reason.")
     report.listed = listed
     at, core = now(), only_used(evaluation_of(row))
     number = len(report.revisions) + 1
     publication = Publication(
-        core.title, team.name, number, reason.strip() or "First publication.", at.date().isoformat()
+        core.title,
+        team.name,
+        number,
+        reason.strip() or "First publication.",
+        at.date().isoformat(),
+        by,
+        core.product.name,
+        core.product.maker,
+        headline(judge(core)),
     )
     bundle = write_bundle(publication, core, raw_data(session, row.team_id, raw_files_of(core)))
     revision = t.ReportRevision(
         number=number,
         title=core.title,
-        headline=headline(judge(core)),
+        headline=publication.headline,
         reason=publication.reason,
         published_at=at,
         published_by=by,

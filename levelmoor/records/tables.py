@@ -1,89 +1,38 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from datetime import date, datetime
-from typing import Any, ClassVar
+from typing import Any
 
-from sqlalchemy import (
-    JSON,
-    Date,
-    DateTime,
-    Double,
-    ForeignKey,
-    Index,
-    LargeBinary,
-    MetaData,
-    String,
-    Text,
-    UniqueConstraint,
+from sqlalchemy import Date, DateTime, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from levelmoor.records.base import EXACT, Base, Blob
+from levelmoor.records.people_tables import (
+    Attempt,
+    AuditEntry,
+    Invitation,
+    Lease,
+    Membership,
+    ResetLink,
+    Setting,
+    SignIn,
+    Team,
+    User,
 )
-from sqlalchemy.dialects.mysql import LONGBLOB
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-Blob = LargeBinary().with_variant(LONGBLOB(), "mysql", "mariadb")
-
-
-class Base(DeclarativeBase):
-    metadata = MetaData(
-        naming_convention={
-            "ix": "ix_%(column_0_label)s",
-            "uq": "uq_%(table_name)s_%(column_0_name)s",
-            "fk": "fk_%(table_name)s_%(column_0_name)s",
-            "pk": "pk_%(table_name)s",
-        }
-    )
-    type_annotation_map: ClassVar[dict[Any, Any]] = {
-        str: String(200),
-        float: Double(),
-        bytes: Blob,
-        dict[str, Any]: JSON,
-        list[Any]: JSON,
-    }
-
-
-class Setting(Base):
-    """What all application servers of one installation share, such as the key that signs sessions."""
-
-    __tablename__ = "setting"
-    name: Mapped[str] = mapped_column(String(60), primary_key=True)
-    value: Mapped[str] = mapped_column(Text)
-
-
-class Team(Base):
-    __tablename__ = "team"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(unique=True)
-    region: Mapped[int] = mapped_column(default=1)
-    rule: Mapped[str] = mapped_column(String(20), default="guarded")
-    profile: Mapped[str] = mapped_column(String(20), default="radio-safe")
-    profile_limit: Mapped[float] = mapped_column(default=2.0)
-    reports_listed: Mapped[bool] = mapped_column(default=True)
-    bench_rule: Mapped[str] = mapped_column(String(20), default="proven")
-    age_limit_h: Mapped[float] = mapped_column(default=24.0)
-    rebuild_min: Mapped[float] = mapped_column(default=20.0)
-    calibration_min: Mapped[float] = mapped_column(default=6.0)
-    sweep_min: Mapped[float] = mapped_column(default=2.0)
-    spread_hz: Mapped[float] = mapped_column(default=5e3)
-    spots: Mapped[list[Any]] = mapped_column(default=list)
-
-
-class User(Base):
-    __tablename__ = "user"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    email: Mapped[str] = mapped_column(unique=True)
-    name: Mapped[str]
-    password_hash: Mapped[str]
-    memberships: Mapped[list["Membership"]] = relationship(back_populates="user")
-
-
-class Membership(Base):
-    """A user's place in a team; an editor may change the team's settings."""
-
-    __tablename__ = "membership"
-    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
-    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), primary_key=True)
-    editor: Mapped[bool] = mapped_column(default=False)
-    user: Mapped[User] = relationship(back_populates="memberships")
-    team: Mapped[Team] = relationship()
+__all__ = [
+    "Attempt",
+    "AuditEntry",
+    "Base",
+    "Invitation",
+    "Lease",
+    "Membership",
+    "ResetLink",
+    "Setting",
+    "SignIn",
+    "Team",
+    "User",
+]
 
 
 class RawFile(Base):
@@ -177,6 +126,7 @@ class Evaluation(Base):
     wishes: Mapped[dict[str, Any]] = mapped_column(default=dict)
     plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
     rule_ids: Mapped[list[Any]] = mapped_column(default=list)
+    imported_sha256: Mapped[str] = mapped_column(String(64), default="")
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
@@ -502,7 +452,7 @@ class Report(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), unique=True)
-    slug: Mapped[str] = mapped_column(String(40), unique=True)
+    slug: Mapped[str] = mapped_column(String(40, collation=EXACT), unique=True)
     listed: Mapped[bool] = mapped_column(default=True, index=True)
     revisions: Mapped[list["ReportRevision"]] = relationship(order_by="ReportRevision.number", back_populates="report")
 

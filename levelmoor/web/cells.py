@@ -9,6 +9,7 @@ from sqlalchemy.orm import object_session
 
 from levelmoor.core.bandplan import REGIONS
 from levelmoor.core.bench_records import BenchRule, moment
+from levelmoor.core.bounds import LONG_LETTERS, NUMBERS, TEXTS, WINDOWS, one_line, unprintable
 from levelmoor.core.claims import Quantity, Tuner
 from levelmoor.core.conditions import CONDITION_WORDS
 from levelmoor.core.connectors import parse_connector
@@ -32,13 +33,18 @@ class CellProblem(ValueError):
 Parser = Callable[[str, t.Evaluation], Any]
 
 
-def text_cell(longest: int = 200, needed: str = "") -> Parser:
+def text_cell(of: str, needed: str = "") -> Parser:
+    """A text of a kind of row and field, as `sample.label`, within its bounds."""
+    longest = TEXTS[of]
+
     def parse(typed: str, _evaluation: t.Evaluation) -> str:
         bare = " ".join(typed.split()) if longest <= 200 else typed.strip()
         if needed and not bare:
             raise CellProblem(needed)
         if len(bare) > longest:
             raise CellProblem(f"At most {longest} characters; this has {len(bare)}.")
+        if sign := unprintable(bare):
+            raise CellProblem(f"It holds {sign}, which is no letter; write it anew.")
         return bare
 
     return parse
@@ -98,9 +104,13 @@ def profile_cell(name: str, limit: str) -> tuple[str, float]:
 def spots_cell(typed: str) -> list[dict[str, object]]:
     """Frequencies with what they are for, from `145.500 calling; 145.6 repeater`."""
     found: list[dict[str, object]] = []
-    for part in (p.strip() for p in typed.split(";")):
-        if not part:
-            continue
+    try:
+        parts = [p.strip() for p in one_line(typed).split(";") if p.strip()]
+    except ValueError as problem:
+        raise CellProblem(sentence(problem)) from None
+    if len(parts) > WINDOWS:
+        raise CellProblem(f"At most {WINDOWS} frequencies are taken; these are {len(parts)}.")
+    for part in parts:
         written, _, name = part.partition(" ")
         if name[:3].lower() in ("mhz", "khz"):
             unit, _, name = name.partition(" ")
@@ -153,7 +163,7 @@ def optional_number_cell(what: str, low: float, high: float, scale: float = 1.0)
 def limit_cell(typed: str, _evaluation: t.Evaluation) -> float | None:
     if not typed.strip():
         return None
-    return number(typed, "an SWR such as 1.5, or a figure in the unit of the quantity", -1e6, 1e6)
+    return number(typed, "an SWR such as 1.5, or a figure in the unit of the quantity", *NUMBERS["claim.limit"])
 
 
 def _one_of(rows: Callable[[t.Evaluation], list[Any]], what: str, optional: bool = False) -> Parser:
@@ -202,62 +212,62 @@ def calibration_choice(typed: str, evaluation: t.Evaluation) -> tuple[str, int |
 
 CELLS: Mapping[str, Mapping[str, Parser]] = {
     "product": {
-        "name": text_cell(needed="A product needs a name."),
-        "maker": text_cell(),
-        "description": text_cell(5000),
-        "in_the_box": text_cell(5000),
+        "name": text_cell("product.name", "A product needs a name."),
+        "maker": text_cell("product.maker"),
+        "description": text_cell("product.description"),
+        "in_the_box": text_cell("product.in_the_box"),
     },
     "sample": {
-        "label": text_cell(needed="A sample needs a name."),
-        "serial": text_cell(),
+        "label": text_cell("sample.label", "A sample needs a name."),
+        "serial": text_cell("sample.serial"),
         "obtained": choice_cell(Obtained),
-        "obtained_from": text_cell(),
-        "price": text_cell(60),
+        "obtained_from": text_cell("sample.obtained_from"),
+        "price": text_cell("sample.price"),
         "connector": connector_cell,
-        "suspicion": text_cell(5000),
-        "note": text_cell(5000),
+        "suspicion": text_cell("sample.suspicion"),
+        "note": text_cell("sample.note"),
     },
     "setup": {
-        "name": text_cell(needed="A setup needs a name."),
-        "description": text_cell(5000),
+        "name": text_cell("setup.name", "A setup needs a name."),
+        "description": text_cell("setup.description"),
         "plane": choice_cell(Plane),
         "tuner_in_line": _yes_no_cell,
         "line_id": _one_of(_pieces("line"), "feed line", optional=True),
         "planned": _yes_no_cell,
-        **dict.fromkeys(CONDITION_WORDS, text_cell()),
+        **dict.fromkeys(CONDITION_WORDS, text_cell("setup.condition")),
     },
     "claim": {
         "quantity": choice_cell(Quantity),
         "windows": windows_cell,
         "limit": limit_cell,
-        "z0_ohm": number_cell("a nominal impedance in Ω, as in 50", 0.1, 10000),
+        "z0_ohm": number_cell("a nominal impedance in Ω, as in 50", *NUMBERS["claim.z0_ohm"]),
         "tuner": choice_cell(Tuner),
-        "condition": text_cell(2000),
-        "source": text_cell(2000),
+        "condition": text_cell("claim.condition"),
+        "source": text_cell("claim.source"),
         "seen_on": date_cell,
-        "swr_at": optional_number_cell("an SWR above 1, as in 2", 1.001, 1000),
-        "power_w": optional_number_cell("watts above 0, as in 5", 1e-6, 1e6),
-        "mode": text_cell(40),
+        "swr_at": optional_number_cell("an SWR above 1, as in 2", *NUMBERS["claim.swr_at"]),
+        "power_w": optional_number_cell("watts above 0, as in 5", *NUMBERS["claim.power_w"]),
+        "mode": text_cell("claim.mode"),
         "duty": optional_number_cell("a duty cycle in per cent, 1 to 100", 0.1, 100, 0.01),
-        "stated": text_cell(),
+        "stated": text_cell("claim.stated"),
         "setup_id": _one_of(lambda e: e.setups, "setup", optional=True),
-        "excerpt": text_cell(5000),
+        "excerpt": text_cell("claim.excerpt"),
     },
     "evaluation": {
         "region": lambda typed, _e: region_cell(typed),
         "rule": lambda typed, _e: rule_cell(typed),
-        "profile_limit": number_cell("an SWR above 1, as in 2.5", 1.01, 1000),
-        "notes": text_cell(10000),
+        "profile_limit": number_cell("an SWR above 1, as in 2.5", *NUMBERS["evaluation.profile_limit"]),
+        "notes": text_cell("evaluation.notes"),
         "bench_sample_id": _one_of(lambda e: e.samples, "sample"),
         "bench_setup_id": _one_of(lambda e: e.setups, "setup"),
         "bench_instrument_id": _one_of(_instruments, "instrument"),
         "bench_rule": choice_cell(BenchRule),
-        "age_limit_h": number_cell("hours, as in 24", 0.1, 10000),
+        "age_limit_h": number_cell("hours, as in 24", *NUMBERS["evaluation.age_limit_h"]),
     },
     "capture": {
-        "name": text_cell(needed="A capture needs a name."),
-        "mode": text_cell(40),
-        "filter_name": text_cell(60),
+        "name": text_cell("capture.name", "A capture needs a name."),
+        "mode": text_cell("capture.mode"),
+        "filter_name": text_cell("capture.filter_name"),
         "taken_on": moment_cell,
         "carrier_hz": lambda typed, _e: frequency(typed),
         "rbw_hz": number_cell("a resolution bandwidth in kHz, as in 30", 0, 1e5),
@@ -265,9 +275,9 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "setup_id": _one_of(lambda e: e.setups, "setup"),
         "instrument_id": _one_of(_instruments, "instrument"),
     },
-    "picture": {"caption": text_cell()},
+    "picture": {"caption": text_cell("picture.caption")},
     "sweep": {
-        "name": text_cell(needed="A sweep needs a name."),
+        "name": text_cell("sweep.name", "A sweep needs a name."),
         "taken_on": moment_cell,
         "raw": _yes_no_cell,
         "sample_id": _one_of(lambda e: e.samples, "sample"),
@@ -291,6 +301,8 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
     KeyError
         Where there is no such cell.
     """
+    if len(typed) > LONG_LETTERS:
+        raise CellProblem(f"At most {LONG_LETTERS} characters; this has {len(typed)}.")
     if (kind, name) == ("evaluation", "profile"):
         evaluation.profile, evaluation.profile_limit = profile_cell(typed, str(evaluation.profile_limit))
         return

@@ -4,16 +4,22 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
-from flask import Flask, Response, abort, current_app, g, request, session
+from flask import Flask, abort, current_app, g, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user, login_required
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, joinedload, sessionmaker
 
-from levelmoor.records.tables import Evaluation, Membership, Team, User
+from levelmoor.records import sign_ins
+from levelmoor.records.audit import Actor, record
+from levelmoor.records.database import now
+from levelmoor.records.tables import Evaluation, Membership, SignIn, Team, User
+from levelmoor.web import transactions
 
 P = ParamSpec("P")
 R = TypeVar("R")
 LOOKS = ("auto", "day", "night", "sun")
+TOKEN = "sign_in"  # noqa: S105  a key, no secret
+"""Where the browser's cookie keeps the token of its sign-in."""
 
 
 class Member(UserMixin):  # type: ignore[misc]
@@ -23,24 +29,45 @@ class Member(UserMixin):  # type: ignore[misc]
         self.row = row
         self.id = row.id
         self.name = row.name
-        self.memberships = row.memberships
+        self.memberships = sorted(row.memberships, key=lambda m: (m.joined_at is not None, m.joined_at, m.team_id))
+
+
+def maker() -> sessionmaker[Session]:
+    """What makes sessions beside the request's own, for what is kept whatever becomes of the request."""
+    return current_app.config["SESSIONS"]  # type: ignore[no-any-return]
 
 
 def db() -> Session:
     """The request's database session; what it holds is committed when the request has succeeded."""
     if "db" not in g:
-        g.db = current_app.config["SESSIONS"]()
+        g.db = maker()()
     return g.db  # type: ignore[no-any-return]
 
 
+def address() -> str:
+    """From where the request comes."""
+    return request.remote_addr or ""
+
+
+def actor() -> Actor:
+    """Who does what is being done."""
+    return Actor(current_user.name, current_user.id, address())
+
+
+def note(kind: str, what: str) -> None:
+    """Add to the team's record of what was done."""
+    record(db(), team().id, actor(), kind, what)
+
+
 def membership() -> Membership | None:
-    """The user's place in the team in hand: the chosen one, else the first."""
+    """The user's place in the team in hand. The person alone chooses it; at the first it is the team joined first."""
     if not current_user.is_authenticated:
         return None
     if "membership" not in g:
         places: list[Membership] = current_user.memberships
-        chosen = [m for m in places if m.team_id == session.get("team")]
-        g.membership = next(iter(chosen or places), None)
+        if "team" not in session and places:
+            session["team"] = places[0].team_id
+        g.membership = next((m for m in places if m.team_id == session.get("team")), None)
     return g.membership  # type: ignore[no-any-return]
 
 
@@ -52,12 +79,19 @@ def team() -> Team:
     return place.team
 
 
+def wants_part() -> bool:
+    """Whether a part of a page is asked for. Who comes back to a page by its history needs all of it."""
+    return "HX-Request" in request.headers and "HX-History-Restore-Request" not in request.headers
+
+
 def for_members(view: Callable[P, R]) -> Callable[P, R]:
-    """Only for signed-in members of a team."""
+    """Only for signed-in members of a team; one who has none in hand chooses first."""
 
     @wraps(view)
-    def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
-        team()
+    def guarded(*args: P.args, **kwargs: P.kwargs) -> Any:
+        if membership() is None:
+            return redirect(url_for("accounts.account"))
+        _one_change_after_the_other()
         return view(*args, **kwargs)
 
     return login_required(guarded)  # type: ignore[no-any-return]
@@ -71,9 +105,27 @@ def for_editors(view: Callable[P, R]) -> Callable[P, R]:
         place = membership()
         if place is None or not place.editor:
             abort(403)
+        _one_change_after_the_other()
         return view(*args, **kwargs)
 
     return login_required(guarded)  # type: ignore[no-any-return]
+
+
+def _one_change_after_the_other() -> None:
+    """Changes of one evaluation wait for one another, so that each answer shows all that was kept before it; changes
+    of what a team owns likewise. Only who may change it is let wait, and only for the own team's.
+
+    The transaction sees what stands at its first reading: so one begins here.
+    """
+    if request.method != "POST":
+        return
+    db().commit()
+    evaluation_id = (request.view_args or {}).get("evaluation_id")
+    if evaluation_id is None:
+        db().execute(select(Team.id).where(Team.id == team().id).with_for_update())
+    else:
+        wanted = (Evaluation.id == evaluation_id, Evaluation.team_id == team().id)
+        db().execute(select(Evaluation.id).where(*wanted).with_for_update())
 
 
 def install(app: Flask) -> None:
@@ -83,40 +135,31 @@ def install(app: Flask) -> None:
 
     @logins.user_loader  # type: ignore[untyped-decorator]
     def load(user_id: str) -> Member | None:
-        row = db().scalar(
-            select(User)
-            .where(User.id == int(user_id))
-            .options(joinedload(User.memberships).joinedload(Membership.team))
-        )
+        sign_in = sign_ins.standing(db(), str(session.get(TOKEN, "")))
+        if sign_in is None or str(sign_in.user_id) != user_id:
+            return None
+        g.sign_in = sign_in
+        _seen(sign_in)
+        query = select(User).where(User.id == sign_in.user_id)
+        row = db().scalar(query.options(joinedload(User.memberships).joinedload(Membership.team)))
         return Member(row) if row else None
-
-    @app.before_request
-    def one_change_after_the_other() -> None:
-        """Changes of one evaluation wait for one another, so that each answer shows all that was kept before it.
-
-        It comes before anything is read: the transaction sees what stands at its first reading.
-        """
-        places = request.view_args or {}
-        if request.method == "POST" and "evaluation_id" in places:
-            db().execute(select(Evaluation.id).where(Evaluation.id == places["evaluation_id"]).with_for_update())
-
-    @app.after_request
-    def commit(response: Response) -> Response:
-        held: Session | None = g.get("db")
-        if held is not None:
-            if response.status_code < 400:
-                held.commit()
-            else:
-                held.rollback()
-        return response
 
     @app.teardown_appcontext
     def close(_error: BaseException | None) -> None:
-        held: Session | None = g.pop("db", None)
-        if held is not None:
-            held.close()
+        transactions.close()
 
     @app.context_processor
     def shared() -> dict[str, Any]:
         look = request.cookies.get("look", "auto")
-        return {"look": look if look in LOOKS else "auto", "looks": LOOKS, "place": membership()}
+        alone = bool(g.get("alone"))
+        place = None if alone else membership()
+        return {"look": look if look in LOOKS else "auto", "looks": LOOKS, "place": place, "alone": alone}
+
+
+def _seen(sign_in: SignIn) -> None:
+    """Keep now and then that the browser was there; beside the request, which may be one that only reads."""
+    if now() - sign_in.seen_at > sign_ins.SEEN_EVERY:
+        with maker().begin() as beside:
+            row = beside.get(SignIn, sign_in.id)
+            if row is not None:
+                row.seen_at = now()

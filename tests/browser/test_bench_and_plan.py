@@ -87,8 +87,8 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     page.goto(f"{home}/plan")
     page.get_by_text("Without evidence:", exact=True).wait_for()
     assert "an adapter BNC male to N male is missing" in page.locator("#plan-work").inner_text()
-    page.get_by_role("button", name="Noted").click()
-    page.get_by_role("button", name="Noted").wait_for(state="hidden")
+    page.get_by_role("button", name="Note this plan").click()
+    page.get_by_role("button", name="Note this plan").wait_for(state="hidden")
 
     page.get_by_role("link", name="Equipment").click()
     page.get_by_role("button", name="Add an adapter").click()

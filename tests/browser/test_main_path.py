@@ -30,15 +30,15 @@ def levelmoor(*arguments, **options):
 
 
 @pytest.fixture
-def empty(database_url):
+def empty(database_url, owner_url):
     """A server on a database with nothing in it but the schema: its address and its database."""
     name = f"levelmoor_{secrets.token_hex(4)}"
-    engine = create_engine(database_url)
+    engine = create_engine(owner_url)
     with engine.begin() as connection:
         connection.execute(text(f"CREATE DATABASE {name} CHARACTER SET utf8mb4"))
     engine.dispose()
     url = database_url.replace("/levelmoor?", f"/{name}?")
-    migrate(url)
+    migrate(owner_url.replace("/levelmoor?", f"/{name}?"), serving_url=url)
     app = create_app(url)
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever)

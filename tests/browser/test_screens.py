@@ -305,20 +305,31 @@ def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
     page.get_by_text("Own limit 2.5:1").wait_for()
 
 
-def test_member_is_added_and_signs_in(page, member):
+def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member):
     sign_in(page, member)
     page.goto("/team")
     email = f"new-{member.email}"
     page.get_by_label("E-mail address").fill(email)
-    page.get_by_label("First password").fill("short")
-    page.get_by_role("button", name="Add", exact=True).click()
-    assert "at least 10 characters" in page.get_by_role("alert").inner_text()
-    page.get_by_label("First password").fill(member.password)
-    page.get_by_role("button", name="Add", exact=True).click()
-    page.get_by_text(f"{email} is a member now.").wait_for()
+    page.get_by_role("button", name="Invite", exact=True).click()
+    link = page.get_by_label("The link").input_value()
     page.get_by_role("button", name="Sign out").click()
     page.get_by_role("heading", name="Sign in").wait_for()
-    sign_in(page, type("Person", (), {"email": email, "password": member.password}))
+
+    page.goto(link)
+    page.get_by_label("Your name").fill("Newcomer")
+    page.get_by_label("Password, at least").fill("short")
+    page.get_by_label("Password once more").fill("short")
+    page.get_by_role("button", name="Open an account").click()
+    assert "at least 12 letters" in page.get_by_role("alert").inner_text()
+    for field in ("Password, at least", "Password once more"):
+        page.get_by_label(field).fill(member.password)
+    page.get_by_role("button", name="Open an account").click()
+    page.get_by_role("heading", name="Sign in").wait_for()
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(member.password)
+    page.locator("form.stack").get_by_role("button", name="Sign in").click()
+    page.get_by_role("button", name=f"Join {member.team}").click()
+    page.get_by_text(f"You are a member of {member.team} now").wait_for()
     page.goto("/team")
     assert page.get_by_text("Editors of the team may change these.").is_visible()
 

@@ -2,6 +2,7 @@
 
 import json
 import re
+from contextlib import contextmanager
 
 import numpy as np
 import pytest
@@ -28,15 +29,28 @@ def case(page, member):
     return page
 
 
-@pytest.fixture
-def telephone(browser, live, member):
-    """Another screen of the same team, in a hand."""
-    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=live, has_touch=True)
+@contextmanager
+def in_a_hand(browser, live, member, **more):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=live, has_touch=True, **more)
     page = context.new_page()
     page.set_default_timeout(30_000)
     sign_in_at(page, "/sign-in", member.email)
     yield page
     context.close()
+
+
+@pytest.fixture
+def telephone(browser, live, member):
+    """Another screen of the same team, in a hand."""
+    with in_a_hand(browser, live, member) as page:
+        yield page
+
+
+@pytest.fixture
+def telephone_without_worker(browser, live, member):
+    """One whose requests can be stopped on their way: those of a service worker cannot."""
+    with in_a_hand(browser, live, member, service_workers="block") as page:
+        yield page
 
 
 def wire(f0, q=14.0, r=50.0):
@@ -94,8 +108,8 @@ def test_readings_typed_by_thumb_survive_a_lost_connection_and_are_kept_once(cas
         assert [r.typed["swr"] for r in sheet.readings] == ["1.8", "1.6"]
 
 
-def test_what_waits_outlives_the_page_and_comes_once(case, telephone):
-    page = telephone
+def test_what_waits_outlives_the_page_and_comes_once(case, telephone_without_worker):
+    page = telephone_without_worker
     page.goto(case.url.split("?")[0] + "/readings")
     page.route("**/changes", lambda route: route.abort())
     type_reading(page, "7.000", "1.8")

@@ -23,7 +23,7 @@ def cases(maker):
     load_demo(maker, refresh_card)
     with maker() as session:
         team = session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM))
-        rows = [store.evaluation(session, team.id, e.id) for e in store.evaluations(session, team.id)]
+        rows = [store.evaluation(session, team.id, e.id) for e in store.evaluations(session, team.id).rows]
         reports = list(session.scalars(select(t.Report).where(t.Report.team_id == team.id)))
         yield rows, [r.revisions for r in reports]
 

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
+from levelmoor.core.evaluation import EDITION, Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
 from levelmoor.core.judge import judge
 from levelmoor.core.windows import Window
 from levelmoor.formats.bundle import MARK, BundleProblem, Publication, read_bundle, verify_bundle, write_bundle
@@ -92,6 +92,30 @@ def test_other_verdict_than_the_evidence_gives_is_different():
 def test_what_is_no_bundle(members, words):
     with pytest.raises(BundleProblem, match=words):
         read_bundle(rebuilt(**members))
+
+
+def test_second_entry_of_one_name_is_refused():
+    """Which of the two a reader takes is the reader's business; so neither is taken."""
+    out = BytesIO(BUNDLE)
+    with zipfile.ZipFile(out, "a") as archive, pytest.warns(UserWarning, match="Duplicate"):
+        archive.writestr("findings.json", b"{}")
+        archive.comment = MARK + b"0" * 64
+    body = out.getvalue()[:-64]
+    with pytest.raises(BundleProblem, match="two entries of one name"):
+        read_bundle(body + sha256(body).hexdigest().encode())
+
+
+def test_edition_of_the_rules_that_is_not_known_is_refused():
+    document = to_document(CASE)
+    document["edition"] = EDITION + 1
+    with pytest.raises(BundleProblem, match=f"edition: {EDITION + 1} of the rules is not known"):
+        read_bundle(rebuilt(**{"evaluation.json": json.dumps(document).encode()}))
+
+
+def test_who_published_what_is_under_the_digest():
+    said = Publication("t", "team", 1, "First.", "2026-11-25", "Somebody", "Antenna", "Maker", "1 Fail")
+    manifest = read_bundle(write_bundle(said, CASE, {sha256(RAW).hexdigest(): RAW})).manifest
+    assert {n: manifest[n] for n in vars(said)} == vars(said)
 
 
 @pytest.mark.parametrize("data", [b"", b"PK\x03\x04 nothing", RAW, BUNDLE[:-1]])

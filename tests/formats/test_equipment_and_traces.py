@@ -17,7 +17,7 @@ from levelmoor.formats.equipment_csv import read_equipment, write_equipment
 from levelmoor.formats.equipment_fields import OWNED, kept_from, piece
 from levelmoor.formats.equipment_starter import STARTER
 from levelmoor.formats.exchange import ExchangeProblem, from_document, json_schema, to_document
-from levelmoor.formats.exchange_file import read_exchange, write_exchange
+from levelmoor.formats.exchange_file import Exchange, read_exchange, write_exchange
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.plan_document import plan_document
 from levelmoor.formats.problem import FileProblem
@@ -197,7 +197,8 @@ def with_files(case):
 
 def test_exported_evaluation_is_judged_and_planned_as_it_was():
     case, files = with_files(through_the_line(0.2))
-    again, kept_files = read_exchange(write_exchange(case, files))
+    back = read_exchange(write_exchange(Exchange(case, files)))
+    again, kept_files = back.evaluation, back.files
     assert kept_files == files
     assert judge(again) == judge(case)
     assert plan_document(make_plan(again)) == plan_document(make_plan(case))
@@ -208,7 +209,7 @@ def test_export_without_its_files_is_refused_but_may_be_planned():
     bare = json.dumps(to_document(case)).encode()
     with pytest.raises(ExchangeProblem, match="is missing"):
         read_exchange(bare)
-    planned, _ = read_exchange(bare, without_files=True)
+    planned = read_exchange(bare, without_files=True).evaluation
     assert planned.sweeps == ()
     assert make_plan(planned).runs or make_plan(planned).uncovered
 
@@ -278,6 +279,6 @@ def test_what_is_no_export_is_refused(data):
 def test_example_of_the_documents_is_planned():
     text = (Path(__file__).parents[2] / "docs/formats.md").read_text("utf-8")
     example = text.split("```json\n")[1].split("```")[0]
-    plan = make_plan(read_exchange(example.encode())[0])
+    plan = make_plan(read_exchange(example.encode()).evaluation)
     assert [r.choice.chain.words for r in plan.runs] == ["Lead", "Lead"]
     assert not plan.uncovered

@@ -92,6 +92,36 @@ def test_another_span_is_swept_from_the_next_sweep_on(run):
     run.leave(screen)
 
 
+def test_sweep_says_of_its_correction_what_the_instrument_says(run):
+    """Switched off at the instrument, not here: the sweeps from then on are kept as raw ones."""
+    screen = run.follow()
+    assert run.taken(wait_for(screen, "sweep").data["number"]).corrected is True
+    run.stand_in.correction = False
+    assert "switched off at the instrument" in wait_for(screen, "said").data["words"]
+    assert run.taken(wait_for(screen, "sweep").data["number"]).corrected is False
+    run.leave(screen)
+
+
+def test_sweep_during_which_the_span_was_changed_at_the_instrument_is_left_out(run):
+    screen = run.follow()
+    wait_for(screen, "sweep")
+    run.stand_in.high_hz = 149e6
+    assert "is left out" in wait_for(screen, "status", state="trouble").data["words"]
+    assert all(taken.span.high_hz == 150e6 for taken in run._taken.values())
+    wait_for(screen, "sweep")
+    run.leave(screen)
+
+
+def test_driver_that_cannot_ask_does_not_claim_a_correction(monkeypatch):
+    monkeypatch.setattr(live, "LINGER_S", 0.3)
+    mute = ONE.model_copy(update={"correction": ONE.correction.model_copy(update={"ask": None})})
+    with running(stand_ins()[0]) as server:
+        run = LiveRun(mute, parse_address(server.address), Span(140e6, 150e6, 101), timeout_s=0.5)
+        screen = run.follow()
+        assert run.taken(wait_for(screen, "sweep").data["number"]).corrected is None
+        run.leave(screen)
+
+
 def test_what_is_asked_is_done_between_sweeps_or_refused(run):
     screen = run.follow()
     wait_for(screen, "sweep")

@@ -154,6 +154,11 @@ def test_every_driver_survives_being_written_and_read():
         (("{low_hz:.0f}", "{low_hz"), "not closed"),
         (('"pairs"', '"other"'), "pairs"),
         (('"kind"', '"sort"'), "kind"),
+        (("{low_hz:.0f}", "{low_hz:d}"), "cannot be filled in"),
+        (("SENS:FREQ:STAR {low_hz:.0f}", "SENS:FREQ:STAR 144e6"), "no command sets low_hz"),
+        (("CALC:DATA? SDATA", "CALC:DATA SDATA"), "asks for nothing"),
+        (("INIT:IMM;*OPC", "INIT:IMM {points}"), "only commands under set"),
+        (('"pairs"', '"levels"'), "reflection comes as pairs"),
     ],
 )
 def test_a_driver_that_is_no_plain_table_of_commands_is_refused(change, words):

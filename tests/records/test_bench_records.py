@@ -50,9 +50,9 @@ def verdicts(evaluation):
 def test_every_demo_case_moves_to_another_team_and_is_judged_and_planned_as_before(session, demo_rows):
     other = team_of(session, "Another installation")
     for row in demo_rows:
-        core, files = exported(session, row)
-        again, raw = read_exchange(write_exchange(core, files))
-        taken = store.evaluation(session, other.id, imported(session, other, again, raw).id)
+        core = (gone := exported(session, row)).evaluation
+        came = read_exchange(write_exchange(gone))
+        taken = store.evaluation(session, other.id, imported(session, other, came)[0].id)
         mine = evaluation_of(taken)
         assert verdicts(mine) == verdicts(core)
         assert without_ids(plan_document(make_plan(mine))) == without_ids(plan_document(make_plan(core)))
@@ -77,8 +77,8 @@ def test_pictures_move_with_the_evaluation(session):
         t.Picture(raw_file=raw, file_name="a.png", caption="the box", width=30, height=20, media_type="image/png")
     )
     session.flush()
-    core, files = exported(session, store.evaluation(session, team.id, row.id))
-    taken = imported(session, other, *read_exchange(write_exchange(core, files)))
+    came = exported(session, store.evaluation(session, team.id, row.id))
+    taken, _ = imported(session, other, read_exchange(write_exchange(came)))
     assert [(p.caption, p.width) for p in taken.pictures] == [("the box", 30)]
 
 
@@ -99,9 +99,9 @@ def test_joined_segments_are_one_sweep_and_both_files_are_published(session):
     with pytest.raises(ValueError, match="nothing was swept"):
         sweeps.join(one, far)
     assert len(one.segments) == 1
-    core, files = exported(session, store.evaluation(session, team.id, row.id))
-    assert len(files) == 3
-    assert read_exchange(write_exchange(core, files))[0].sweeps[0].sweep.points == 101
+    came = exported(session, store.evaluation(session, team.id, row.id))
+    assert len(came.files) == 3
+    assert read_exchange(write_exchange(came)).evaluation.sweeps[0].sweep.points == 101
 
 
 def test_raw_sweep_is_corrected_with_the_calibrations_standards(session):
@@ -137,9 +137,9 @@ def test_raw_sweep_is_corrected_with_the_calibrations_standards(session):
     set_cell("sweep", sweep, "calibration", f"record:{record.id}", row)
     set_cell("sweep", sweep, "raw", "yes", row)
     session.flush()
-    core, files = exported(session, store.evaluation(session, team.id, row.id))
+    core = (came := exported(session, store.evaluation(session, team.id, row.id))).evaluation
     assert core.sweeps[0].sweep.gamma == pytest.approx(truth.gamma, abs=1e-9)
-    assert read_exchange(write_exchange(core, files))[0].sweeps[0].sweep.gamma == pytest.approx(truth.gamma, abs=1e-9)
+    assert read_exchange(write_exchange(came)).evaluation.sweeps[0].sweep.gamma == pytest.approx(truth.gamma, abs=1e-9)
 
 
 def test_piece_taken_out_keeps_its_figures_for_what_was_measured_with_it(session):
@@ -199,8 +199,8 @@ def test_a_rule_set_that_is_not_what_its_id_means_here_comes_in_under_another(se
     carrick.rule_ids = ["club-own"]
     keep_own(session, carrick.team_id, 1e-6)
     keep_own(session, other.id, 1e-3)
-    again, raw = read_exchange(write_exchange(*exported(session, carrick)))
-    ids = [imported(session, other, again, raw).rule_ids for _ in range(2)]
+    came = read_exchange(write_exchange(exported(session, carrick)))
+    ids = [imported(session, other, came)[0].rule_ids for _ in range(2)]
     assert ids == [["club-own-2"], ["club-own-2"]]
 
 
@@ -209,9 +209,9 @@ def test_captures_rule_sets_and_their_findings_come_along_and_are_verified(sessi
     carrick = next(r for r in demo_rows if r.product.name == "Carrick Five")
     keep_own(session, carrick.team_id, 1e-6)
     carrick.rule_ids = ["us-97.307", "club-own"]
-    core, files = exported(session, carrick)
-    again, raw = read_exchange(write_exchange(core, files))
-    mine = evaluation_of(store.evaluation(session, other.id, imported(session, other, again, raw).id))
+    core = (came := exported(session, carrick)).evaluation
+    row, _ = imported(session, other, read_exchange(write_exchange(came)))
+    mine = evaluation_of(store.evaluation(session, other.id, row.id))
     before, after = judge(core), judge(mine)
     assert [(e.rule_id, e.report.verdict) for e in after.emissions] == [
         ("us-97.307", Verdict.FAIL),
@@ -219,7 +219,7 @@ def test_captures_rule_sets_and_their_findings_come_along_and_are_verified(sessi
     ]
     levels = [[h.level_dbm for h in e.report.harmonics] for e in before.emissions]
     assert [[h.level_dbm for h in e.report.harmonics] for e in after.emissions] == levels
-    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_used(core), files)
+    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_used(core), came.files)
     found = verify_bundle(bundle)
     assert found.same
     assert any(line.startswith("club-own, Unit 1") for line in found.agrees)

@@ -1,7 +1,9 @@
 import numpy as np
 import pytest
+from argon2 import PasswordHasher
 from sqlalchemy import create_engine, inspect, select, text
 from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session
 
 from levelmoor.core.judge import judge
 from levelmoor.core.reflection import gamma_from_impedance
@@ -9,7 +11,7 @@ from levelmoor.core.windows import Window
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
-from levelmoor.records import store, sweeps
+from levelmoor.records import audit, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
@@ -38,9 +40,9 @@ def case(session, member):
     return team, row
 
 
-def test_migration_from_nothing_makes_what_the_mappings_say(database_url):
-    empty = database_url.replace("/levelmoor?", "/levelmoor_empty?")
-    engine = create_engine(database_url)
+def test_migration_from_nothing_makes_what_the_mappings_say(owner_url):
+    empty = owner_url.replace("/levelmoor?", "/levelmoor_empty?")
+    engine = create_engine(owner_url)
     with engine.begin() as connection:
         connection.execute(text("CREATE DATABASE levelmoor_empty CHARACTER SET utf8mb4"))
     engine.dispose()
@@ -52,13 +54,13 @@ def test_migration_from_nothing_makes_what_the_mappings_say(database_url):
     engine.dispose()
 
 
-def test_what_an_earlier_schema_holds_is_kept_and_judged_as_before(database_url):
+def test_what_an_earlier_schema_holds_is_kept_and_judged_as_before(owner_url):
     """A team and a sweep with a day, one without, as the first schema had them."""
-    engine = create_engine(database_url)
+    engine = create_engine(owner_url)
     with engine.begin() as connection:
         connection.execute(text("CREATE DATABASE levelmoor_earlier CHARACTER SET utf8mb4"))
     engine.dispose()
-    earlier = database_url.replace("/levelmoor?", "/levelmoor_earlier?")
+    earlier = owner_url.replace("/levelmoor?", "/levelmoor_earlier?")
     migrate(earlier, "0001")
     engine = create_engine(earlier)
     columns = (
@@ -154,9 +156,56 @@ def test_later_change_makes_a_new_revision_with_its_reason(session, case):
 
 
 @pytest.mark.parametrize("statement", ["UPDATE report_revision SET reason = 'x'", "DELETE FROM report_revision"])
-def test_database_refuses_to_change_what_is_published(session, case, statement):
+def test_account_that_serves_may_not_change_what_is_published(session, case, statement):
     published(session, case)
-    with pytest.raises(DatabaseError, match="never changed"):
+    with pytest.raises(DatabaseError, match="command denied"):
+        session.execute(text(statement))
+
+
+STAYS = [
+    ("UPDATE report_revision SET reason = 'x'", "never changed"),
+    ("DELETE FROM report_revision", "never changed"),
+    ("UPDATE report SET slug = 'x'", "stays"),
+    ("DELETE FROM report", "stays"),
+    ("UPDATE audit SET who = 'x'", "never rewritten"),
+    ("DELETE FROM audit", "never rewritten"),
+]
+
+
+@pytest.mark.parametrize(("statement", "words"), STAYS)
+def test_database_refuses_every_account_to_change_what_is_published_or_was_done(
+    maker, owner_url, case, statement, words
+):
+    """Checked as the owner of the schema, in a transaction that is taken back."""
+    owner = create_engine(owner_url)
+    with Session(owner) as session:
+        team = session.merge(case[0])
+        row = store.open_evaluation(session, team, "Antenna")
+        row.bench_calibration = "at_plane"
+        row.claims.append(t.Claim(quantity="swr", limit=2.0, windows=windows_row((Window(14e6, 14.35e6, "20m"),))))
+        sweeps.add_sweep(session, row, "a.s1p", RAW)
+        store.publish(session, row, team, "Somebody", "", listed=True)
+        audit.record(session, team.id, audit.OPERATOR, "setting", "for this test")
+        session.flush()
+        with pytest.raises(DatabaseError, match=words):
+            session.execute(text(statement))
+        session.rollback()
+    owner.dispose()
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "DROP TABLE tick",
+        "ALTER TABLE tick ADD x INT",
+        "DROP TRIGGER report_no_delete",
+        "TRUNCATE report_revision",
+        "CREATE TABLE x (i INT)",
+        "DELETE FROM evaluation",
+    ],
+)
+def test_account_that_serves_may_not_touch_the_schema(session, statement):
+    with pytest.raises(DatabaseError, match="denied"):
         session.execute(text(statement))
 
 
@@ -176,14 +225,15 @@ def test_search_by_words_and_verdict(session, case):
     team, row = case
     row.worst_verdict = "pass"
     session.flush()
-    assert [e.id for e in store.evaluations(session, team.id, "ant", "pass")] == [row.id]
-    assert list(store.evaluations(session, team.id, "loop")) == []
-    assert list(store.evaluations(session, team.id, "", "fail")) == []
+    assert [e.id for e in store.evaluations(session, team.id, "ant", "pass").rows] == [row.id]
+    assert store.evaluations(session, team.id, "loop").rows == []
+    assert store.evaluations(session, team.id, "", "fail").rows == []
 
 
 def test_password_is_hashed_and_checked(session, member):
     user = check_password(session, member.email.upper(), member.password)
     assert user.password_hash.startswith("$argon2id$")
+    assert PasswordHasher().memory_cost >= 47_104  # the least of OWASP's Password Storage Cheat Sheet (memory)
     assert check_password(session, member.email, "another one") is None
     assert check_password(session, "nobody@team.example", member.password) is None
 
@@ -195,7 +245,7 @@ def test_another_team_cannot_set_a_password(session, member):
 
 
 @pytest.mark.parametrize(
-    ("email", "password", "words"), [("nowhere", "long enough here", "e-mail"), ("a@b.example", "short", "at least 10")]
+    ("email", "password", "words"), [("nowhere", "long enough here", "e-mail"), ("a@b.example", "short", "at least 12")]
 )
 def test_account_problems(session, email, password, words):
     with pytest.raises(AccountProblem, match=words):

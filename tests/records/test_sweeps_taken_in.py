@@ -122,12 +122,13 @@ def test_readings_mapped_files_and_conditions_move_to_another_team(session, row,
     join_sheet(session, row, sheet, lines(sheet))
     intake.take_in(session, row, intake.Intake(), "a.csv", LOGGER)
     intake.name_columns(session, row, intake.waiting(session, row.id)[0].row, "1:frequency,2:swr", "")
-    core, files = exported(session, row)
-    again, raw = read_exchange(write_exchange(core, files))
+    core = (came := exported(session, row)).evaluation
     other = t.Team(name="Elsewhere")
     session.add(other)
     session.flush()
-    mine = evaluation_of(store.evaluation(session, other.id, imported(session, other, again, raw).id))
+    mine = evaluation_of(
+        store.evaluation(session, other.id, imported(session, other, read_exchange(write_exchange(came)))[0].id)
+    )
     assert [(e.kind, e.columns, e.sweep.points) for e in mine.sweeps] == [
         (e.kind, e.columns, e.sweep.points) for e in core.sweeps
     ]

@@ -77,7 +77,7 @@ def test_a_rule_set_is_given_out_as_it_was_taken_in(signed_in, name):
         (rule_text(id="n" * 61), "is no id"),
         (rule_text(id="us-97.307"), "stays as it is"),
         (rule_text(sections=[]).replace('"sections": []', '"sections": 5'), "not as it should be"),
-        (rule_text().replace("225000000.0", "Infinity"), "are numbers"),
+        (rule_text().replace("225000000.0", "Infinity"), "no figure in JSON"),
         (rule_text().replace("225000000.0", '"high"'), "high"),
     ],
 )

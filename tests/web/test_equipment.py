@@ -59,3 +59,15 @@ def test_what_is_not_the_teams_is_not_there(signed_in, maker, path):
         mine = session.query(t.Owned).filter_by(name="Theirs").order_by(t.Owned.id.desc()).first().id
     assert signed_in.post(path.replace("/1/", f"/{mine}/"), data={"value": "2"}).status_code == 404
     assert b"Theirs" not in signed_in.get("/equipment").data
+
+
+@pytest.mark.parametrize("name", ["=1+1", "+cmd", "-3+cmd|x", "@x", "-3", "'quoted'"])
+def test_name_that_begins_with_a_sign_is_text_to_a_spreadsheet_and_comes_back_as_it_was(signed_in, maker, member, name):
+    signed_in.post("/equipment/load/add")
+    (row,) = ids(signed_in, maker, member, "load")
+    signed_in.post(f"/equipment/load/{row}/name", data={"value": name})
+    out = signed_in.get("/equipment/load.csv").data
+    cell = out.decode().splitlines()[1].split(",")[0].strip('"')
+    assert cell == name if name in ("-3", "'quoted'") else cell == f"'{name}"
+    signed_in.post("/equipment/load/import", data={"file": (io.BytesIO(out), "a.csv")})
+    assert len(ids(signed_in, maker, member, "load")) == 1

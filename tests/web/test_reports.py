@@ -59,7 +59,7 @@ def test_bundle_is_the_one_whose_digest_the_page_states(report, stranger):
     answer = stranger.get(report[0] + "/1/bundle.zip")
     assert verify_bundle(answer.data).same
     assert answer.headers["ETag"].strip('"') in stranger.get(report[0]).data.decode()
-    assert answer.headers["Content-Disposition"] == "attachment; filename=levelmoor-yard--dipole-1.zip"
+    assert answer.headers["Content-Disposition"] == 'attachment; filename="levelmoor-yard--dipole-1.zip"'
 
 
 def test_published_verdict_stays_whatever_the_rules_become(report, stranger, monkeypatch):

@@ -2,14 +2,17 @@
 
 import io
 import json
+from datetime import timedelta
 
 import pytest
 
+from levelmoor.core.readings import ReadingKind
 from levelmoor.core.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import store
 from levelmoor.records import tables as t
-from levelmoor.records.readings import sheets
+from levelmoor.records.database import now
+from levelmoor.records.readings import SheetPlace
 from levelmoor.web.live.runs import VARIABLE
 from tests.sweeps import rlc_sweep
 
@@ -28,9 +31,8 @@ def case(signed_in, member, maker):
 
 
 def sheet_of(signed_in, case, maker):
-    signed_in.get(f"{case}/readings")
     with maker() as session:
-        return sheets(session, int(case.split("/")[-1]))[0].id
+        return SheetPlace.on_bench(session.get(t.Evaluation, int(case.split("/")[-1])), ReadingKind.SWR)
 
 
 @pytest.mark.parametrize(
@@ -171,3 +173,20 @@ def test_a_sweep_of_swr_alone_has_no_phase_to_go_out_as_touchstone():
     )
     with pytest.raises(ValueError, match="no phase"):
         write_s1p(scalar)
+
+
+def test_instrument_in_another_teams_hands_is_not_followed_nor_kept_from(
+    signed_in, case, instrument, maker, monkeypatch
+):
+    monkeypatch.setenv(VARIABLE, "127.0.0.1:9")
+    with maker.begin() as session:
+        session.merge(t.Lease(address="127.0.0.1:9", team_id=0, until=now() + timedelta(minutes=1), floor=0))
+    try:
+        assert "in another team" in signed_in.get(f"{case}/live/{instrument}/stream").text
+        for action in ("keep", "correction", "calibrate/open", "span"):
+            answer = signed_in.post(f"{case}/live/{instrument}/{action}")
+            assert (action, answer.status_code) == (action, 409)
+            assert "in another team" in answer.get_json()["problem"]
+    finally:
+        with maker.begin() as session:
+            session.delete(session.get(t.Lease, "127.0.0.1:9"))

@@ -1,56 +1,173 @@
-"""Sign-in, sign-out, the team in hand, and the look of the pages."""
+"""Sign-in, sign-out, the person's own account, links that let in, and the look of the pages."""
 
-from urllib.parse import urlsplit
+from typing import Any
 
-from flask import Blueprint, abort, redirect, render_template, request, session, url_for
+from flask import Blueprint, abort, current_app, flash, g, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user, login_required, login_user, logout_user
-from flask_wtf import FlaskForm
-from wtforms import EmailField, PasswordField
-from wtforms.validators import InputRequired
 
-from levelmoor.records.accounts import check_password
+from levelmoor.core.sentence import sentence
+from levelmoor.demo.scenario import PASSWORD as DEMO_PASSWORD
+from levelmoor.records import accounts as records
+from levelmoor.records import passwords, sign_ins
+from levelmoor.records import tables as t
+from levelmoor.records.audit import Actor, record
+from levelmoor.records.database import now
 from levelmoor.records.store import listed_reports
-from levelmoor.web.context import LOOKS, Member, db
-from levelmoor.web.security import limiter
+from levelmoor.records.tries import TooManyTries, check_tries, count_failure
+from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
+from levelmoor.web.security import is_own
 
 accounts = Blueprint("accounts", __name__, template_folder="templates")
+WRONG = "No member has this address and password."
+NO_LINK = "This link is used up or has run out; ask for a new one."
 
 
-class SignIn(FlaskForm):  # type: ignore[misc]
-    email = EmailField("E-mail address", [InputRequired("Type your e-mail address.")])
-    password = PasswordField("Password", [InputRequired("Type your password.")])
+# -- Signing in and out ----------------------------------------------------------------------------------------------
 
 
 @accounts.route("/sign-in", methods=["GET", "POST"])
-@limiter.limit("10 per minute", methods=["POST"])
 def sign_in() -> ResponseReturnValue:
     if current_user.is_authenticated:
-        return redirect(url_for("evaluations.listing"))
-    form, wrong = SignIn(), ""
-    if form.validate_on_submit():
-        user = check_password(db(), form.email.data, form.password.data)
-        if user:
-            session.clear()
-            login_user(Member(user))
-            return redirect(_local(request.args.get("next", "")) or url_for("evaluations.listing"))
-        wrong = "No member has this address and password."
-    status = 422 if wrong or form.errors else 200
-    return render_template("accounts/sign_in.html", form=form, wrong=wrong, reports=listed_reports(db(), 12)), status
+        return redirect(_onward() or url_for("evaluations.listing"))
+    email, wrong, code = request.form.get("email", "").strip(), "", 200
+    if request.method == "POST":
+        wrong = _missing(email, request.form.get("password", ""))
+        user = None if wrong else _let_in(email, request.form.get("password", ""))
+        if isinstance(user, t.User):
+            _begin(user)
+            return redirect(_onward() or url_for("evaluations.listing"))
+        wrong = wrong or str(user)
+        code = 429 if wrong.startswith("Too many") else 422
+    reports = listed_reports(db(), most=12)
+    return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports), code
 
 
-def _local(target: str) -> str:
-    """The address to go on to, if it is one of ours."""
-    parts = urlsplit(target)
-    return target if target.startswith("/") and not target.startswith(("//", "/\\")) and not parts.netloc else ""
+def _missing(email: str, password: str) -> str:
+    return "Type your e-mail address." if not email else "" if password else "Type your password."
+
+
+def _let_in(email: str, password: str) -> t.User | str:
+    """The user, or why not. What fails is counted and recorded whatever becomes of the request."""
+    try:
+        check_tries(db(), email, address())
+    except TooManyTries as problem:
+        return str(problem)
+    if password == DEMO_PASSWORD and not current_app.config["DEMO_SIGN_IN"]:
+        return "The demo's password opens nothing on a server that others can reach; use an account of your own."
+    user = records.check_password(db(), email, password)
+    if user is not None:
+        return user
+    count_failure(maker(), email, address())
+    with maker().begin() as beside:
+        known = records.find_user(beside, email)
+        who = Actor(known.name, known.id, address()) if known else Actor(email[:200], None, address())
+        for team_id in [m.team_id for m in known.memberships] if known else [None]:
+            record(beside, team_id, who, "sign-in refused", f"{email[:200]}: wrong password or no such account")
+    return WRONG
+
+
+def _begin(user: t.User) -> None:
+    """Sign the browser in with a sign-in of its own."""
+    session.clear()
+    session[TOKEN] = sign_ins.begin(db(), user, address(), request.user_agent.string)
+    login_user(Member(user))
+    for place in user.memberships:
+        record(db(), place.team_id, Actor(user.name, user.id, address()), "sign-in", f"{user.email} signed in")
+
+
+def _onward() -> str:
+    target = request.args.get("next", "")
+    return target if is_own(target) else ""
 
 
 @accounts.post("/sign-out")
 @login_required  # type: ignore[untyped-decorator]
 def sign_out() -> ResponseReturnValue:
+    _end(g.sign_in.id)
     logout_user()
     session.clear()
     return redirect(url_for("accounts.sign_in"))
+
+
+def _end(sign_in_id: int) -> None:
+    sign_ins.end(db(), current_user.id, sign_in_id)
+    for place in current_user.memberships:
+        record(db(), place.team_id, actor(), "sign-out", f"{current_user.row.email} signed out")
+
+
+# -- The account -----------------------------------------------------------------------------------------------------
+
+
+@accounts.get("/account")
+@login_required  # type: ignore[untyped-decorator]
+def account() -> ResponseReturnValue:
+    return _account()
+
+
+def _account(**more: Any) -> str:
+    data = {"sign_ins": sign_ins.of_user(db(), current_user.id), "this": g.sign_in.id, "wrong": {}}
+    return render_template("accounts/account.html", **{**data, **more})
+
+
+@accounts.post("/account/name")
+@login_required  # type: ignore[untyped-decorator]
+def name() -> ResponseReturnValue:
+    typed = " ".join(request.form.get("name", "").split())
+    if not typed or len(typed) > 200:
+        return _account(wrong={"name": "Write your name, at most 200 letters."}), 422
+    current_user.row.name = typed
+    flash("Kept.")
+    return redirect(url_for("accounts.account"))
+
+
+@accounts.post("/account/password")
+@login_required  # type: ignore[untyped-decorator]
+def password() -> ResponseReturnValue:
+    """A new password; every other sign-in of the account ends with it."""
+    form = request.form
+    if problem := own_password_problem(form.get("now", "")):
+        return _account(wrong={"now": problem}), 422
+    if form.get("new", "") != form.get("again", ""):
+        return _account(wrong={"again": "The two new passwords differ."}), 422
+    try:
+        records.set_password(db(), current_user.row, form.get("new", ""))
+    except records.AccountProblem as problem:
+        return _account(wrong={"new": sentence(problem)}), 422
+    for place in current_user.memberships:
+        record(db(), place.team_id, actor(), "password", f"{current_user.row.email} has a new password")
+    _begin(current_user.row)
+    flash("Your password is changed, and every other browser is signed out.")
+    return redirect(url_for("accounts.account"))
+
+
+def own_password_problem(typed: str) -> str:
+    """What is wrong where the person's own password is asked for once more; counted like a sign-in."""
+    email = current_user.row.email
+    try:
+        check_tries(db(), email, address())
+    except TooManyTries as problem:
+        return str(problem)
+    if records.check_password(db(), email, typed) is None:
+        count_failure(maker(), email, address())
+        return "That is not your password."
+    return ""
+
+
+@accounts.post("/account/sign-ins/<int:sign_in_id>/end")
+@login_required  # type: ignore[untyped-decorator]
+def end_sign_in(sign_in_id: int) -> ResponseReturnValue:
+    _end(sign_in_id)
+    flash("That browser is signed out.")
+    return redirect(url_for("accounts.account"))
+
+
+@accounts.post("/account/sign-ins/end-others")
+@login_required  # type: ignore[untyped-decorator]
+def end_others() -> ResponseReturnValue:
+    sign_ins.end(db(), current_user.id, but=g.sign_in.id)
+    flash("Every other browser is signed out.")
+    return redirect(url_for("accounts.account"))
 
 
 @accounts.post("/team-in-hand")
@@ -63,10 +180,102 @@ def team_in_hand() -> ResponseReturnValue:
     return redirect(url_for("evaluations.listing"))
 
 
+@accounts.post("/account/teams/<int:team_id>/leave")
+@login_required  # type: ignore[untyped-decorator]
+def leave(team_id: int) -> ResponseReturnValue:
+    db().commit()
+    try:
+        records.take_out(db(), team_id, current_user.id, actor())
+    except records.AccountProblem as problem:
+        return _account(wrong={"teams": sentence(problem)}), 422
+    flash("You have left the team.")
+    return redirect(url_for("accounts.account"))
+
+
+# -- Links that let in -----------------------------------------------------------------------------------------------
+
+
+@accounts.get("/invited/<token>")
+def invited(token: str) -> ResponseReturnValue:
+    """Who offers what place; only the person's own answer makes a member."""
+    found = records.invitation_of(db(), token)
+    if found is None:
+        return render_template("problem.html", words=NO_LINK, code=404), 404
+    return render_template("accounts/invited.html", invitation=found, token=token, wrong="", form={})
+
+
+@accounts.post("/invited/<token>")
+@login_required  # type: ignore[untyped-decorator]
+def answer(token: str) -> ResponseReturnValue:
+    """Accept or decline, signed in."""
+    found = records.invitation_of(db(), token, lock=True)
+    if found is None:
+        return render_template("problem.html", words=NO_LINK, code=404), 404
+    if request.form.get("answer") == "accept":
+        records.accept(db(), found, current_user.row, actor())
+        flash(f"You are a member of {found.team.name} now. You go on working in the team you had; change it here.")
+    else:
+        found.ended_at = now()
+        record(db(), found.team_id, actor(), "invitation", f"the invitation for {found.email} was declined")
+        flash("Declined.")
+    return redirect(url_for("accounts.account"))
+
+
+@accounts.post("/invited/<token>/account")
+def new_account(token: str) -> ResponseReturnValue:
+    """An account for who has none, once for each invitation. The answer is the same where there is one already, so
+    that nobody learns by it who has an account."""
+    found = records.invitation_of(db(), token, lock=True)
+    if found is None or found.account_asked:
+        return render_template("problem.html", words=NO_LINK, code=404), 404
+    form = request.form
+    try:
+        if form.get("password", "") != form.get("again", ""):
+            raise records.AccountProblem("the two passwords differ")
+        passwords.checked(form.get("password", ""), found.email, form.get("name", ""))
+    except ValueError as problem:
+        page = render_template(
+            "accounts/invited.html", invitation=found, token=token, wrong=sentence(problem), form=form
+        )
+        return page, 422
+    found.account_asked = True
+    if records.find_user(db(), found.email) is None:
+        records.new_user(db(), found.email, form.get("name", ""), form.get("password", ""))
+    flash(f"Now sign in as {found.email}. If the address had an account before, its password is still the old one.")
+    return redirect(url_for("accounts.sign_in", next=url_for("accounts.invited", token=token)))
+
+
+@accounts.route("/reset/<token>", methods=["GET", "POST"])
+def reset(token: str) -> ResponseReturnValue:
+    """Choose a new password by a link that an editor or the operator made."""
+    found = records.reset_of(db(), token, lock=request.method == "POST")
+    if found is None:
+        return render_template("problem.html", words=NO_LINK, code=404), 404
+    wrong = ""
+    if request.method == "POST":
+        form = request.form
+        try:
+            if form.get("password", "") != form.get("again", ""):
+                raise records.AccountProblem("the two passwords differ")
+            records.set_password(db(), found.user, form.get("password", ""))
+        except records.AccountProblem as problem:
+            wrong = sentence(problem)
+        else:
+            who = Actor(found.user.name, found.user.id, address())
+            for place in found.user.memberships:
+                record(db(), place.team_id, who, "password", f"{found.user.email} has a new password, by a link")
+            flash("Your password is changed. Sign in with it.")
+            return redirect(url_for("accounts.sign_in"))
+    return render_template(
+        "accounts/reset.html", token=token, email=found.user.email, wrong=wrong
+    ), 422 if wrong else 200
+
+
 @accounts.post("/look")
 def look() -> ResponseReturnValue:
-    wanted = request.form.get("look", "auto")
-    response = redirect(_local(request.form.get("back", "")) or "/")
+    wanted, back = request.form.get("look", "auto"), request.form.get("back", "")
+    response = redirect(back if is_own(back) else "/")
     if wanted in LOOKS:
-        response.set_cookie("look", wanted, max_age=31536000, samesite="Lax", httponly=True)
+        secure = bool(current_app.config["SESSION_COOKIE_SECURE"])
+        response.set_cookie("look", wanted, max_age=31536000, samesite="Lax", httponly=True, secure=secure)
     return response

@@ -9,6 +9,7 @@ from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CheckKind, RawPart
+from levelmoor.core.bounds import LONG_LETTERS, one_line
 from levelmoor.core.evaluation import PLANE_WORDS
 from levelmoor.core.frequency import parse_frequency
 from levelmoor.formats.evidence_files import STANDARDS, filled_check
@@ -21,8 +22,8 @@ from levelmoor.records.database import now
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.bench.view import calibration_cards, check_cards
 from levelmoor.web.cells import moment_cell, number
-from levelmoor.web.context import db, for_members, team
-from levelmoor.web.file_names import of_upload
+from levelmoor.web.context import db, for_members, note, team
+from levelmoor.web.downloads import of_upload
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
@@ -192,6 +193,7 @@ def remove_calibration(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     record = next((c for c in calibration_rows(db(), team().id) if c.id == row_id), None) or abort(404)
     record.deleted_at = now()
+    note("removal", f"the calibration of {record.done_at} was removed")
     if row.bench_calibration_id == record.id:
         row.bench_calibration, row.bench_calibration_id = "unstated", None
     return _again(row)
@@ -272,7 +274,7 @@ def _khz(text: str) -> float:
 def _pairs(text: str) -> list[list[float]]:
     """Pairs of SWR, by the analyzer and by the meter, one load after the other."""
     found = []
-    for part in (p for p in text.replace("\n", ";").split(";") if p.strip()):
+    for part in (p for p in one_line(text.replace("\n", ";")).split(";") if p.strip()):
         words = part.replace(",", ".").replace("/", " ").split()
         if len(words) != 2:
             raise ValueError(f"\"{part.strip()}\" is no pair; write the analyzer's SWR and the meter's, as in 2.0 2.3")
@@ -283,7 +285,7 @@ def _pairs(text: str) -> list[list[float]]:
 def _typed_levels(text: str) -> list[dict[str, Any]]:
     """Levels without and with a pad, typed by frequency, as the two traces that they are."""
     rows: dict[float, tuple[float, float]] = {}
-    for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
+    for part in (p.strip() for p in one_line(text.replace("\n", ";"), LONG_LETTERS).split(";") if p.strip()):
         match = re.fullmatch(r"(.+?)\s+([+\-−]?[\d.,]+)\s+([+\-−]?[\d.,]+)(?:\s*dBm?)?", part)
         if not match:
             raise ValueError(f'"{part}" is not a frequency and two levels; write 146 MHz -10.0 -50.8')
@@ -330,4 +332,5 @@ def remove_check(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     check = next((c for c in check_rows(db(), team().id) if c.id == row_id), None) or abort(404)
     check.deleted_at = now()
+    note("removal", f"a {check.kind} check of {check.done_at} was removed")
     return _again(row)

@@ -13,7 +13,7 @@ from levelmoor.core.significance import MEANING_WORDS
 from levelmoor.core.sweep_reading import WIDTH_SWRS
 from levelmoor.records import tables as t
 from levelmoor.web.compare.view import FIGURES, USABILITY, Asked, build
-from levelmoor.web.context import for_members, team
+from levelmoor.web.context import for_members, team, wants_part
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 compare = Blueprint("compare", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/compare")
@@ -28,7 +28,7 @@ PLANE_CHOICES = {
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    template = "compare/work.html" if request.headers.get("HX-Request") else "compare/page.html"
+    template = "compare/work.html" if wants_part() else "compare/page.html"
     return render_template(template, **_shown(row))
 
 

@@ -30,11 +30,12 @@ from levelmoor.records.captures import (
     unit_named,
 )
 from levelmoor.records.database import now
+from levelmoor.records.leases import take
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.context import db, for_members, maker, note, team
+from levelmoor.web.downloads import of_upload
 from levelmoor.web.emissions.view import Asked, carriers, look, pieces_words, usual_path
-from levelmoor.web.file_names import of_upload
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -193,6 +194,7 @@ def live(evaluation_id: int) -> ResponseReturnValue:
         top = min(5.2 * asked.carrier_hz, instrument.high_hz or 5.2 * asked.carrier_hz)
         span = Span(0.5 * asked.carrier_hz, top, LIVE_POINTS, rbw_hz=asked.rbw_hz or 100e3)
         db().commit()  # nobody else's change waits for the sweep
+        take(maker(), str(address), team().id)
         with Connection(address) as connection:
             analyzer = Analyzer(driver, connection)
             analyzer.configure(span)
@@ -250,7 +252,9 @@ def unit(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
 @for_members
 def remove(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    take_out(db(), _capture(row, capture_id))
+    capture = _capture(row, capture_id)
+    take_out(db(), capture)
+    note("removal", f"a capture of {row.product.name} was taken out: {capture.name}")
     db().expire(row, ["captures"])
     return _again(row)
 

@@ -9,11 +9,13 @@ from flask.typing import ResponseReturnValue
 from levelmoor.core.rule_sets import Combine, RuleSet, limit_of, rule_set_from, shipped_rule_sets
 from levelmoor.core.sentence import sentence
 from levelmoor.figures.emissions import limit_curve
+from levelmoor.formats.json_in import read_json
 from levelmoor.records import tables as t
 from levelmoor.records.captures import rule_rows, rule_sets_of
 from levelmoor.records.database import now
 from levelmoor.web.cells import CellProblem, frequency
 from levelmoor.web.context import db, for_editors, for_members, membership, team
+from levelmoor.web.downloads import download
 from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, Row, RuleForm, form_of, rules_of, typed
 
 rule_sets = Blueprint("rule_sets", __name__, template_folder="templates", url_prefix="/team/rules")
@@ -84,13 +86,10 @@ def take_in() -> ResponseReturnValue:
     """The same from a JSON file, as the page gives it out and the command line reads it."""
     file = request.files.get("file")
     try:
-        data = json.loads(file.read()) if file else {}
+        data = read_json(file.read()) if file else {}
         if not isinstance(data, dict):
             raise ValueError("a rule set is one JSON object")
         return _kept(rule_set_from(data))
-    except json.JSONDecodeError as problem:
-        said = f"line {problem.lineno}, column {problem.colno}: {problem.msg}"
-        return _page(START, problem=f"The file was not taken. {said}."), 422
     except ValueError as problem:
         return _page(START, problem=f"The file was not taken. {problem}."), 422
 
@@ -113,9 +112,7 @@ def _kept(rules: RuleSet) -> str:
 def as_json(rule_id: str) -> Response:
     rules = rule_sets_of(db(), team().id).get(rule_id) or abort(404)
     text = json.dumps(asdict(rules), ensure_ascii=False, indent=1)
-    response = Response(text, mimetype="application/json")
-    response.headers.set("Content-Disposition", "attachment", filename=f"{rule_id}.json")
-    return response
+    return download(text, f"{rule_id}.json", "application/json")
 
 
 @rule_sets.post("/<int:rule_row_id>/remove")

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flask import Blueprint, Response, abort, render_template, request
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.sentence import sentence
@@ -13,7 +13,8 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
 from levelmoor.records.database import now
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.context import db, for_members, note, team
+from levelmoor.web.downloads import download, for_download
 
 equipment = Blueprint("equipment", __name__, template_folder="templates", url_prefix="/equipment")
 
@@ -79,7 +80,9 @@ def add(kind_id: str) -> ResponseReturnValue:
 def remove(kind_id: str, row_id: int) -> ResponseReturnValue:
     """Marked, not deleted: what was measured with it keeps its figures."""
     kind = _kind(kind_id)
-    _row_of(kind, row_id).deleted_at = now()
+    row = _row_of(kind, row_id)
+    row.deleted_at = now()
+    note("removal", f"the {kind.one} {row.name} was removed")
     db().flush()
     return _table(kind)
 
@@ -120,9 +123,7 @@ def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
 def as_csv(kind_id: str) -> ResponseReturnValue:
     kind = _kind(kind_id)
     rows = [(r.name, facts_of(r)) for r in rows_of(db(), team().id, kind.id)]
-    response = Response(write_equipment(kind.id, rows), mimetype="text/csv; charset=utf-8")
-    response.headers.set("Content-Disposition", "attachment", filename=f"{kind.words.lower().replace(' ', '-')}.csv")
-    return response
+    return download(write_equipment(kind.id, rows), f"{for_download(kind.words)}.csv", "text/csv")
 
 
 @equipment.post("/<kind_id>/import")

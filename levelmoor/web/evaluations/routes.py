@@ -1,6 +1,8 @@
 """The team's evaluations: the list, and opening a new one."""
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from hashlib import sha256
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -11,7 +13,8 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
 from levelmoor.records.database import now
 from levelmoor.records.exchange import imported
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.context import db, for_members, note, team, wants_part
+from levelmoor.web.downloads import of_upload
 from levelmoor.web.evaluations.card import refresh_card
 
 evaluations = Blueprint("evaluations", __name__, template_folder="templates")
@@ -27,12 +30,13 @@ def listing() -> ResponseReturnValue:
 @for_members
 def _listing() -> str:
     words, verdict = request.args.get("words", ""), request.args.get("verdict", "")
-    rows = store.evaluations(db(), team().id, words, verdict)
-    template = "evaluations/rows.html" if request.headers.get("HX-Request") else "evaluations/list.html"
+    page = store.evaluations(db(), team().id, words, verdict, request.args.get("page", 1, type=int))
+    template = "evaluations/rows.html" if wants_part() else "evaluations/list.html"
     verdicts = [(v.value, VERDICT_WORDS[v]) for v in Verdict if v is not Verdict.OUTSIDE]
     return render_template(
         template,
-        rows=rows,
+        rows=page.rows,
+        page=page,
         words=words,
         verdict=verdict,
         verdicts=verdicts,
@@ -60,14 +64,16 @@ def take_in() -> ResponseReturnValue:
     file = request.files.get("file")
     if file is None or not file.filename:
         return render_template("problem.html", words="Choose the file that an export wrote.", code=422), 422
+    name, data = of_upload(file.filename), file.read()
     try:
-        core, files = read_exchange(file.read())
-        row = imported(db(), team(), core, files)
+        row, stays = imported(db(), team(), read_exchange(data), sha256(data).hexdigest())
     except (ExchangeProblem, FileProblem) as problem:
         db().rollback()
-        words = f"{file.filename} was not taken: {problem}"
-        return render_template("problem.html", words=words, code=422), 422
+        return render_template("problem.html", words=f"{name} was not taken: {problem}", code=422), 422
     refresh_card(row)
+    note("import", f"{name} was taken in as the evaluation of {row.product.name}")
+    for words in (f"{name} is taken in.", *stays):
+        flash(words)
     return redirect(url_for("workbench.page", evaluation_id=row.id))
 
 
@@ -78,4 +84,5 @@ def remove(evaluation_id: int) -> ResponseReturnValue:
     if row is None:
         return render_template("problem.html", words="There is no such evaluation.", code=404), 404
     row.deleted_at = now()
+    note("removal", f"the evaluation of {row.product.name} was removed")
     return redirect(url_for("evaluations.listing"))

@@ -16,7 +16,8 @@ from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.database import now
-from levelmoor.web.context import db, for_editors, for_members, membership, team
+from levelmoor.records.leases import Leased, take
+from levelmoor.web.context import db, for_editors, for_members, maker, membership, note, team
 from levelmoor.web.live.runs import reach
 
 live_settings = Blueprint("live_settings", __name__, template_folder="templates", url_prefix="/equipment/live")
@@ -72,6 +73,11 @@ def connect(instrument_id: int) -> ResponseReturnValue:
         db().rollback()
         return _page(problem=sentence(problem)), 422
     row.address, row.driver = str(address), driver
+    note("setting", f"{row.name} is live at {address}")
+    try:
+        take(maker(), str(address), team().id)
+    except Leased as problem:
+        return _page(said=f"Kept. {sentence(problem)}")
     try:
         with Connection(address) as connection:
             who = Analyzer(drivers_of(db(), team().id)[driver], connection).identify()

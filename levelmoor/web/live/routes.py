@@ -2,12 +2,14 @@
 
 import json
 import queue
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, Response, abort, jsonify, render_template, request
+from flask import Blueprint, Response, abort, current_app, jsonify, make_response, render_template, request
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from levelmoor.core.evaluation import Calibration, Evaluation
 from levelmoor.core.frequency import format_range, parse_frequency
@@ -24,11 +26,13 @@ from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.bench import instrument_of, rows_of
 from levelmoor.records.database import now
+from levelmoor.records.leases import Leased, take
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import known_run, run_of
+from levelmoor.web.live.streams import Streams
 from levelmoor.web.live.view import drawn
 from levelmoor.web.plans import plan_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -36,6 +40,7 @@ from levelmoor.web.workbench.screen import evaluation_or_404, shown
 live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")
 
 HEARTBEAT_S = 10.0
+RENEW_S = 5.0
 STEPS = ("open", "short", "load", "save")
 NEXT = "next"
 
@@ -147,12 +152,20 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     instrument, driver = _instrument(instrument_id)
     evaluation = evaluation_of(row)
+    streams: Streams = current_app.config["STREAMS"]
+    held: list[Callable[[], None]] = []
     try:
         start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
+        renew = _lease(instrument)
+        streams.enter(person := current_user.id)
+        held.append(lambda: streams.leave(person))
         run = run_of(team().id, instrument.id, instrument.address, driver, start)
         wanted = parse_frequency(request.args["wanted"]) if request.args.get("wanted") else None
         screen = run.follow()
+        held.append(lambda: run.leave(screen))
     except (ValueError, TooManyScreens) as problem:
+        for leave in held:
+            leave()
         words = sentence(problem)
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
     limits = _limits(evaluation)
@@ -160,15 +173,34 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     db().rollback()  # nothing of the database is held while the stream stays open
 
     def told() -> Iterator[str]:
-        try:
-            yield "retry: 2000\n\n"
-            while True:
-                yield from _next_events(run, screen, limits, figures, wanted)
-        finally:
-            run.leave(screen)
+        yield "retry: 2000\n\n"
+        while True:
+            try:
+                renew()
+            except Leased as problem:
+                yield _event("status", {"state": "refused", "words": sentence(problem)})
+                return
+            yield from _next_events(run, screen, limits, figures, wanted)
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(told(), mimetype="text/event-stream", headers=headers)
+    response = Response(told(), mimetype="text/event-stream", headers=headers)
+    for leave in held:  # however the stream ends, also before its first word
+        response.call_on_close(leave)
+    return response
+
+
+def _lease(instrument: t.Instrument) -> Callable[[], int]:
+    """The team has the instrument from now on; called again, it has it longer. Raises Leased where another has it."""
+    sessions, address, team_id = maker(), instrument.address, team().id
+    last = [0.0, 0]
+
+    def renew() -> int:
+        if time.monotonic() - last[0] > RENEW_S:
+            last[:] = [time.monotonic(), take(sessions, address, team_id)]
+        return int(last[1])
+
+    renew()
+    return renew
 
 
 def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
@@ -205,7 +237,12 @@ def _event(kind: str, data: dict[str, Any]) -> str:
 
 
 def _run_or_404(instrument_id: int) -> LiveRun:
-    _instrument(instrument_id)
+    """The run of an instrument that the team has in hand; 409 where another team has it."""
+    instrument, _ = _instrument(instrument_id)
+    try:
+        _lease(instrument)
+    except Leased as problem:
+        abort(make_response(jsonify(problem=sentence(problem)), 409))
     return known_run(team().id, instrument_id) or abort(404)
 
 
@@ -301,22 +338,29 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     name = f"live-{taken.at:%Y%m%d-%H%M%S}-{taken.number}.s1p"
     if any(s.file_name == name for s in row.sweeps):
         return jsonify(said=f"{name} is kept already.")
-    place = _place(row, instrument.id, taken)
-    comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {'corrected' if taken.corrected else 'raw'}"
+    place = _place(row, instrument.id, taken, _lease(instrument)())
+    state = {True: "corrected", False: "raw", None: "correction not known"}[taken.corrected]
+    comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {state}"
     data = write_s1p(taken.sweep, comment).encode()
     sweep = sweeps.add_sweep(db(), row, name, data, taken_on=f"{taken.at:%Y-%m-%dT%H:%M}", place=place)
     said = _joined(row, sweep)
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0)
-    return jsonify(said=said or f"Kept as {sweep.name}.", sweep=sweep.id)
+    said = said or f"Kept as {sweep.name}."
+    if taken.corrected is not False and place.calibration == Calibration.UNSTATED.value:
+        said += " What it was corrected with is not known; state its calibration in the evidence slip."
+    return jsonify(said=said, sweep=sweep.id)
 
 
-def _place(row: t.Evaluation, instrument_id: int, taken: Taken) -> sweeps.Place:
+def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> sweeps.Place:
     """The run's sample and setup where it came from the plan; raw data rest on no calibration yet."""
     bench = sweeps.Place.on_bench(row)
     bench = replace(bench, instrument_id=instrument_id)
-    if not taken.corrected:
+    if taken.corrected is False:
         bench = replace(bench, calibration=Calibration.NONE.value, calibration_id=None)
+    # By what is not known where its driver cannot ask, and where another team had the instrument since.
+    elif taken.corrected is None or (floor and (bench.calibration_id or 0) <= floor):
+        bench = replace(bench, calibration=Calibration.UNSTATED.value, calibration_id=None)
     planned = _planned(plan_of(evaluation_of(row)).runs, request.form.get("run", ""))
     if planned is not None:
         bench = replace(bench, sample_id=int(planned.sample_id), setup_id=int(planned.setup_id))

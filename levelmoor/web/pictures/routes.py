@@ -8,7 +8,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.context import db, for_members
-from levelmoor.web.file_names import of_upload
+from levelmoor.web.downloads import of_upload
 from levelmoor.web.workbench.routes import work
 from levelmoor.web.workbench.screen import evaluation_or_404
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flask import Blueprint, Response, abort, current_app, jsonify, render_template, request, url_for
+from flask import Blueprint, abort, current_app, jsonify, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -16,7 +16,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.cells import CellProblem
 from levelmoor.web.context import db, for_members
-from levelmoor.web.file_names import for_download
+from levelmoor.web.downloads import download, for_download
 from levelmoor.web.plan import wishes
 from levelmoor.web.plan.sheet import sheet_parts, sheet_pdf
 from levelmoor.web.plans import plan_of
@@ -36,14 +36,12 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
     evaluation = data["bench"].evaluation
     made = plan_of(evaluation)
     seen = snapshot(made, evaluation)
-    if not row.plan_seen:
-        row.plan_seen = seen
     samples = {s.id: s.label for s in evaluation.samples}
     rows = cover_rows(made)
     return {
         **data,
         "plan": made,
-        "changes": changes(row.plan_seen, seen),
+        "changes": changes(row.plan_seen or seen, seen),
         "claims": {c.id: c for c in evaluation.claims},
         "samples": samples,
         "setups": {s.id: s for s in evaluation.setups},
@@ -197,6 +195,4 @@ def pdf(evaluation_id: int) -> ResponseReturnValue:
     evaluation = evaluation_of(row)
     address = url_for("plan.sheet", evaluation_id=row.id, _external=True)
     data = sheet_pdf(plan_of(evaluation), evaluation, address, now().date().isoformat())
-    response = Response(data, mimetype="application/pdf")
-    response.headers.set("Content-Disposition", "inline", filename=f"run-sheet-{for_download(evaluation.title)}.pdf")
-    return response
+    return download(data, f"run-sheet-{for_download(evaluation.title)}.pdf", "application/pdf", inline=True)

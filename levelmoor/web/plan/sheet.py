@@ -4,12 +4,12 @@ import io
 import re
 from base64 import b64encode
 from dataclasses import dataclass
-from html import escape
 from importlib.resources import files
 from pathlib import Path
 
 import segno
 from jinja2 import Environment, PackageLoader
+from markupsafe import Markup
 
 from levelmoor.core import cautions
 from levelmoor.core.evaluation import Evaluation, Sample, Setup
@@ -59,10 +59,16 @@ def code_of(text: str) -> str:
     return out.getvalue().decode()
 
 
+def css_string(text: str) -> Markup:
+    """A text as a string of CSS: whatever is no plain letter, digit or blank by its number."""
+    plain = (c if (c.isalnum() and c.isascii()) or c in " ,." else f"\\{ord(c):06x} " for c in text)
+    return Markup('"{}"').format(Markup("".join(plain)))  # noqa: S704  nothing but letters, digits and numbers
+
+
 _environment = Environment(
     loader=PackageLoader("levelmoor.web.plan", "templates"), autoescape=True, trim_blocks=True, lstrip_blocks=True
 )
-_environment.filters.update(mhz=format_mhz, step=format_step, swr=format_swr)
+_environment.filters.update(mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string)
 _environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
 
 
@@ -70,9 +76,13 @@ def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: st
     """The run sheet as A4 PDF. `address` is the sheet's own, to which each run's code leads; without it, no code."""
     from weasyprint import HTML
 
+    from levelmoor.web.plan.own_files import OwnFiles
+
     html = sheet_html(plan, evaluation, address, made_on)
-    static = Path(str(files("levelmoor.web").joinpath("static")))
-    return bytes(HTML(string=html, base_url=str(static) + "/").write_pdf())
+    return bytes(HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts")).write_pdf())
+
+
+STATIC = Path(str(files("levelmoor.web").joinpath("static")))
 
 
 def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> str:
@@ -90,7 +100,7 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
         address=address,
         code_of=code_of,
         made_on=made_on,
-        running=escape(f"{evaluation.title}, run sheet"),
+        running=f"{evaluation.title}, run sheet" + (f", {made_on}" if made_on else ""),
     )
 
 

@@ -9,12 +9,14 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.readings import READING_WORDS, ReadingKind
 from levelmoor.core.sentence import sentence
+from levelmoor.formats.json_in import JsonProblem, read_json
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.readings_file import read_pasted
 from levelmoor.records import store
 from levelmoor.records import tables as t
+from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.records.readings import Change, join_sheet, keep_changes, sheet_on_bench, sheets
+from levelmoor.records.readings import Change, SheetPlace, join_sheet, keep_changes, sheet_at, sheets
 from levelmoor.web.context import db, for_members
 from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.readings.view import FIELD_NAMES, SheetView, candidate, sheet_view
@@ -47,7 +49,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     wanted = request.args.get("kind", "")
     kind = ReadingKind(wanted) if wanted in list(ReadingKind) else _latest_kind(row)
-    sheet = sheet_on_bench(db(), row, kind)
+    sheet = sheet_at(db(), row, SheetPlace.on_bench(row, kind))
     data = shown(row, draw=False)
     view = _view(row, sheet)
     return render_template("readings/page.html", **data, **_for_templates(view), reading_words=READING_WORDS)
@@ -69,16 +71,31 @@ def _for_templates(view: SheetView) -> dict[str, Any]:
     return {"sheet": view, "field_names": FIELD_NAMES}
 
 
-def _sheet_or_404(row: t.Evaluation, sheet_id: int) -> t.ReadingSheet:
-    return next((s for s in sheets(db(), row.id) if s.id == sheet_id), None) or abort(404)
+def _sheet_or_404(row: t.Evaluation, name: str) -> t.ReadingSheet:
+    """The sheet that an address names, made where nothing was read on it yet; 404 for what is not the evaluation's."""
+    try:
+        place = SheetPlace.parse(name)
+    except ValueError:
+        abort(404)
+    own = (
+        place.sample_id in [s.id for s in row.samples],
+        place.setup_id in [s.id for s in row.setups],
+        place.instrument_id in [i.id for i in rows_of(db(), row.team_id, "instrument")],
+    )
+    sheet = sheet_at(db(), row, place)
+    if sheet.id is None and not all(own):
+        abort(404)
+    db().add(sheet)
+    db().flush()
+    return sheet
 
 
-@readings.post("/<int:sheet_id>/changes")
+@readings.post("/<place>/changes")
 @for_members
-def changes(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+def changes(evaluation_id: int, place: str) -> ResponseReturnValue:
     """What happened on a telephone; every change is taken once, and what stands comes back."""
     row = evaluation_or_404(evaluation_id)
-    sheet = _sheet_or_404(row, sheet_id)
+    sheet = _sheet_or_404(row, place)
     try:
         given = _Changes.model_validate_json(request.get_data())
     except ValidationError as problem:
@@ -94,13 +111,18 @@ def changes(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
     )
 
 
-@readings.post("/<int:sheet_id>/check")
+@readings.post("/<place>/check")
 @for_members
-def check(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+def check(evaluation_id: int, place: str) -> ResponseReturnValue:
     """What is asked about a reading while it is typed; nothing is kept."""
     row = evaluation_or_404(evaluation_id)
-    sheet = _sheet_or_404(row, sheet_id)
-    typed = {k: str(v)[:40] for k, v in (request.get_json(silent=True) or {}).items() if k in FIELD_NAMES}
+    sheet = _sheet_or_404(row, place)
+    try:
+        given = read_json(request.get_data())
+    except JsonProblem as problem:
+        return jsonify(problem=sentence(problem)), 422
+    fields = given if isinstance(given, dict) else {}
+    typed = {k: str(v)[:40] for k, v in fields.items() if k in FIELD_NAMES}
     line = candidate(evaluation_of(row), sheet, typed)
     asked = [{"field": s.field, "question": sentence(s.question), "meant": s.meant} for s in line.asked]
     if line.problem is not None and "missing" not in str(line.problem):
@@ -108,12 +130,12 @@ def check(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
     return jsonify(asked=asked)
 
 
-@readings.post("/<int:sheet_id>/table")
+@readings.post("/<place>/table")
 @for_members
-def table(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+def table(evaluation_id: int, place: str) -> ResponseReturnValue:
     """A typed or pasted table: every row of it, or none."""
     row = evaluation_or_404(evaluation_id)
-    sheet = _sheet_or_404(row, sheet_id)
+    sheet = _sheet_or_404(row, place)
     text, problem = request.form.get("table", ""), ""
     try:
         found = read_pasted(text, ReadingKind(sheet.kind))
@@ -130,12 +152,12 @@ def table(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
     ), (422 if problem else 200)
 
 
-@readings.post("/<int:sheet_id>/join")
+@readings.post("/<place>/join")
 @for_members
-def join(evaluation_id: int, sheet_id: int) -> ResponseReturnValue:
+def join(evaluation_id: int, place: str) -> ResponseReturnValue:
     """Make a sweep of the readings that count; it is judged like any other."""
     row = evaluation_or_404(evaluation_id)
-    sheet = _sheet_or_404(row, sheet_id)
+    sheet = _sheet_or_404(row, place)
     view, problem = _view(row, sheet), ""
     try:
         join_sheet(db(), row, sheet, view.lines)

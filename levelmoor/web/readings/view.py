@@ -14,7 +14,7 @@ from levelmoor.core.uncertainty import BenchFigures
 from levelmoor.core.windows import Window
 from levelmoor.figures.landscape import Level, landscape
 from levelmoor.records import tables as t
-from levelmoor.records.readings import entries_of
+from levelmoor.records.readings import SheetPlace, entries_of
 
 BEHIND_A_TRANSMITTER = (InstrumentClass.METER, InstrumentClass.WATTMETER)
 """Read only while a transmitter is keyed, so only where its owner may transmit."""
@@ -41,6 +41,11 @@ class SheetView:
     """Whether the instrument is read only while a transmitter is keyed."""
     newer: int
     """How many readings count that the joined sweep does not have yet; all of them before the first joining."""
+
+    @property
+    def place(self) -> SheetPlace:
+        """How addresses name the sheet."""
+        return SheetPlace(self.kind, self.row.sample_id, self.row.setup_id, self.row.instrument_id)
 
 
 def expected_of(evaluation: Evaluation, instrument_id: object) -> Expected:

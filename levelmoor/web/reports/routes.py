@@ -14,9 +14,9 @@ from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.context import db, for_members, note, team
+from levelmoor.web.downloads import download, for_download
 from levelmoor.web.evaluations.card import refresh_card
-from levelmoor.web.file_names import for_download
 from levelmoor.web.findings import findings_of
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.workbench.screen import evaluation_or_404
@@ -77,12 +77,15 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
         db().rollback()
         return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
     refresh_card(row, revision.number)
+    note("publication", f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})")
     return redirect(url_for("reports.public", slug=revision.report.slug))
 
 
 @reports.get("/reports")
 def listing() -> str:
-    return render_template("reports/listing.html", reports=store.listed_reports(db()))
+    words = request.args.get("words", "")[:200]
+    page = store.listed_reports(db(), words, request.args.get("page", 1, type=int))
+    return render_template("reports/listing.html", page=page, words=words)
 
 
 def _revision(slug: str, number: int | None) -> tuple[t.Report, t.ReportRevision]:
@@ -144,9 +147,7 @@ def _as_json(revision: t.ReportRevision) -> Response:
 @reports.get("/r/<slug>/<int:number>/bundle.zip")
 def bundle(slug: str, number: int) -> ResponseReturnValue:
     _report, revision = _revision(slug, number)
-    response = Response(revision.bundle, mimetype="application/zip")
-    response.headers.set(
-        "Content-Disposition", "attachment", filename=f"levelmoor-{for_download(revision.title)}-{revision.number}.zip"
-    )
+    name = f"levelmoor-{for_download(revision.title)}-{revision.number}.zip"
+    response = download(revision.bundle, name, "application/zip")
     response.headers["ETag"] = f'"{revision.bundle_sha256}"'
     return response

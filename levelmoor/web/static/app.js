@@ -201,6 +201,11 @@ document.addEventListener("click", (event) => {
 document.addEventListener("htmx:afterSettle", prepareForms);
 prepareForms();
 
+// A link that is shown once is there to be copied.
+document.addEventListener("focusin", (event) => {
+  if (event.target.matches("[data-select]")) event.target.select();
+});
+
 // -- Small things ------------------------------------------------------------------------------------------------
 
 document.addEventListener("change", (event) => {

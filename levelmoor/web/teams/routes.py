@@ -1,18 +1,19 @@
-"""The team's settings: region, decision rule, usability profile, reports, members."""
+"""The team's settings: region, decision rule, usability profile, reports; its members, and what was done."""
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
-from sqlalchemy import select
-from sqlalchemy.orm import joinedload
+from flask_login import current_user
 
 from levelmoor.core.bench_records import BENCH_RULE_WORDS, BenchRule
 from levelmoor.core.decision import RULE_WORDS
 from levelmoor.core.sentence import sentence
 from levelmoor.core.usability import PROFILES
-from levelmoor.records.accounts import AccountProblem, add_member
-from levelmoor.records.tables import Membership
+from levelmoor.records import accounts, audit
+from levelmoor.records.database import now
+from levelmoor.records.tables import Invitation, Membership
+from levelmoor.web.accounts.routes import own_password_problem
 from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell, spots_cell
-from levelmoor.web.context import db, for_editors, for_members, membership, team
+from levelmoor.web.context import actor, db, for_editors, for_members, membership, note, team
 
 FIGURES = {
     "age_limit_h": ("A calibration holds for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
@@ -40,6 +41,8 @@ def change() -> ResponseReturnValue:
         name = form.get("name", "").strip()
         if not name:
             raise CellProblem("A team needs a name.")
+        if accounts.name_is_taken(db(), row.id, name[:200]):
+            raise CellProblem("Another team on this server has that name; choose one that tells yours apart.")
         region, rule = region_cell(form.get("region", "")), rule_cell(form.get("rule", ""))
         profile, limit = profile_cell(form.get("profile", ""), form.get("profile_limit", ""))
         spots = spots_cell(form.get("spots", ""))
@@ -55,36 +58,107 @@ def change() -> ResponseReturnValue:
     for figure, value in figures.items():
         setattr(row, figure, value)
     row.reports_listed = form.get("reports_listed") == "yes"
+    note("setting", "the team's settings were changed")
     return _page(said="Kept. New evaluations start with these; those that are open keep their own.")
 
 
-@teams.post("/team/members")
+# -- Members ---------------------------------------------------------------------------------------------------------
+
+
+@teams.post("/team/invitations")
 @for_editors
-def add() -> ResponseReturnValue:
-    form = request.form
+def invite() -> ResponseReturnValue:
+    """Offer a place; the link is shown once, to be handed to the person. Nobody becomes a member by it alone."""
+    form, editor = request.form, request.form.get("editor") == "yes"
+    if editor and (problem := own_password_problem(form.get("own_password", ""))):
+        return _page(f"{problem} Who is made an editor is asked about once more."), 422
     try:
-        name = form.get("name", "").strip() or form.get("email", "")
-        add_member(
-            db(), team().name, form.get("email", ""), name, form.get("password", ""), form.get("editor") == "yes"
-        )
-    except AccountProblem as problem:
-        db().rollback()
+        token = accounts.invite(db(), team(), form.get("email", ""), editor, actor())
+    except accounts.AccountProblem as problem:
         return _page(sentence(problem)), 422
-    return _page(said=f"{form.get('email', '')} is a member now.")
+    link = url_for("accounts.invited", token=token, _external=True)
+    return _page(said=f"{form['email'].strip()} is invited. Hand this link over; it is shown this once:", link=link)
 
 
-def _page(problem: str = "", said: str = "") -> str:
-    members = db().scalars(
-        select(Membership).where(Membership.team_id == team().id).options(joinedload(Membership.user))
-    )
+@teams.post("/team/invitations/<int:invitation_id>/withdraw")
+@for_editors
+def withdraw(invitation_id: int) -> ResponseReturnValue:
+    found = db().get(Invitation, invitation_id)
+    if found is None or found.team_id != team().id or found.ended_at is not None:
+        abort(404)
+    found.ended_at = now()
+    note("invitation", f"the invitation for {found.email} was withdrawn")
+    return _page(said=f"The invitation for {found.email} is withdrawn.")
+
+
+def _member(user_id: int) -> Membership:
+    return next((m for m in accounts.members(db(), team().id) if m.user_id == user_id), None) or abort(404)
+
+
+@teams.post("/team/members/<int:user_id>/remove")
+@for_editors
+def remove(user_id: int) -> ResponseReturnValue:
+    _member(user_id)
+    try:
+        gone = accounts.take_out(db(), team().id, user_id, actor())
+    except accounts.AccountProblem as problem:
+        return _page(sentence(problem)), 422
+    if user_id == current_user.id:
+        return redirect(url_for("accounts.account"))
+    return _page(said=f"{gone.user.name} is no longer a member.")
+
+
+@teams.post("/team/members/<int:user_id>/role")
+@for_editors
+def role(user_id: int) -> ResponseReturnValue:
+    """Make a member an editor, asked once more by the own password; or no longer."""
+    _member(user_id)
+    editor = request.form.get("editor") == "yes"
+    if editor and (problem := own_password_problem(request.form.get("own_password", ""))):
+        return _page(f"{problem} Who is made an editor is asked about once more."), 422
+    try:
+        changed = accounts.set_editor(db(), team().id, user_id, editor, actor())
+    except accounts.AccountProblem as problem:
+        return _page(sentence(problem)), 422
+    if user_id == current_user.id:
+        flash("You are no editor any more.")
+        return redirect(url_for("teams.settings"))
+    return _page(said=f"{changed.user.name} is {'an editor now' if editor else 'no editor any more'}.")
+
+
+@teams.post("/team/members/<int:user_id>/reset")
+@for_editors
+def reset(user_id: int) -> ResponseReturnValue:
+    """A link by which a member chooses a new password."""
+    found = _member(user_id)
+    if not accounts.may_reset(db(), current_user.row, found.user):
+        words = f"{found.user.name} is in a team that you do not edit, so who runs the server makes that link."
+        return _page(words), 422
+    token = accounts.reset_link(db(), found.user, actor(), team().id)
+    link = url_for("accounts.reset", token=token, _external=True)
+    return _page(said=f"Hand this link to {found.user.name}; it is shown this once and holds a day:", link=link)
+
+
+@teams.get("/team/record")
+@for_members
+def done() -> ResponseReturnValue:
+    """What was done, page by page."""
+    before = request.args.get("before", type=int)
+    rows = audit.entries(db(), team().id, before)
+    return render_template("teams/record.html", rows=rows, kinds=audit.KINDS, before=before)
+
+
+def _page(problem: str = "", said: str = "", link: str = "") -> str:
     place = membership()
     return render_template(
         "teams/settings.html",
         team=team(),
-        members=members.all(),
+        members=accounts.members(db(), team().id),
+        invitations=accounts.open_invitations(db(), team().id),
         may_edit=bool(place and place.editor),
         problem=problem,
         said=said,
+        link=link,
         form=request.form,
         rules=RULE_WORDS,
         bench_rules=BENCH_RULE_WORDS,

@@ -5,19 +5,20 @@ from datetime import date
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.bounds import CLAIMS
 from levelmoor.core.claim_text import Understanding, understand
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import setup_of, windows_row
 from levelmoor.web.cells import CELLS, CellProblem
 from levelmoor.web.context import db, for_members
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
-from levelmoor.web.workbench.view import State
+from levelmoor.web.workbench.view import CLAIMS_A_PART, State
 
 claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
 
 
 def _understanding(row: t.Evaluation, text: str) -> Understanding:
-    return understand(text[:500], row.region, tuple(setup_of(s) for s in row.setups))
+    return understand(text, row.region, tuple(setup_of(s) for s in row.setups))
 
 
 @claims.get("/understood")
@@ -48,15 +49,17 @@ def take(evaluation_id: int) -> ResponseReturnValue:
         seen_on = CELLS["claim"]["seen_on"](form.get("seen_on", ""), row)
     except CellProblem as wrong:
         problem = str(wrong)
+    if len(row.claims) >= CLAIMS:
+        problem = f"An evaluation has at most {CLAIMS} claims"
     if found.claim is None or problem:
         # Refused where it was typed; the rest of the page stays as it is.
         said = render_template(
             "workbench/understood.html",
             understanding=found if found.words or found.questions or found.problem else None,
             refused=form.get("text", ""),
+            problem=problem,
         )
-        words = f'<p class="wrong" role="alert">{problem}.</p>' if problem else ""
-        return said + words, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
+        return said, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
     claim = found.claim
     new = t.Claim(
         quantity=claim.quantity.value,
@@ -75,5 +78,5 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     row.claims.append(new)
     db().flush()
     state = state_of_request()
-    data = shown(row, State(state.sweep, str(new.id), ""), changed=True)
+    data = shown(row, State(state.sweep, str(new.id), "", -(-len(row.claims) // CLAIMS_A_PART)), changed=True)
     return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})

@@ -1,6 +1,8 @@
 """Files dropped on the page, the columns a person names, and sweeps out again as files."""
 
-from flask import Blueprint, Response, abort, request
+from dataclasses import replace
+
+from flask import Blueprint, abort, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.formats.columns import ROLE_WORDS, write_mapping
@@ -13,10 +15,9 @@ from levelmoor.records.mapping import sweep_of
 from levelmoor.records.sweeps import add_sweep
 from levelmoor.web.cells import CellProblem, moment_cell
 from levelmoor.web.context import db, for_members
-from levelmoor.web.file_names import for_download, of_upload
+from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.workbench.routes import refused, work
 from levelmoor.web.workbench.screen import evaluation_or_404, state_of_request
-from levelmoor.web.workbench.view import State
 
 files = Blueprint("files", __name__, url_prefix="/e/<int:evaluation_id>/sweeps")
 
@@ -39,7 +40,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
 def _after(row: t.Evaluation, found: intake.Intake) -> ResponseReturnValue:
     state = state_of_request()
     if found.added:
-        state = State(str(found.added[-1].id), state.claim, state.view)
+        state = replace(state, sweep=str(found.added[-1].id))
     return work(row, state, problems=found.problems, dropped=found)
 
 
@@ -58,7 +59,7 @@ def again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     sweep = _sweep(row, sweep_id)
     new = add_sweep(db(), row, sweep.file_name, sweep.raw_file.data, taken_on=sweep.taken_on)
-    return work(row, State(str(new.id), state_of_request().claim, ""))
+    return work(row, replace(state_of_request(), sweep=str(new.id), view=""))
 
 
 @files.post("/waiting/<int:pending_id>")
@@ -96,7 +97,7 @@ def _sweep(row: t.Evaluation, sweep_id: int) -> t.Sweep:
 def raw(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     """The raw file as it came."""
     sweep = _sweep(evaluation_or_404(evaluation_id), sweep_id)
-    return _download(sweep.raw_file.data, sweep.file_name, "application/octet-stream")
+    return download(sweep.raw_file.data, sweep.file_name, "application/octet-stream")
 
 
 @files.get("/<int:sweep_id>/as/<form>")
@@ -106,14 +107,8 @@ def export(evaluation_id: int, sweep_id: int, form: str) -> ResponseReturnValue:
     sweep = _sweep(evaluation_or_404(evaluation_id), sweep_id)
     core, name = sweep_of(sweep), for_download(sweep.name)
     if form == "csv":
-        return _download(write_sweep_csv(core).encode(), f"{name}.csv", "text/csv; charset=utf-8")
+        return download(write_sweep_csv(core).encode(), f"{name}.csv", "text/csv")
     if form != "s1p" or core.scalar:
         abort(404)
     comment = f"{sweep.name}, from {sweep.file_name}"
-    return _download(write_s1p(core, comment).encode(), f"{name}.s1p", "application/octet-stream")
-
-
-def _download(data: bytes, name: str, kind: str) -> Response:
-    response = Response(data, mimetype=kind)
-    response.headers.set("Content-Disposition", "attachment", filename=name)
-    return response
+    return download(write_s1p(core, comment).encode(), f"{name}.s1p", "application/octet-stream")

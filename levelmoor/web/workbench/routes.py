@@ -1,9 +1,10 @@
 """The main screen and every change made on it."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, Response, abort, render_template, request
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.conditions import CONDITION_WORDS
@@ -11,11 +12,13 @@ from levelmoor.formats.exchange_file import write_exchange
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.audit import record
 from levelmoor.records.database import now
 from levelmoor.records.exchange import exported
+from levelmoor.records.mapping import claim_of
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
-from levelmoor.web.context import db, for_members
-from levelmoor.web.file_names import for_download
+from levelmoor.web.context import actor, db, for_members, maker, note, wants_part
+from levelmoor.web.downloads import download, for_download
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -42,7 +45,7 @@ def refused(place: str, problem: ValueError) -> ResponseReturnValue:
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    template = "workbench/work.html" if request.headers.get("HX-Request") else "workbench/page.html"
+    template = "workbench/work.html" if wants_part() else "workbench/page.html"
     return render_template(template, **shown(row))
 
 
@@ -140,12 +143,17 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     target = _row_of(row, kind, row_id)
     target.deleted_at = now()
+    note("removal", f"a {kind} of {row.product.name} was taken out: {_words_of(target)}")
     db().flush()
     db().expire(row, [f"{kind}s"])
     state = state_of_request()
     if kind == "sweep":
-        state = State("", state.claim, state.view)
+        state = replace(state, sweep="")
     return work(row, state)
+
+
+def _words_of(row: Any) -> str:
+    return claim_of(row).wording if isinstance(row, t.Claim) else str(getattr(row, "name", "") or row.file_name)
 
 
 @workbench.post("/sweeps/<int:sweep_id>/join")
@@ -162,7 +170,7 @@ def join(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     other.deleted_at = now()
     db().flush()
     db().expire(row, ["sweeps"])
-    return work(row, State(str(sweep_id), state_of_request().claim, state_of_request().view))
+    return work(row, replace(state_of_request(), sweep=str(sweep_id)))
 
 
 @workbench.get("/export")
@@ -170,10 +178,16 @@ def join(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
 def export(evaluation_id: int) -> ResponseReturnValue:
     """The whole evaluation with its bench and raw files, for another installation."""
     row = evaluation_or_404(evaluation_id)
-    core, files = exported(db(), row)
-    response = Response(write_exchange(core, files), mimetype="application/zip")
-    response.headers.set("Content-Disposition", "attachment", filename=f"{for_download(core.title)}.evaluation.zip")
-    return response
+    found = exported(db(), row)
+    data = write_exchange(found)
+    _note_export(row)
+    return download(data, f"{for_download(found.evaluation.title)}.evaluation.zip", "application/zip")
+
+
+def _note_export(row: t.Evaluation) -> None:
+    """Recorded beside the request, which only reads."""
+    with maker().begin() as beside:
+        record(beside, row.team_id, actor(), "export", f"the evaluation of {row.product.name} was exported")
 
 
 @workbench.post("/sweeps/<int:sweep_id>/read")
@@ -188,4 +202,4 @@ def read_again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
         sweeps.read_again(sweep, options)
     except ValueError as problem:
         return refused(f"sweep-{sweep_id}-read", problem)
-    return work(row, State(str(sweep_id), state_of_request().claim, state_of_request().view))
+    return work(row, replace(state_of_request(), sweep=str(sweep_id)))

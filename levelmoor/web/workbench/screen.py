@@ -23,6 +23,8 @@ from levelmoor.web.emissions.view import carriers
 from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.workbench.view import USABILITY, State, build
 
+CONFLICTS_SHOWN = 12
+
 
 def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
     row = store.evaluation(db(), team().id, evaluation_id)
@@ -33,7 +35,8 @@ def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
 
 def state_of_request() -> State:
     values = request.values
-    return State(values.get("sweep", ""), values.get("claim", ""), values.get("view", ""))
+    part = values.get("part", 1, type=int)
+    return State(values.get("sweep", ""), values.get("claim", ""), values.get("view", ""), part)
 
 
 def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, draw: bool = True) -> dict[str, Any]:
@@ -53,7 +56,7 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         "instruments": instruments,
         "lines": rows_of(db(), row.team_id, "line"),
         "calibration_choices": calibration_choices(row, {i.id: i.name for i in instruments}),
-        "conflicts": conflicts(bench.evaluation.claims),
+        "conflicts": conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
         "cautions": cautions,
         "quantities": QUANTITY_WORDS,
         "reflection": REFLECTION,

@@ -1,7 +1,7 @@
 """What the main screen shows: one evaluation, the sweep and claim in hand, and what was found."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bandplan import band_plan, bands_covered
 from levelmoor.core.bench_records import CalibrationRecord
@@ -26,6 +26,7 @@ from levelmoor.web.findings import findings_of
 from levelmoor.web.plans import plan_of
 
 USABILITY = "use"
+CLAIMS_A_PART = 60
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,8 @@ class State:
     sweep: str = ""
     claim: str = ""
     view: str = ""
+    part: int = 1
+    """Which part of a long ledger of claims is shown."""
 
 
 @dataclass(frozen=True)
@@ -79,6 +82,17 @@ class Workbench:
     moved: str = ""
     strips: tuple[tuple[object, str], ...] = ()
     behind: Bench = field(kw_only=True)
+
+    @property
+    def parts(self) -> int:
+        """How many parts the ledger of claims is shown in."""
+        return max(1, -(-len(self.evaluation.claims) // CLAIMS_A_PART))
+
+    @property
+    def part(self) -> slice:
+        """The claims that are shown."""
+        number = min(max(self.state.part, 1), self.parts)
+        return slice((number - 1) * CLAIMS_A_PART, number * CLAIMS_A_PART)
 
     @property
     def rule(self) -> Rule:
@@ -157,9 +171,8 @@ def build(row: t.Evaluation, state: State, published: int, draw: bool = True) ->
     _windows_in_hand(bench)
     _judge_in_hand(bench, behind)
     _draw(bench, placed.figures)
-    bench.state = State(
-        bench.evidence.id, bench.claim.id if bench.claim else USABILITY if state.claim == USABILITY else "", state.view
-    )
+    wanted = USABILITY if state.claim == USABILITY else ""
+    bench.state = replace(state, sweep=bench.evidence.id, claim=bench.claim.id if bench.claim else wanted)
     return bench
 
 

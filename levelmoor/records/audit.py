@@ -1,0 +1,59 @@
+"""The record of what was done: who, what, when and from where. It is added to and never changed."""
+
+import logging
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+
+log = logging.getLogger("levelmoor.audit")
+KINDS = {
+    "sign-in": "Sign-in",
+    "sign-in refused": "Sign-in refused",
+    "sign-out": "Sign-out",
+    "password": "Password",
+    "invitation": "Invitation",
+    "member": "Member",
+    "role": "Role",
+    "publication": "Publication",
+    "removal": "Removal",
+    "export": "Export",
+    "import": "Import",
+    "setting": "Setting",
+}
+
+
+@dataclass(frozen=True)
+class Actor:
+    """Who does something, and from where: an address, or `command line`."""
+
+    name: str
+    user_id: int | None = None
+    address: str = ""
+
+
+OPERATOR = Actor("the operator", None, "command line")
+
+
+def record(session: Session, team_id: int | None, actor: Actor, kind: str, what: str) -> None:
+    """Add an entry; it stays or goes with what the session does besides."""
+    assert kind in KINDS
+    entry = t.AuditEntry(
+        team_id=team_id, user_id=actor.user_id, at=now(), who=actor.name[:200], kind=kind, what=what[:2000],
+        address=actor.address[:60],
+    )  # fmt: skip
+    session.add(entry)
+    # On one line, whatever was typed.
+    log.info("%s team=%s who=%r from=%s what=%r", kind, team_id, actor.name, actor.address, what[:500])
+
+
+def entries(session: Session, team_id: int, before: int | None = None, most: int = 50) -> Sequence[t.AuditEntry]:
+    """The team's entries, the latest first, those before an id."""
+    query = select(t.AuditEntry).where(t.AuditEntry.team_id == team_id)
+    if before is not None:
+        query = query.where(t.AuditEntry.id < before)
+    return session.scalars(query.order_by(t.AuditEntry.id.desc()).limit(most)).all()

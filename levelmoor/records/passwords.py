@@ -1,0 +1,82 @@
+"""What a password must be, how it is kept, and telling whether it is right."""
+
+import re
+from bisect import bisect_left
+from functools import lru_cache
+from hashlib import sha256
+from importlib.resources import files
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerificationError
+
+LEAST_LETTERS = 12
+MOST_LETTERS = 500
+_DIGEST_BYTES = 6
+_hasher = PasswordHasher()
+# Checked when there is no such user, so that the time taken does not tell.
+_NOBODY = _hasher.hash("nobody")
+
+
+class WeakPassword(ValueError):
+    """What about a password is not as it should be."""
+
+
+def checked(password: str, *known: str) -> str:
+    """The password, if it may be one. `known` are words that whoever guesses would try: the address, the name.
+
+    Raises
+    ------
+    WeakPassword
+        For one that is too short, too long, common, or one of the known words with little else.
+    """
+    if len(password) < LEAST_LETTERS:
+        raise WeakPassword(f"a password has at least {LEAST_LETTERS} letters; this has {len(password)}")
+    if len(password) > MOST_LETTERS:
+        raise WeakPassword(f"a password has at most {MOST_LETTERS} letters; this has {len(password)}")
+    bare = password.lower()
+    if len(set(bare)) < 5:
+        raise WeakPassword("this password has hardly two different letters; take several words")
+    stem = re.sub(r"^[\W\d_]+|[\W\d_]+$", "", bare)
+    if any(_common(form) for form in {bare, stem, bare.replace(" ", ""), _half(bare)}):
+        raise WeakPassword("this password is one that many use; take several words that mean something to you alone")
+    for word in (part for k in known for part in {k.lower(), k.lower().partition("@")[0]}):
+        if len(word) >= 4 and len(bare.replace(word, "")) < LEAST_LETTERS - 6:
+            raise WeakPassword("this password is little more than your name or address; take several other words")
+    return password
+
+
+def _half(word: str) -> str:
+    """A word that was only doubled."""
+    middle = len(word) // 2
+    return word[:middle] if word[:middle] == word[middle:] else word
+
+
+def hashed(password: str) -> str:
+    """The password as it is kept (Argon2id, RFC 9106)."""
+    return _hasher.hash(password)
+
+
+def is_right(kept: str | None, password: str) -> bool:
+    """Whether the password is the kept one; takes as long where nothing is kept."""
+    try:
+        _hasher.verify(kept or _NOBODY, password[:MOST_LETTERS])
+    except (VerificationError, InvalidHashError):
+        return False
+    return kept is not None
+
+
+@lru_cache
+def _list() -> bytes:
+    """Digests of common passwords, sorted: the first 6 bytes of each one's SHA-256.
+
+    Made from the 20,000 commonest that Django 5.2 ships (django/contrib/auth/common-passwords.txt.gz). As digests,
+    since the words themselves are nobody's reading.
+    """
+    return files("levelmoor.records").joinpath("common_passwords.bin").read_bytes()
+
+
+def _common(word: str) -> bool:
+    wanted, kept = sha256(word.encode()).digest()[:_DIGEST_BYTES], _list()
+    count = len(kept) // _DIGEST_BYTES
+    at = bisect_left(range(count), wanted, key=lambda i: kept[i * _DIGEST_BYTES : (i + 1) * _DIGEST_BYTES])
+    return kept[at * _DIGEST_BYTES : (at + 1) * _DIGEST_BYTES] == wanted

@@ -1,0 +1,71 @@
+"""What is said where a request cannot be answered: in place, with nothing asked of the database."""
+
+from flask import Flask, current_app, g, render_template, request
+from flask_login import AnonymousUserMixin
+from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
+from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
+
+from levelmoor.web.transactions import close
+
+Answer = tuple[str, int, dict[str, str]]
+NO_DATABASE = (
+    "The database does not answer. Nothing was changed, and what you typed is still here; try again in a minute."
+)
+BROKEN = (
+    "Something went wrong here. Nothing was changed, and what you typed is still here; try again, or tell who runs it."
+)
+WORDS = {
+    403: "This is for the team's editors.",
+    404: "There is nothing at this address, or it is not your team's.",
+    405: "This address takes no such request.",
+    413: "That is too large: a file has at most 20 MB, a text 2,000 letters.",
+    500: BROKEN,
+}
+
+
+def install(app: Flask) -> None:
+    app.register_error_handler(HTTPException, _problem)
+    app.register_error_handler(InternalServerError, _broken)
+    app.register_error_handler(SQLAlchemyError, _no_database)
+    app.register_error_handler(CSRFError, _stale)
+    app.register_error_handler(SecurityError, _not_our_name)
+
+
+def _problem(error: HTTPException) -> Answer:
+    code = error.code or 500
+    return say(WORDS.get(code) or error.description or BROKEN, code)
+
+
+def _broken(error: InternalServerError) -> Answer:
+    cause = error.original_exception
+    return _no_database(cause) if isinstance(cause, SQLAlchemyError) else _alone(BROKEN, 500)
+
+
+def _no_database(error: SQLAlchemyError) -> Answer:
+    current_app.logger.error("database: %s", error, exc_info=error)
+    away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))
+    return _alone(NO_DATABASE, 503) if away else _alone(BROKEN, 500)
+
+
+def _stale(_error: CSRFError) -> Answer:
+    return say("This page is too old to send from; reload it and send again.", 400)
+
+
+def _not_our_name(_error: SecurityError) -> Answer:
+    """No page can be drawn where no address of ours can be made."""
+    return "This server does not go by that name.", 400, {"Content-Type": "text/plain"}
+
+
+def _alone(words: str, code: int) -> Answer:
+    close()
+    # The frame of the page does without the database too.
+    g.alone, g._login_user = True, AnonymousUserMixin()
+    return say(words, code)
+
+
+def say(words: str, code: int) -> Answer:
+    """Beside the page for a part of it, so that what the request was to replace stays; else as a page."""
+    if request.headers.get("HX-Request"):
+        return render_template("said.html", words=words), code, {"HX-Reswap": "none"}
+    return render_template("problem.html", words=words, code=code), code, {}

@@ -1,0 +1,54 @@
+"""Each request is one transaction: kept whole when it has succeeded, else nothing of it; tried again where the database
+asks for that."""
+
+from typing import Any
+
+from flask import Flask, Response, g, request
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from levelmoor.records.database import TRIES, asks_again, pause_before
+
+
+class TransactionalFlask(Flask):
+    """Flask whose views run in one transaction, which ends before their answer goes out."""
+
+    def dispatch_request(self) -> Any:
+        for attempt in range(TRIES):
+            try:
+                response = self.make_response(super().dispatch_request())
+                _settle(response)
+                return response
+            except OperationalError as problem:
+                if not asks_again(problem) or attempt + 1 == TRIES:
+                    raise
+                _begin_anew()
+                pause_before(attempt)
+        raise AssertionError("unreachable")
+
+
+def _settle(response: Response) -> None:
+    held: Session | None = g.get("db")
+    if held is None:
+        return
+    # What is only read changes nothing.
+    if response.status_code < 400 and request.method not in ("GET", "HEAD", "OPTIONS"):
+        held.commit()
+    else:
+        held.rollback()
+
+
+def _begin_anew() -> None:
+    """Nothing that was read or begun before is left, and files are read from their start."""
+    close()
+    for kept in ("membership", "_login_user", "sign_in"):
+        g.pop(kept, None)
+    for file in (f for files in request.files.listvalues() for f in files):
+        file.stream.seek(0)
+
+
+def close() -> None:
+    """Let the request's session go; what it did not commit is taken back."""
+    held: Session | None = g.pop("db", None)
+    if held is not None:
+        held.close()

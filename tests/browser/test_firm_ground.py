@@ -1,0 +1,337 @@
+"""What the browser does when something is wrong: a database that does not answer, ways back, and markup in people's text."""
+
+import json
+import re
+
+import pytest
+from sqlalchemy.exc import OperationalError
+
+from levelmoor.records import store, sweeps
+from levelmoor.records import tables as t
+from levelmoor.web.cells import CELLS, SPECIAL
+from tests.browser.steps import open_evaluation
+from tests.conftest import sign_in
+from tests.web.test_route_matrix import EDITORS, MEMBERS, OF_AN_EVALUATION
+
+RAW = b"# MHz S RI R 50\n" + b"".join(b"%.3f 0.05 0\n" % (143.9 + i / 100) for i in range(221))
+
+
+# -- A database that does not answer -------------------------------------------------------------------------------
+
+
+class Gone:
+    """A maker of sessions whose database is away."""
+
+    def __call__(self):
+        raise OperationalError("SELECT 1", {}, Exception(2003, "Can't connect"))
+
+    begin = __call__
+
+
+@pytest.fixture
+def database(app, monkeypatch):
+    """Takes the database away from the application, and gives it back."""
+    usual = app.config["SESSIONS"]
+
+    class Switch:
+        def gone(self):
+            app.config["SESSIONS"] = Gone()
+
+        def back(self):
+            app.config["SESSIONS"] = usual
+
+    yield Switch()
+    app.config["SESSIONS"] = usual
+
+
+def test_database_that_does_not_answer_takes_neither_the_page_nor_what_was_typed(bench, database):
+    line = bench.get_by_label("The next claim, in short")
+    line.fill("SWR < 1.7 70cm")
+    database.gone()
+    line.press("Enter")
+    bench.get_by_text("The database does not answer. Nothing was changed").wait_for()
+    assert line.input_value() == "SWR < 1.7 70cm"
+    assert bench.locator("#work").is_visible()
+    database.back()
+    line.press("Enter")
+    bench.get_by_label("Limit", exact=True).nth(1).wait_for()
+    assert "1.7" in [field.input_value() for field in bench.get_by_label("Limit", exact=True).all()]
+
+
+def test_page_asked_for_meanwhile_says_so_in_the_usual_frame(bench, database):
+    address = bench.url
+    database.gone()
+    answer = bench.goto(address)
+    assert answer.status == 503
+    assert bench.get_by_role("heading", name="The database does not answer").is_visible()
+    assert bench.get_by_role("navigation", name="Main").is_visible()
+    database.back()
+    bench.goto(address)
+    assert bench.locator("#work").is_visible()
+
+
+# -- Ways back -----------------------------------------------------------------------------------------------------
+
+
+def test_back_after_choosing_a_sweep_shows_the_whole_page(page, member, maker):
+    with maker.begin() as session:
+        row = store.open_evaluation(session, session.get(t.Team, member.team_id), "Two sweeps")
+        for n in (5, 6):
+            sweeps.add_sweep(session, row, f"a{n}.s1p", RAW.replace(b"0.05", b"0.0%d" % n))
+        address = f"/e/{row.id}"
+    sign_in(page, member)
+    page.goto(address)
+    for name in ("a5", "a6"):
+        page.locator("[data-sweep]", has_text=name).first.click()
+        page.wait_for_function(
+            "name => document.querySelector('[data-sweep][aria-current]')?.textContent.includes(name)", arg=name
+        )
+    for _ in range(2):
+        page.go_back()
+        page.locator("#steps").wait_for()
+        assert page.get_by_role("navigation", name="Main").count() == 1
+        assert page.locator("#work").count() == 1
+
+
+def test_back_after_two_searches_shows_the_whole_page(page, member):
+    sign_in(page, member)
+    open_evaluation(page)
+    page.goto("/")
+    search = page.get_by_label("Search product or maker")
+    for words in ("zz", "zzz"):
+        with page.expect_response(lambda answer, words=words: answer.url.endswith(f"words={words}&verdict=")):
+            search.fill(words)
+        page.get_by_text("No evaluation matches").wait_for()
+    page.go_back()
+    page.get_by_role("navigation", name="Main").wait_for()
+    assert page.get_by_role("heading", name="Evaluations").count() == 1
+    assert page.locator("#rows").count() == 1
+
+
+# -- Markup in people's text ---------------------------------------------------------------------------------------
+
+MARK = '<b class="marked" hx-get="/marked" hx-trigger="load">x</b><img src="/marked">"><i onclick=marked>'
+FIELDS = [
+    "text",
+    "source",
+    "seen_on",
+    "value",
+    "name",
+    "maker",
+    "product",
+    "fact",
+    "note",
+    "title",
+    "email",
+    "own_password",
+    "editor",
+    "word",
+    "words",
+    "verdict",
+    "region",
+    "rule",
+    "profile",
+    "profile_limit",
+    "spots",
+    "bench_rule",
+    "age_limit_h",
+    "low",
+    "high",
+    "points",
+    "standards",
+    "plane",
+    "at",
+    "done_at",
+    "instrument_id",
+    "kit_id",
+    "kind",
+    "calibration_id",
+    "item_id",
+    "fundamental",
+    "rbw_khz",
+    "pairs",
+    "levels",
+    "carrier",
+    "power",
+    "duty",
+    "pad",
+    "line",
+    "instrument",
+    "offset",
+    "rbw",
+    "mode",
+    "filter_name",
+    "taken_on",
+    "heading",
+    "frequency_column",
+    "level_column",
+    "level_unit",
+    "rules",
+    "commands",
+    "address",
+    "driver",
+    "id",
+    "read_on",
+    "scope",
+    "not_covered",
+    "section",
+    "above",
+    "up_to",
+    "terms",
+    "combine",
+    "floor",
+    "table",
+    "paste_id",
+    "made_at",
+    "other",
+    "unit",
+    "port",
+    "columns",
+    "key",
+    "sample_id",
+    "setup_id",
+    "reason",
+    "listed",
+    "starter",
+    "claim_id",
+    "look",
+    "back",
+    "query",
+    "view",
+    "sweep",
+    "claim",
+    "of",
+    "kind_id",
+    "now",
+    "new",
+    "again",
+]
+FILES = ("files", "file", "pictures", "open", "short", "load")
+LOOK = """(texts) => texts.map((text, n) => {
+    const seen = new DOMParser().parseFromString(text, 'text/html');
+    const bad = [...seen.querySelectorAll('*')].filter((e) => e.matches('.marked, img[src*=marked], [onclick]') ||
+        [...e.attributes].some((a) => a.name.startsWith('hx-') && a.value.includes('marked') && !a.name.startsWith('hx-vals')));
+    return bad.length ? n : -1;
+}).filter((n) => n >= 0)"""
+
+
+@pytest.fixture
+def filled(page, member, maker):
+    """An evaluation with one row of everything that has text of people in it."""
+    with maker.begin() as session:
+        team = session.get(t.Team, member.team_id)
+        row = store.open_evaluation(session, team, "Plain")
+        row.claims.append(
+            t.Claim(quantity="swr", windows=[{"low_hz": 144e6, "high_hz": 146e6, "name": "2m"}], limit=2.0)
+        )
+        sweeps.add_sweep(session, row, f"{MARK}.s1p", RAW)
+        raw = row.sweeps[0].raw_file
+        row.pictures.append(
+            t.Picture(raw_file=raw, file_name=f"{MARK}.png", width=1, height=1, media_type="image/png", caption="")
+        )
+        session.add(t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name=MARK))
+        for kind in ("pad", "line", "load", "kit", "adapter", "radio"):
+            session.add(t.Owned(team_id=team.id, kind=kind, name=MARK, facts={}))
+        session.flush()
+        ids = {"product": row.product.id, "evaluation": row.id, "sample": row.samples[0].id, "setup": row.setups[0].id}
+        ids |= {"claim": row.claims[0].id, "sweep": row.sweeps[0].id, "picture": row.pictures[0].id}
+        ids |= {"instrument": row.bench_instrument_id}
+    sign_in(page, member)
+    return ids
+
+
+def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, app):
+    """Every cell and every form of the program is sent markup; then every answer and every page is looked at."""
+    asked = []
+    page.on("request", lambda request: asked.append(request.url) if "/marked" in request.url else None)
+    page.goto(f"/e/{filled['evaluation']}")
+    headers = json.loads(page.locator("body").get_attribute("hx-headers"))
+    token, texts, where = headers["X-CSRFToken"], [], []
+
+    def post(path, data):
+        answer = page.request.post(
+            path, multipart=data, headers={"X-CSRFToken": token, "HX-Request": "true"}, max_redirects=0
+        )
+        assert answer.status < 500, path
+        if answer.headers.get("content-type", "").startswith("text/html"):
+            texts.append(answer.text())
+            where.append(path)
+
+    home = f"/e/{filled['evaluation']}"
+    for kind, cells in CELLS.items():
+        for name in (*cells, *(n for k, n in SPECIAL if k == kind)):
+            if kind in filled and name not in ("bench_sample_id",):
+                post(f"{home}/cell/{kind}/{filled[kind]}/{name}", {"value": MARK})
+    post(f"/equipment/instrument/{filled['instrument']}/name", {"value": MARK})
+    post("/account/name", {"name": MARK})
+    post("/team", {**dict.fromkeys(FIELDS, MARK), "region": "1", "rule": "guarded", "profile": "strict"})
+    everything = dict.fromkeys(FIELDS, MARK)
+    files = {n: {"name": f"{MARK}.csv", "mimeType": "text/csv", "buffer": b"a,b\n1,2\n"} for n in FILES}
+    values = {
+        "evaluation_id": filled["evaluation"], "sweep_id": filled["sweep"], "kind": "claim", "row_id": filled["claim"],
+        "name": "limit", "kind_id": "pad", "action": "up", "picture_id": filled["picture"], "setup_id": filled["setup"],
+        "place": f"swr-{filled['sample']}-{filled['setup']}-{filled['instrument']}", "pending_id": 1, "step": "open",
+        "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
+        "rule_id": "x", "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
+    }  # fmt: skip
+    entered = MEMBERS | EDITORS | OF_AN_EVALUATION
+    with app.test_request_context():
+        build = app.url_map.bind("localhost").build
+        routes = [
+            (method, build(rule.endpoint, {a: values[a] for a in rule.arguments}))
+            for rule in app.url_map.iter_rules()
+            for method in entered.get(rule.endpoint, "").split()
+            if method in rule.methods and rule.endpoint not in ("evaluations.remove", "live.stream", "workbench.remove")
+        ]
+    for method, path in routes:
+        if method == "POST":
+            post(path, {**everything, **files})
+    pages = [
+        path for method, path in routes if method == "GET" and not re.search(r"\.(csv|json|pdf)$|export|raw|as/", path)
+    ]
+    for path in [*pages, f"{home}/claims/understood?text={MARK}", f"/?words={MARK}", f"/reports?words={MARK}"]:
+        answer = page.request.get(path)
+        assert answer.status < 500, path
+        texts.append(answer.text())
+        where.append(path)
+        if path in pages and answer.headers["content-type"].startswith("text/html") and "<html" in answer.text():
+            page.goto(path)
+            assert page.locator(".marked, img[src*=marked]").count() == 0, path
+    looking = page.context.new_page()  # an empty one, whose own rules keep nothing from being parsed
+    assert [where[n] for n in looking.evaluate(LOOK, texts)] == []
+    assert asked == []
+    assert sum(1 for text in texts if "marked" in text) > 20
+
+
+def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
+    """Every text of an exchange document that a stranger may write."""
+    spot = {"low_hz": 144e6, "high_hz": 146e6, "name": MARK}
+    document = {
+        "title": MARK, "notes": MARK,
+        "product": {"name": MARK, "maker": MARK, "description": MARK, "in_the_box": MARK},
+        "samples": [{"id": MARK, "label": MARK, "serial": MARK, "note": MARK, "obtained_from": MARK, "suspicion": MARK}],
+        "setups": [{"id": MARK, "name": MARK, "description": MARK, "conditions": {"height": MARK, "near": MARK}}],
+        "instruments": [{"id": MARK, "name": MARK, "kind": MARK, "figures_source": MARK}],
+        "claims": [
+            {"id": "a", "quantity": "swr", "limit": 2, "windows": [spot], "source": MARK, "condition": MARK, "excerpt": MARK},
+            {"id": "b", "quantity": "other", "stated": MARK, "mode": MARK[:40]},
+        ],
+        "equipment": {"pads": [{"id": "p", "name": MARK, "nominal_db": 20, "power_w": 1}]},
+        "readings": [{
+            "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "swr",
+            "readings": [{"entry_id": "r", "typed": {"frequency": MARK, "swr": MARK}, "answers": {MARK: MARK}}],
+        }],
+        "stays": [MARK],
+    }  # fmt: skip
+    asked = []
+    page.on("request", lambda request: asked.append(request.url) if "/marked" in request.url else None)
+    sign_in(page, member)
+    file = {"name": f"{MARK}.json", "mimeType": "application/json", "buffer": json.dumps(document).encode()}
+    page.locator(".take-in input[type=file]").set_input_files(file)
+    page.wait_for_url("**/e/*")
+    home = page.url
+    for path in ("", "/plan", "/plan/sheet", "/bench", "/readings", "/live", "/compare", "/emissions", "/report"):
+        page.goto(home + path)
+        assert page.locator(".marked, img[src*=marked], [onclick]").count() == 0, path
+        assert "marked" in page.locator("body").inner_text() or page.locator("input[value*=marked]").count(), path
+    assert asked == []

@@ -1,0 +1,301 @@
+"""Every route, by every method, for a stranger, a member, an editor and a member of another team.
+
+A new route fails here until it is entered with who may come in by it.
+"""
+
+import pytest
+
+from levelmoor.core.readings import ReadingKind
+from levelmoor.records import store, sweeps
+from levelmoor.records import tables as t
+from levelmoor.records.accounts import add_member
+from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.raw_files import keep_raw
+from levelmoor.records.readings import SheetPlace, sheet_on_bench
+from tests.conftest import PASSWORD
+
+EVERYONE = {
+    "static": "GET",
+    "accounts.sign_in": "GET POST",
+    "accounts.look": "POST",
+    "accounts.invited": "GET",
+    "accounts.new_account": "POST",
+    "accounts.reset": "GET POST",
+    "guide.page": "GET",
+    "reports.listing": "GET",
+    "reports.public": "GET",
+    "reports.as_json": "GET",
+    "reports.bundle": "GET",
+    "reports.picture": "GET",
+    "worker.script": "GET",
+}
+SIGNED_IN = {
+    "accounts.sign_out": "POST",
+    "accounts.account": "GET",
+    "accounts.name": "POST",
+    "accounts.password": "POST",
+    "accounts.end_sign_in": "POST",
+    "accounts.end_others": "POST",
+    "accounts.team_in_hand": "POST",
+    "accounts.leave": "POST",
+    "accounts.answer": "POST",
+}
+MEMBERS = {
+    "evaluations.listing": "GET",
+    "evaluations.create": "POST",
+    "evaluations.take_in": "POST",
+    "equipment.page": "GET",
+    "equipment.add": "POST",
+    "equipment.remove": "POST",
+    "equipment.cell": "POST",
+    "equipment.as_csv": "GET",
+    "equipment.from_csv": "POST",
+    "teams.settings": "GET",
+    "teams.done": "GET",
+    "rule_sets.page": "GET",
+    "rule_sets.preview": "POST",
+    "rule_sets.as_json": "GET",
+    "live_settings.page": "GET",
+}
+EDITORS = {
+    "teams.change": "POST",
+    "teams.invite": "POST",
+    "teams.withdraw": "POST",
+    "teams.remove": "POST",
+    "teams.role": "POST",
+    "teams.reset": "POST",
+    "rule_sets.keep": "POST",
+    "rule_sets.take_in": "POST",
+    "rule_sets.remove": "POST",
+    "live_settings.connect": "POST",
+    "live_settings.add_driver": "POST",
+    "live_settings.remove_driver": "POST",
+}
+OF_AN_EVALUATION = {
+    "evaluations.remove": "POST",
+    "workbench.page": "GET",
+    "workbench.cell": "POST",
+    "workbench.add": "POST",
+    "workbench.copy_setup": "POST",
+    "workbench.remove": "POST",
+    "workbench.join": "POST",
+    "workbench.export": "GET",
+    "workbench.read_again": "POST",
+    "claims.understood": "GET",
+    "claims.take": "POST",
+    "files.add": "POST",
+    "files.again": "POST",
+    "files.name_columns": "POST",
+    "files.leave_out": "POST",
+    "files.raw": "GET",
+    "files.export": "GET",
+    "pictures.add": "POST",
+    "pictures.show": "GET",
+    "plan.page": "GET",
+    "plan.figure": "POST",
+    "plan.run": "POST",
+    "plan.own": "POST",
+    "plan.seen": "POST",
+    "plan.sheet": "GET",
+    "plan.tick": "POST",
+    "plan.pdf": "GET",
+    "bench.page": "GET",
+    "bench.add_calibration": "POST",
+    "bench.remove_calibration": "POST",
+    "bench.add_check": "POST",
+    "bench.remove_check": "POST",
+    "readings.page": "GET",
+    "readings.changes": "POST",
+    "readings.check": "POST",
+    "readings.table": "POST",
+    "readings.join": "POST",
+    "live.page": "GET",
+    "live.stream": "GET",
+    "live.change": "POST",
+    "live.calibrate": "POST",
+    "live.correction": "POST",
+    "live.keep": "POST",
+    "compare.page": "GET",
+    "emissions.page": "GET",
+    "emissions.path": "POST",
+    "emissions.add": "POST",
+    "emissions.live": "POST",
+    "emissions.cell": "POST",
+    "emissions.unit": "POST",
+    "emissions.remove": "POST",
+    "emissions.rules": "POST",
+    "emissions.add_filter": "POST",
+    "emissions.remove_filter": "POST",
+    "reports.preview": "GET",
+    "reports.publish": "POST",
+}
+ENTERED = EVERYONE | SIGNED_IN | MEMBERS | EDITORS | OF_AN_EVALUATION
+RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
+
+
+@pytest.fixture(scope="module")
+def theirs(maker):
+    """An evaluation of another team, with everything in it, and what else addresses ask for."""
+    with maker.begin() as session:
+        team = t.Team(name="Others")
+        session.add(team)
+        session.flush()
+        user = add_member(session, team.name, "other@team.example", "Other", PASSWORD, editor=True)
+        row = store.open_evaluation(session, team, "Secret antenna")
+        row.claims.append(t.Claim(quantity="swr", windows=[], limit=2.0))
+        sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
+        sheet_on_bench(session, row, ReadingKind.SWR)
+        raw = keep_raw(session, team.id, b"a,b\n1,2\n")
+        pending = t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name="p.csv")
+        filter_ = t.Filter(evaluation_id=row.id, raw_file=raw, file_name="f.s2p")
+        picture = t.Picture(
+            evaluation_id=row.id, raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"
+        )
+        check = t.BenchCheck(team_id=team.id, kind="noise")
+        session.add_all([pending, filter_, picture, check])
+        capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
+        instrument = session.get(t.Instrument, row.bench_instrument_id)
+        instrument.address, instrument.driver = "127.0.0.1:9", "Generic one-port analyzer"
+        session.flush()
+        return {
+            "evaluation_id": row.id,
+            "sweep_id": sweep.id,
+            "row_id": row.claims[0].id,
+            "kind": "claim",
+            "name": "limit",
+            "kind_id": "line",
+            "action": "drop",
+            "picture_id": picture.id,
+            "setup_id": row.setups[0].id,
+            "place": str(SheetPlace.on_bench(row, ReadingKind.SWR)),
+            "instrument_id": row.bench_instrument_id,
+            "pending_id": pending.id,
+            "driver_id": 1,
+            "capture_id": capture.id,
+            "filter_id": filter_.id,
+            "rule_row_id": 1,
+            "rule_id": "us-97.307",
+            "step": "open",
+            "form": "csv",
+            "sign_in_id": 1,
+            "team_id": team.id,
+            "user_id": user.id,
+            "invitation_id": 1,
+            "token": "none",
+            "slug": "none",
+            "number": 1,
+            "digest": "0",
+            "filename": "app.css",
+        }
+
+
+def routes(app, entered):
+    """Address-making rule and method of every entered route."""
+    for rule in app.url_map.iter_rules():
+        for method in entered.get(rule.endpoint, "").split():
+            if method in rule.methods:
+                yield rule, method
+
+
+def address(app, rule, values):
+    with app.test_request_context():
+        return app.url_map.bind("localhost").build(rule.endpoint, {a: values[a] for a in rule.arguments})
+
+
+@pytest.fixture
+def plain(app, maker, member, monkeypatch):
+    """A signed-in member who is no editor."""
+    with maker.begin() as session:
+        add_member(session, member.team, f"plain-{member.email}", "Plain", PASSWORD, editor=False)
+    monkeypatch.setitem(app.config, "WTF_CSRF_ENABLED", False)
+    client = app.test_client()
+    client.post("/sign-in", data={"email": f"plain-{member.email}", "password": PASSWORD})
+    return client
+
+
+def test_every_route_is_entered(app):
+    there = {}
+    for rule in app.url_map.iter_rules():
+        for method in rule.methods & {"GET", "POST", "PUT", "PATCH", "DELETE"}:
+            there.setdefault(rule.endpoint, set()).add(method)
+    assert {e: " ".join(sorted(m)) for e, m in there.items()} == ENTERED
+
+
+def test_stranger_is_sent_to_sign_in(app, client, theirs):
+    let_in = []
+    for rule, method in routes(app, SIGNED_IN | MEMBERS | EDITORS | OF_AN_EVALUATION):
+        if rule.endpoint == "evaluations.listing":
+            continue  # the front page sends on by itself
+        answer = client.open(address(app, rule, theirs), method=method)
+        if not (answer.status_code == 302 and "/sign-in" in answer.location):
+            let_in.append((rule.endpoint, method, answer.status_code))
+    assert let_in == []
+
+
+def test_stranger_meets_no_error_where_everyone_may_come(app, client, theirs):
+    wrong = []
+    for rule, method in routes(app, EVERYONE):
+        code = client.open(address(app, rule, theirs), method=method).status_code
+        if code >= 500:
+            wrong.append((rule.endpoint, method, code))
+    assert wrong == []
+
+
+def test_member_of_another_team_finds_nothing(app, signed_in, theirs):
+    shown = []
+    for rule, method in routes(app, OF_AN_EVALUATION):
+        for kind in ("claim", "sample", "setup", "instrument", "sweep", "product", "evaluation"):
+            path = address(app, rule, {**theirs, "kind": kind})
+            answer = signed_in.open(path, method=method, data={"value": "1"})
+            if answer.status_code != 404 or b"Secret" in answer.data:
+                shown.append((rule.endpoint, method, kind, answer.status_code))
+    assert shown == []
+
+
+def test_editor_of_another_team_changes_nobody_and_nothing_here(app, signed_in, theirs):
+    """Rows of another team named in the address of an own page are not there."""
+    for endpoint in ("teams.remove", "teams.role", "teams.reset", "live_settings.connect", "accounts.team_in_hand"):
+        rule = next(r for r in app.url_map.iter_rules() if r.endpoint == endpoint)
+        answer = signed_in.post(address(app, rule, theirs), data={"team": theirs["team_id"]})
+        assert (endpoint, answer.status_code) == (endpoint, 404)
+
+
+def test_member_does_not_do_what_is_for_editors(app, plain, theirs):
+    done = [
+        (rule.endpoint, code)
+        for rule, method in routes(app, EDITORS)
+        if (code := plain.open(address(app, rule, theirs), method=method).status_code) != 403
+    ]
+    assert done == []
+
+
+def test_member_meets_no_error_on_any_page_of_the_team(app, plain, theirs):
+    """What a member may ask for is answered or refused, never with an error, whatever is missing from the form."""
+    wrong = [
+        (rule.endpoint, code)
+        for rule, method in routes(app, MEMBERS)
+        if (code := plain.open(address(app, rule, theirs), method=method).status_code) >= 500
+    ]
+    assert wrong == []
+
+
+def test_what_is_only_looked_at_changes_no_row(app, signed_in, maker, member):
+    """Every page of an evaluation that is asked for by GET, with the rows of the database before and after."""
+    signed_in.post("/evaluations", data={"product": "Mine"})
+    mine = int(signed_in.get("/").data.decode().split('href="/e/')[1].split('"')[0])
+    signed_in.post(f"/e/{mine}/claims", data={"text": "SWR < 2 20m"})
+    before = counted(maker)
+    for rule, method in routes(app, MEMBERS | OF_AN_EVALUATION):
+        if method == "GET" and set(rule.arguments) <= {"evaluation_id"} and rule.endpoint != "workbench.export":
+            signed_in.get(address(app, rule, {"evaluation_id": mine}))
+    assert counted(maker) == before
+
+
+def counted(maker):
+    """How many rows each table has, and a checksum over them."""
+    with maker() as session:
+        return {
+            x.name: session.connection().exec_driver_sql(f"CHECKSUM TABLE `{x.name}`").one()[1]
+            for x in t.Base.metadata.sorted_tables
+            if x.name not in ("sign_in", "attempt")
+        }
