@@ -67,7 +67,9 @@ def read_exchange(data: bytes, without_files: bool = False, most_bytes: int = EX
     except ExchangeProblem:
         raise
     except (zipfile.BadZipFile, zlib.error, EOFError, OSError, ValueError, RuntimeError) as problem:
-        raise ExchangeProblem(f"the zip is damaged: {problem}") from None
+        raise ExchangeProblem(
+            f"the zip is damaged ({problem}); fetch the file once more, or export the evaluation again"
+        ) from None
     files = {sha256(content).hexdigest(): content for content in raw}
     return Exchange(*_apart(admitted(document, files, without_files), files))
 

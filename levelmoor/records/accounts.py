@@ -3,15 +3,15 @@
 import secrets
 from collections.abc import Sequence
 from datetime import timedelta
-from hashlib import sha256
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
-from levelmoor.records import passwords
+from levelmoor.records import passwords, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
+from levelmoor.records.passwords import digest
 
 INVITED_FOR = timedelta(days=14)
 RESET_FOR = timedelta(hours=24)
@@ -19,11 +19,6 @@ RESET_FOR = timedelta(hours=24)
 
 class AccountProblem(ValueError):
     """What about an account is not as it should be."""
-
-
-def digest(token: str) -> str:
-    """How a token is kept: who reads the database cannot use it."""
-    return sha256(token.encode()).hexdigest()
 
 
 def email_of(typed: str) -> str:
@@ -108,8 +103,7 @@ def join(session: Session, team: t.Team, user: t.User, editor: bool) -> t.Member
 def set_password(session: Session, user: t.User, password: str) -> None:
     """A new password; every sign-in of the account ends with it."""
     user.password_hash = passwords.hashed(_checked(password, user.email, user.name))
-    for row in session.scalars(select(t.SignIn).where(t.SignIn.user_id == user.id, t.SignIn.ended_at.is_(None))):
-        row.ended_at = now()
+    sign_ins.end(session, user.id)
     for link in session.scalars(select(t.ResetLink).where(t.ResetLink.user_id == user.id)):
         link.ended_at = link.ended_at or now()
 
@@ -142,6 +136,11 @@ def _member(rows: Sequence[t.Membership], user_id: int) -> t.Membership:
     return found
 
 
+def _not_the_last_editor(rows: Sequence[t.Membership], found: t.Membership) -> None:
+    if found.editor and not any(m.editor for m in rows if m is not found):
+        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+
+
 def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Membership:
     """Remove a member, or leave oneself.
 
@@ -152,8 +151,7 @@ def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Me
     """
     rows = _locked_members(session, team_id)
     found = _member(rows, user_id)
-    if found.editor and not any(m.editor for m in rows if m is not found):
-        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+    _not_the_last_editor(rows, found)
     session.delete(found)
     left = "left" if actor.user_id == user_id else "was removed"
     record(session, team_id, actor, "member", f"{found.user.name} ({found.user.email}) {left}")
@@ -165,8 +163,8 @@ def set_editor(session: Session, team_id: int, user_id: int, editor: bool, actor
     """Let a member change the team, or no longer; the last editor stays one."""
     rows = _locked_members(session, team_id)
     found = _member(rows, user_id)
-    if found.editor and not editor and not any(m.editor for m in rows if m is not found):
-        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+    if not editor:
+        _not_the_last_editor(rows, found)
     found.editor = editor
     what = "is an editor now" if editor else "is no editor any more"
     record(session, team_id, actor, "role", f"{found.user.name} ({found.user.email}) {what}")

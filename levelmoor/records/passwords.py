@@ -56,6 +56,11 @@ def hashed(password: str) -> str:
     return _hasher.hash(password)
 
 
+def digest(token: str) -> str:
+    """How the token of a link or a cookie is kept: who reads the database cannot use it."""
+    return sha256(token.encode()).hexdigest()
+
+
 def is_right(kept: str | None, password: str) -> bool:
     """Whether the password is the kept one; takes as long where nothing is kept."""
     try:

@@ -8,8 +8,8 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from levelmoor.records import tables as t
-from levelmoor.records.accounts import digest
 from levelmoor.records.database import now
+from levelmoor.records.passwords import digest
 
 UNSEEN_FOR = timedelta(days=14)
 LONGEST = timedelta(days=60)
