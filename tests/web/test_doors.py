@@ -120,6 +120,16 @@ def test_list_goes_on_over_its_pages(signed_in, member, maker, monkeypatch):
     assert 'rel="next"' not in signed_in.get("/?page=3").text
 
 
+def test_long_ledger_of_claims_is_shown_in_parts_and_a_new_claim_in_the_last(signed_in, case, maker, monkeypatch):
+    monkeypatch.setattr("levelmoor.web.workbench.view.CLAIMS_A_PART", 2)
+    for source in ("second", "third"):
+        answer = signed_in.post(f"/e/{case}/claims", data={"text": "SWR < 3 2m", "source": source})
+    assert re.findall(r"(\d+–\d+)</a>", answer.text) == ["1–2", "3–3"]
+    assert 'value="third"' in answer.text.split('<table class="claims">')[1]
+    assert 'value="second"' not in answer.text.split('<table class="claims">')[1]
+    assert 'value="second"' in signed_in.get(f"/e/{case}?part=1").text
+
+
 def test_public_list_is_searched(signed_in, client, case, maker):
     with maker.begin() as session:
         session.get(t.Evaluation, case).title = "A rather rare 100% title"

@@ -12,7 +12,7 @@ from levelmoor.records.mapping import setup_of, windows_row
 from levelmoor.web.cells import CELLS, CellProblem
 from levelmoor.web.context import db, for_members
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
-from levelmoor.web.workbench.view import CLAIMS_A_PART, State
+from levelmoor.web.workbench.view import LAST, State
 
 claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
 
@@ -78,5 +78,5 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     row.claims.append(new)
     db().flush()
     state = state_of_request()
-    data = shown(row, State(state.sweep, str(new.id), "", -(-len(row.claims) // CLAIMS_A_PART)), changed=True)
+    data = shown(row, State(state.sweep, str(new.id), "", LAST), changed=True)
     return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})

@@ -27,6 +27,8 @@ from levelmoor.web.plans import plan_of
 
 USABILITY = "use"
 CLAIMS_A_PART = 60
+LAST = 1_000_000
+"""A part beyond any other: where a new claim comes to stand."""
 
 
 @dataclass(frozen=True)
@@ -84,15 +86,15 @@ class Workbench:
     behind: Bench = field(kw_only=True)
 
     @property
-    def parts(self) -> int:
-        """How many parts the ledger of claims is shown in."""
-        return max(1, -(-len(self.evaluation.claims) // CLAIMS_A_PART))
+    def parts(self) -> list[slice]:
+        """The parts that a long ledger of claims is shown in."""
+        count = len(self.evaluation.claims)
+        return [slice(at, min(at + CLAIMS_A_PART, count)) for at in range(0, count, CLAIMS_A_PART)] or [slice(0, 0)]
 
     @property
     def part(self) -> slice:
-        """The claims that are shown."""
-        number = min(max(self.state.part, 1), self.parts)
-        return slice((number - 1) * CLAIMS_A_PART, number * CLAIMS_A_PART)
+        """The claims that are shown; a part beyond the last is the last."""
+        return self.parts[min(max(self.state.part, 1), len(self.parts)) - 1]
 
     @property
     def rule(self) -> Rule:
