@@ -9,12 +9,12 @@ from pathlib import Path
 import numpy as np
 import skrf
 
-from levelmoor.core.bandplan import bands_covered
-from levelmoor.core.decision import Rule
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import judge_window
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.bandplan import bands_covered
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.verdict.window_verdict import judge_window
 from levelmoor.formats.check import check_report
 from levelmoor.formats.sweepfile import read_sweep_file
 
@@ -34,7 +34,7 @@ def check(path: Path) -> str:
     file = read_sweep_file(path.name, path.read_bytes())
     reading = read_sweep(file.sweep, 50)
     bands = bands_covered(reading.sweep, 1)
-    findings = [judge_window(reading, b.window, 2, BenchFigures(), Rule.GUARDED) for b in bands]
+    findings = [judge_window(reading, b.window, 2, Residuals(), Rule.GUARDED) for b in bands]
     return json.dumps(check_report(path.name, file, reading, 50, findings))
 
 

@@ -4,14 +4,14 @@ import statistics
 import time
 from dataclasses import replace
 
-from levelmoor.core.bandplan import band_plan
-from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.connectors import parse_connector
-from levelmoor.core.equipment import Adapter, Equipment, Instrument, InstrumentClass
-from levelmoor.core.evaluation import Evaluation, Product, Sample, Setup
-from levelmoor.core.plan import make_plan
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.connectors import parse_connector
+from levelmoor.core.model.equipment import Adapter, Equipment, Instrument, InstrumentClass
+from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
+from levelmoor.core.plan.plan import make_plan
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.windows import Window
 
 
 def case(claims: int = 50, samples: int = 4, setups: int = 6) -> Evaluation:
@@ -25,7 +25,7 @@ def case(claims: int = 50, samples: int = 4, setups: int = 6) -> Evaluation:
     )
     instruments = tuple(
         Instrument(
-            str(i), f"analyzer {i}", "", BenchFigures(30 + 2 * i), "", InstrumentClass.ANALYZER, 1e5, 1.5e9,
+            str(i), f"analyzer {i}", "", Residuals(30 + 2 * i), "", InstrumentClass.ANALYZER, 1e5, 1.5e9,
             points=101 + 100 * i, connector=ends[(2 * i + 1) % 8], memories=i,
         )
         for i in range(6)

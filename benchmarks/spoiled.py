@@ -15,7 +15,7 @@ from dataclasses import asdict
 
 from PIL import Image
 
-from levelmoor.core.rule_sets import rule_set_from, shipped_rule_sets
+from levelmoor.core.model.rule_sets import rule_set_from, shipped_rule_sets
 from levelmoor.demo.make import FILES
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment

@@ -48,12 +48,11 @@ def main() -> int:
     parser.add_argument("--demo", action="store_true", help=f"load the demo also into the database of {VARIABLE}")
     parser.add_argument("--folder", type=Path, default=FOLDER, help="where the private database lies")
     options = parser.parse_args()
-    for ending in (signal.SIGTERM, signal.SIGHUP):
+    # Ctrl-C's too: a shell that starts it in the background has it ignored.
+    for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: sys.exit(0))
     try:
         return _run(options)
-    except KeyboardInterrupt:
-        return 0
     except RuntimeError as problem:
         say(str(problem))
         return 1

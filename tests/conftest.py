@@ -1,5 +1,6 @@
 """A real MariaDB of its own, a migrated schema, the application on a real port, and Debian's Chromium."""
 
+import re
 import threading
 from itertools import count
 from types import SimpleNamespace
@@ -138,8 +139,8 @@ def page(browser, live):
 
 
 def sign_in(page, member):
-    page.goto("/sign-in")
-    page.get_by_label("E-mail address").fill(member.email)
-    page.get_by_label("Password").fill(member.password)
-    page.locator("form.stack").get_by_role("button", name="Sign in").click()
-    page.wait_for_url("**/")
+    """Signed in by a request: the form itself is the business of the main path."""
+    form = page.request.get("/sign-in").text()
+    token = re.search(r'name="csrf_token"[^>]*value="([^"]+)"', form)[1]
+    page.request.post("/sign-in", form={"csrf_token": token, "email": member.email, "password": member.password})
+    page.goto("/")

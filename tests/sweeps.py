@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.sweep import Sweep
 
 
 def rlc(f: np.ndarray, f0: float = 14.2e6, q: float = 50.0, r: float = 50.0) -> np.ndarray:

@@ -7,12 +7,12 @@ from importlib.resources import files
 import numpy as np
 import pytest
 
-from levelmoor.core.calibration import standard_reflections
-from levelmoor.core.equipment import Kit
+from levelmoor.core.bench.calibration import standard_reflections
+from levelmoor.core.model.equipment import Kit
 from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.test_main_path import levelmoor
+from tests.command import levelmoor
 from tests.sweeps import rlc_sweep
 
 DEMO = files("levelmoor.demo").joinpath("files")
@@ -48,8 +48,8 @@ def test_pad_that_is_not_what_its_label_says():
         "--harmonics", "5", "--label", "40", "--json",
     )  # fmt: skip
     figures = json.loads(done.stdout)["figures"]
-    # The model: 40.6 dB and 0.9 dB (f/400 MHz)^1.5.
-    truth = [40.6 + 0.9 * (n * 146 / 400) ** 1.5 for n in range(1, 6)]
+    # The model: 39.1 dB and 1.2 dB (f/500 MHz)^1.2.
+    truth = [39.1 + 1.2 * (n * 146 / 500) ** 1.2 for n in range(1, 6)]
     assert [f["attenuation_db"] for f in figures] == pytest.approx(truth, abs=0.15)
     assert [f["frequency_hz"] for f in figures] == [n * 146e6 for n in range(1, 6)]
 
@@ -85,7 +85,7 @@ def test_correct_gives_back_what_was_there(tmp_path):
 def exported(database_url, maker, tmp_path_factory):
     """The demo's case of two samples, exported."""
     from levelmoor.demo.load import load_demo
-    from levelmoor.web.evaluations.card import refresh_card
+    from levelmoor.services.list_card import refresh_card
 
     load_demo(maker, refresh_card)
     with maker() as session:

@@ -1,20 +1,15 @@
 """The command line as scripts use it: run as a program, judged by its streams and exit code."""
 
 import json
-import subprocess
-import sys
 from xml.etree import ElementTree
 
 import numpy as np
 import pytest
 
-from levelmoor.core.reflection import gamma_from_impedance
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from tests.command import as_process
+from tests.command import levelmoor as run
 from tests.sweeps import rlc
-
-
-def run(*arguments, cwd=None):
-    command = [sys.executable, "-m", "levelmoor.cli", *map(str, arguments)]
-    return subprocess.run(command, capture_output=True, text=True, cwd=cwd, check=False)
 
 
 @pytest.fixture
@@ -128,7 +123,7 @@ def test_bad_file_names_its_place(tmp_path):
 
 def test_missing_file_and_unknown_command():
     assert run("check", "/nowhere.s1p", "--max-swr", "2").returncode == 2
-    assert run("conjure").returncode == 2
+    assert as_process("conjure").returncode == 2
 
 
 def test_infinite_swr_is_null_and_scalar_has_no_impedance(tmp_path):

@@ -4,8 +4,8 @@ import json
 
 import pytest
 
-from levelmoor.core.rule_sets import shipped_rule_sets
-from tests.browser.test_main_path import levelmoor
+from levelmoor.core.model.rule_sets import shipped_rule_sets
+from tests.command import levelmoor
 
 FAILS = "Frequency MHz,Level dBm\n146,-3.3\n292,-28.11\n438,-53.5\n584,-80\n730,-85\n"
 PASSES = "Freq;dBm\n146,0;-2,0\n292,0;-67,8\n438,0;-90\n584,0;-91\n730,0;-92\n"

@@ -171,7 +171,7 @@ def test_user_is_added_beside_a_running_start(tmp_path):
         database.migrate(server.addresses.owner, serving_url=server.addresses.serving)
         code = (
             "import sys; from pathlib import Path; from levelmoor.records import database; "
-            f"database.FOLDER = Path({str(tmp_path / 'db')!r}); from levelmoor.cli import main; "
+            f"database.FOLDER = Path({str(tmp_path / 'db')!r}); from levelmoor.cli.command_line import main; "
             "sys.exit(main(['user', 'add', 'ann@club.example', '--team', 'Our club', '--editor']))"
         )
         environment = {k: v for k, v in os.environ.items() if not k.startswith("LEVELMOOR_")}

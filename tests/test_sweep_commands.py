@@ -8,12 +8,12 @@ import sys
 import numpy as np
 import pytest
 
-from levelmoor.core.reflection import swr_from_gamma
+from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import running
-from tests.browser.test_main_path import levelmoor
+from tests.command import levelmoor
 from tests.sweeps import rlc_sweep
 
 

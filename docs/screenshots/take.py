@@ -66,7 +66,7 @@ def sweep_and_compare(page: Page) -> None:
     """A comparison as skylines and in the Smith chart, and the live view of a stand-in that is swept wide."""
     open_evaluation(page, "Linkline 60/40/30")
     compare = f"{page.url.split('?')[0]}/compare"
-    page.goto(compare)
+    page.goto(f"{compare}?view=whole")
     keep(page, "compare")
     page.goto(f"{compare}?figure=smith&view=whole")
     page.evaluate("document.querySelector('.several-panel').scrollIntoView({ block: 'end' })")
@@ -104,6 +104,7 @@ def main() -> None:
         open_evaluation(page, "Rectangle Six")
         turn(page, "SWR at most 2:1 on 6m")
         keep(page, "evaluation")
+        open_evaluation(page, "Slidewhip 40/20/15")
         page.locator("#claims").scroll_into_view_if_needed()
         page.evaluate("document.querySelector('#claims').scrollIntoView()")
         keep(page, "claims")

@@ -10,7 +10,7 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
         {
             "class_": "analyzer",
             "kind": "two ports, mains",
-            "low_hz": "0.3",
+            "low_hz": "1",
             "high_hz": "1500",
             "points": "801",
             "ports": "2",
@@ -66,8 +66,8 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
             "max_input_dbm": "20",
             "noise_dbm": "-105",
             "level_u_db": "0.4",
-            "second_intercept_dbm": "50",
-            "third_intercept_dbm": "25",
+            "second_intercept_dbm": "60",
+            "third_intercept_dbm": "30",
             "noise_rbw_hz": "10",
             "figures_source": "typical of the class",
             "checked_on": "2026-08-30",
@@ -176,6 +176,7 @@ RECORDS = (
     Record(0, "48", "54", "2026-09-12T11:05", 801, "shack", "end of the lead in the shack"),
     Record(1, "45", "55", "2026-09-09T18:30", 201, at="lead and adapter"),
     Record(0, "60", "80", "2026-09-19T09:40", 801, at="UHF male to N female"),
+    Record(1, "9", "11", "2026-09-06T13:40", 201, at="BNC lead to the centre"),
 )
 CHECKS = (
     Check("load", "2026-09-12T10:22", 0, 0, "Good load, N", ("load-yard.s1p",)),
@@ -190,7 +191,7 @@ CHECKS = (
         None,
         "Forty dB tap",
         ("tap-without.csv", "tap-with.csv"),
-        {"fundamental_hz": 146e6},
+        {"fundamental_hz": 145.5e6},
     ),
     Check("meter", "2026-08-30T16:10", 2, pairs=((1.04, 1.1), (1.48, 1.4), (2.02, 1.8), (3.05, 2.6))),
     Check("noise", "2026-08-30T16:40", 3, files=("noise-floor.csv",), figures={"rbw_hz": 1e4}),

@@ -1,31 +1,31 @@
-"""The demo's sweeps to compare: a choke at three places in wind, a beam turned near a pole, two instruments."""
+"""The demo's sweeps to compare: chokes of more and fewer turns in wind, a beam turned near a pole, two instruments."""
 
 from collections.abc import Callable
 
 import numpy as np
 
-from levelmoor.core.reflection import ComplexArray, FloatArray, swr_from_gamma
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray, swr_from_gamma
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
 from levelmoor.instruments.stand_ins.physics import coupled, dipole, reflection
 
-PLACES = {
-    "plain": (7.020e6, 54, 900),
-    "antenna": (7.052e6, 57, 1180),
-    "middle": (7.043e6, 56, 1060),
-    "radio": (7.023e6, 54, 915),
+CHOKES = {
+    "plain": (10.072e6, 54, 900),
+    "nine-turns": (10.121e6, 57, 1180),
+    "four-turns": (10.106e6, 56, 1060),
+    "beads": (10.076e6, 54, 915),
 }
-"""Resonance in Hz, resistance and wave resistance in Ω: the nearer the choke, the less the line radiates."""
-WINDS = {"plain": 4, "antenna": 4, "middle": 1, "radio": 3}
+"""Resonance in Hz, resistance and wave resistance in Ω: the more a choke holds back, the less the line radiates."""
+WINDS = {"plain": 4, "nine-turns": 4, "four-turns": 1, "beads": 3}
 AZIMUTHS = {0: 14.0, 90: 5.0, 180: 1.5, 270: 4.0}
 """How strongly the pole couples, in ohm, with the beam turned away from its first direction by so many degrees."""
 
 
-def _in_wind(place: str, number: int) -> Callable[[], bytes]:
+def _in_wind(choke: str, number: int) -> Callable[[], bytes]:
     def make() -> bytes:
-        f0, r0, wave = PLACES[place]
-        random = np.random.default_rng(900 + 10 * list(PLACES).index(place) + number)
-        f = np.linspace(6.7e6, 7.4e6, 201)
-        moved = f0 + 2.4e3 * float(random.standard_normal())
+        f0, r0, wave = CHOKES[choke]
+        random = np.random.default_rng(900 + 10 * list(CHOKES).index(choke) + number)
+        f = np.linspace(9.88e6, 10.34e6, 201)
+        moved = f0 + 3.2e3 * float(random.standard_normal())
         gamma = HANDHELD.measured(reflection(dipole(f, moved, r0, wave)), random)
         return touchstone(f, gamma, "MHz", "RI").encode()
 
@@ -49,7 +49,7 @@ def _sleeve(f: FloatArray) -> ComplexArray:
 def meter() -> bytes:
     """The hut radio's own meter at the same antenna: it reads high, as two decimals would not show."""
     f = np.arange(70.0e6, 70.501e6, 0.05e6)
-    swr = swr_from_gamma(np.minimum(np.abs(_sleeve(f)) * 1.35 + 0.06, 0.9))
+    swr = swr_from_gamma(np.minimum(np.abs(_sleeve(f)) * 1.4 + 0.06, 0.9))
     rows = [f"{x / 1e3:.0f};{s:.1f}".replace(".", ",") for x, s in zip(f, swr, strict=True)]
     return "\n".join(("Freq kHz;SWR", *rows, "")).encode()
 

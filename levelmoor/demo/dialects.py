@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from levelmoor.core.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.instruments.stand_ins.physics import Analyzer
 
 HANDHELD = Analyzer(directivity=0.006 - 0.004j, noise=8e-4, drift=0.004)

@@ -9,20 +9,20 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from levelmoor.core.bench_records import RawPart
-from levelmoor.core.frequency import parse_frequency
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.window_text import parse_windows
+from levelmoor.core.model.bench_records import RawPart
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
-from levelmoor.demo.radios import CARRICK, RBW_HZ
+from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
 from levelmoor.formats.equipment_fields import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import keep_facts
 from levelmoor.records.captures import Circumstances, add_capture
-from levelmoor.records.mapping import windows_row
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 
@@ -126,12 +126,19 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
     for values, setup in zip(setups, case.setups, strict=True):
         values["line_id"] = bench.pieces[setup.line].id if setup.line else None
     _fill(row.setups, t.Setup, setups)
-    row.claims.extend(_claim(c, row.region) for c in case.claims)
+    row.settings.extend(
+        t.ArticleSetting(name=name, windows=windows_row(parse_windows(bands, row.region)))
+        for name, bands in case.settings
+    )
+    session.flush()
+    row.claims.extend(_claim(c, row) for c in case.claims)
     session.flush()
     for sweep in case.sweeps:
         row.bench_sample_id, row.bench_setup_id = row.samples[sweep.sample].id, row.setups[sweep.setup].id
         row.bench_instrument_id, row.bench_calibration = bench.instruments[sweep.instrument].id, sweep.calibration
         row.bench_calibration_id = None if sweep.record is None else bench.records[sweep.record].id
+        row.bench_setting_id = None if sweep.setting is None else row.settings[sweep.setting].id
+        row.bench_round = sweep.round
         options = ReadOptions(port=sweep.port)
         sweeps.add_sweep(session, row, sweep.file, _data(sweep.file), options, taken_on=sweep.taken_on)
     for reason, serial in case.revisions:
@@ -153,7 +160,11 @@ def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _
     row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "spectrum")
     for file, pads, taken_on in case.captures:
         said = Circumstances(
-            CARRICK.carrier_hz, RBW_HZ, "FM", tuple(bench.pieces[p].id for p in pads), taken_on=taken_on
+            CARRICK.carrier_hz,
+            NEAR_RBW_HZ if "near" in file else RBW_HZ,
+            "FM",
+            tuple(bench.pieces[p].id for p in pads),
+            taken_on=taken_on,
         )
         add_capture(session, row, file, _data(file), said)
     if case.filter_file:
@@ -167,6 +178,7 @@ def _readings(session: Session, row: t.Evaluation, case: scenario.Case, bench: _
         return
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
     row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "meter")
+    row.bench_setting_id = row.settings[1].id  # the links that were open while the 40 m band was read
     sheet = sheet_on_bench(session, row, ReadingKind.SWR)
     changes = [
         Change("add", f"demo-{i}", {"frequency": mhz, "swr": swr}, made_at=f"2026-09-06T15:{10 + i}:00")
@@ -182,13 +194,13 @@ def _fill(rows: list[Any], kind: type[Any], wanted: list[dict[str, Any]]) -> Non
     rows.extend(kind(**values) for values in wanted[1:])
 
 
-def _claim(claim: scenario.Claim, region: int) -> t.Claim:
+def _claim(claim: scenario.Claim, row: t.Evaluation) -> t.Claim:
     return t.Claim(
         quantity=claim.quantity,
         limit=float(claim.limit) if claim.limit else None,
         z0_ohm=50.0,
         tuner=claim.tuner,
-        windows=windows_row(parse_windows(claim.windows, region)),
+        windows=windows_row(parse_windows(claim.windows, row.region)),
         condition=claim.condition,
         source=claim.source,
         seen_on=date.fromisoformat(claim.seen_on),
@@ -198,4 +210,5 @@ def _claim(claim: scenario.Claim, region: int) -> t.Claim:
         duty=claim.duty,
         stated=claim.stated,
         excerpt=claim.excerpt,
+        setup_id=None if claim.setup is None else row.setups[claim.setup].id,
     )

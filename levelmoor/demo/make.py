@@ -5,10 +5,11 @@ from pathlib import Path
 
 import numpy as np
 
-from levelmoor.core.reflection import ComplexArray, FloatArray, impedance_from_gamma, swr_from_gamma
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray, impedance_from_gamma, swr_from_gamma
 from levelmoor.demo.comparisons import COMPARED
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
 from levelmoor.demo.radios import SPECTRA
+from levelmoor.demo.slidewhip import SLIDEWHIP
 from levelmoor.instruments.stand_ins.physics import Line, coupled, dipole, reflection
 
 FOLDER = Path(__file__).with_name("files")
@@ -133,7 +134,7 @@ def _levels(pad: bool, seed: int) -> Callable[[], bytes]:
         f = np.linspace(100e6, 800e6, 141)
         level = -8.0 - 1.2 * np.sqrt(f / 1e9)
         if pad:
-            level = level - (40.6 + 0.9 * (f / 400e6) ** 1.5)
+            level = level - (39.1 + 1.2 * (f / 500e6) ** 1.2)
         level = level + 0.04 * np.random.default_rng(seed).standard_normal(f.size)
         rows = [f"{x / 1e6:.1f},{v:.2f}" for x, v in zip(f, level, strict=True)]
         return "\n".join(("Frequency MHz,Level dBm", *rows, "")).encode()
@@ -152,10 +153,10 @@ def _linked(f: FloatArray, f0: float, r0: float, wave: float = 560.0) -> Complex
     return Line(12, 0.004).seen_through(f, reflection(dipole(f, f0, r0, wave)))
 
 
-def _linked_band(low: float, high: float, f0: float, r0: float, seed: int) -> Callable[[], bytes]:
+def _linked_band(low: float, high: float, f0: float, r0: float, seed: int, wave: float = 560) -> Callable[[], bytes]:
     def make() -> bytes:
         f = np.linspace(low, high, 301)
-        gamma = HANDHELD.measured(reflection(dipole(f, f0, r0, 560)), np.random.default_rng(seed))
+        gamma = HANDHELD.measured(reflection(dipole(f, f0, r0, wave)), np.random.default_rng(seed))
         return touchstone(f, gamma, "Hz", "MA").encode()
 
     return make
@@ -191,10 +192,11 @@ FILES: dict[str, Callable[[], bytes]] = {
     "race-day-line-open.s1p": _open_line(RACE, 150e6, (8.2, 0.16), 85),
     "linkline-60m.s1p": _linked_band(5.3e6, 5.42e6, 5.356e6, 62, 31),
     "linkline-40m.s1p": _linked_band(6.8e6, 7.4e6, 7.02e6, 60, 32),
-    "linkline-30m.s1p": _linked_band(9.9e6, 10.4e6, 10.11e6, 73.6, 33),
+    "linkline-30m.s1p": _linked_band(9.9e6, 10.4e6, 10.072e6, 54, 33, 900),
     "linkline-survey.s1p": linked_survey,
     "linkline-shack-meter.csv": linked_shack_meter,
     **COMPARED,
+    **SLIDEWHIP,
 }
 TRACES: dict[str, Callable[[], bytes]] = {
     "tap-without.csv": _levels(False, 86),

@@ -35,6 +35,7 @@ class Setup:
     """The feed line's name among what the club owns."""
     planned: bool = True
     conditions: dict[str, str] = field(default_factory=dict)
+    role: str = "as_supplied"
 
 
 @dataclass(frozen=True)
@@ -52,11 +53,13 @@ class Claim:
     duty: float | None = None
     stated: str = ""
     excerpt: str = ""
+    setup: int | None = None
 
 
 @dataclass(frozen=True)
 class Sweep:
-    """A file with what was on the bench, by position in the lists; `record` is the position of a calibration."""
+    """A file with what was on the bench, by position in the lists; `record` is the position of a calibration, `setting`
+    of one of the case's, and `round` 0 the latest that was swept of it."""
 
     file: str
     sample: int = 0
@@ -66,6 +69,8 @@ class Sweep:
     port: int = 1
     taken_on: str = "2026-09-05"
     record: int | None = None
+    setting: int | None = None
+    round: int = 0
 
 
 @dataclass(frozen=True)
@@ -85,22 +90,28 @@ class Case:
     """Spectra by their file, the pads by name, and when."""
     filter_file: str = ""
     rules: tuple[str, ...] = ()
+    settings: tuple[tuple[str, str], ...] = ()
+    """Positions of an article that can be adjusted: name and bands."""
     readings: tuple[tuple[str, str], ...] = ()
     """Frequency and SWR of a sheet read in the first setup with the radio's own meter."""
 
 
 _MOOR = {
     "height": "6 m, ends 1.5 m",
-    "sections": "links for 40 m",
     "surroundings": "open moor, fence 30 m away",
     "near": "nobody within 1.5 m",
 }
 
 
-def _choke(at: str, name: str) -> Setup:
-    """The wire as it stands, with the choke at one place; swept to compare."""
-    conditions = {**_MOOR, "accessory": "ring-core choke", "accessory_at": at}
-    return Setup(name, "as the inverted V, in a gusty wind", planned=False, conditions=conditions)
+def _choke(accessory: str, name: str) -> Setup:
+    """The wire as it stands, with one choke at its centre; added, and swept to compare."""
+    conditions = {**_MOOR, "accessory": accessory, "accessory_at": "at the centre"}
+    return Setup(name, "as the inverted V, in a gusty wind", planned=False, conditions=conditions, role="added")
+
+
+def _in_wind(choke: str, setup: int, number: int, at: str) -> Sweep:
+    file, taken_on = f"linkline-{choke}-{number}.s1p", f"2026-09-06T{at}"
+    return Sweep(file, setup=setup, instrument=1, taken_on=taken_on, record=4, setting=2)
 
 
 def _turned(degrees: int) -> Setup:
@@ -109,6 +120,7 @@ def _turned(degrees: int) -> Setup:
         "yard mast, steel flag pole 5 m from the boom to the north",
         planned=False,
         conditions={"height": "4 m", "azimuth": f"{degrees}°", "surroundings": "flag pole 5 m to the north"},
+        role="comparison",
     )
 
 
@@ -130,10 +142,11 @@ CASES = (
                 "shack",
                 planned=False,
                 conditions=_MOOR,
+                role="comparison",
             ),
-            _choke("at the antenna", "Choke at the antenna"),
-            _choke("half way down the line", "Choke half way"),
-            _choke("at the radio", "Choke at the radio"),
+            _choke("choke of nine turns", "Choke, nine turns"),
+            _choke("choke of four turns", "Choke, four turns"),
+            _choke("clip-on beads", "Clip-on beads"),
         ),
         (
             Claim("swr", "2", "60m", "leaflet", condition="at 6 m, as an inverted V"),
@@ -144,22 +157,17 @@ CASES = (
             Claim("power", "125", "", "box", condition="voice, peak envelope"),
         ),
         (
-            Sweep("linkline-survey.s1p", instrument=1),
-            Sweep("linkline-60m.s1p", instrument=1),
-            Sweep("linkline-40m.s1p", instrument=1),
-            Sweep("linkline-30m.s1p", instrument=1),
-            Sweep("linkline-shack-meter.csv", setup=1, instrument=2),
-            *(Sweep(f"linkline-plain-{n}.s1p", instrument=1, taken_on=f"2026-09-06T14:0{n}") for n in range(1, 5)),
-            *(
-                Sweep(f"linkline-antenna-{n}.s1p", setup=2, instrument=1, taken_on=f"2026-09-06T14:2{n}")
-                for n in range(1, 5)
-            ),
-            Sweep("linkline-middle-1.s1p", setup=3, instrument=1, taken_on="2026-09-06T14:40"),
-            *(
-                Sweep(f"linkline-radio-{n}.s1p", setup=4, instrument=1, taken_on=f"2026-09-06T14:5{n}")
-                for n in range(1, 4)
-            ),
+            Sweep("linkline-survey.s1p", instrument=1, setting=0),
+            Sweep("linkline-60m.s1p", instrument=1, setting=0),
+            Sweep("linkline-40m.s1p", instrument=1, setting=1),
+            Sweep("linkline-30m.s1p", instrument=1, setting=2),
+            Sweep("linkline-shack-meter.csv", setup=1, instrument=2, setting=1),
+            *(_in_wind("plain", 0, n, f"14:0{n}") for n in range(1, 5)),
+            *(_in_wind("nine-turns", 2, n, f"14:2{n}") for n in range(1, 5)),
+            _in_wind("four-turns", 3, 1, "14:40"),
+            *(_in_wind("beads", 4, n, f"14:5{n}") for n in range(1, 4)),
         ),
+        settings=(("links closed", "60m"), ("40 m links open", "40m"), ("30 m links open", "30m")),
         readings=SLIPS,
     ),
     Case(
@@ -170,7 +178,12 @@ CASES = (
         (
             Setup("Yard mast, 4 m", "boom at 4 m, clear of the fence by 9 m, beam over the valley"),
             Setup(
-                "Shack end", "the same, through 24 m of line into the shack", "shack", line="Yard line", planned=False
+                "Shack end",
+                "the same, through 24 m of line into the shack",
+                "shack",
+                line="Yard line",
+                planned=False,
+                role="comparison",
             ),
             Setup(
                 "Race-day line",
@@ -178,13 +191,14 @@ CASES = (
                 "shack",
                 line="Race-day line",
                 planned=False,
+                role="comparison",
             ),
             *(_turned(a) for a in (0, 90, 180, 270)),
         ),
         (
             Claim("swr", "1.5", "50.0 to 50.5", "manual"),
             Claim("swr", "2", "6m", "web page", seen_on="2026-08-02"),
-            Claim("return_loss", "14", "50.2 to 50.4", "manual", condition="at the centre of the band"),
+            Claim("return_loss", "14", "50.15 to 50.35", "manual", condition="at the centre of the band"),
             Claim("gain", "6.1", "", "box"),
             Claim("pattern", "", "", "box", stated="front to back better than 18 dB"),
             Claim("bandwidth", "600", "6m", "manual", swr_at=1.5),
@@ -241,11 +255,15 @@ CASES = (
         ),
         (
             Setup("From a branch, 4 m", "hung from a dry branch, line straight down, nobody within 1.5 m"),
-            Setup("On the rucksack", "stub pole on a packed rucksack, carried by a marshal, radio at the hip"),
+            Setup(
+                "On the rucksack",
+                "stub pole on a packed rucksack, carried by a marshal, radio at the hip",
+                role="comparison",
+            ),
         ),
         (
             Claim("swr", "2", "2m", "leaflet"),
-            Claim("swr", "1.35", "144.8 to 145.8", "box", condition="packet and FM channels"),
+            Claim("swr", "1.3", "144.6 to 145.6", "box", condition="packet and FM channels"),
             Claim("swr", "2", "70cm", "leaflet"),
             Claim("swr", "1.5", "70cm", "box"),
             Claim("gain", "2.1", "", "box"),
@@ -262,10 +280,54 @@ CASES = (
         ),
     ),
     Case(
+        "Slidewhip 40/20/15",
+        "Thornmere Aerial Works",
+        "Whip of 1.9 m with a sliding coil, marks 1 to 9 on its tube, and a hat of four spokes to put on; UHF socket.",
+        (Sample("Unit 1", "SW-0912", "bought", "", "UHF female", "a dealer", "118"),),
+        (
+            Setup(
+                "On the tripod, as supplied", "tripod on grass, the four radials of the box laid out, nobody within 3 m"
+            ),
+            Setup(
+                "The same, with the hat",
+                "the hat of the box put on, which the leaflet calls optional",
+                role="option",
+                conditions={"accessory": "hat of four spokes"},
+            ),
+            Setup(
+                "The same, beside the van",
+                "van 1.5 m away",
+                role="comparison",
+                planned=False,
+                conditions={"surroundings": "van 1.5 m away"},
+            ),
+        ),
+        (
+            Claim("swr", "2", "40m", "leaflet", condition="at the mark for the band"),
+            Claim("swr", "1.5", "20m", "leaflet", condition="at the mark for the band"),
+            Claim("swr", "1.5", "15m", "box"),
+            Claim("swr", "2", "17m", "box"),
+            Claim("swr", "2.5", "40m", "leaflet", setup=1, condition="with the hat"),
+        ),
+        (
+            Sweep("slidewhip-mark-2-first.s1p", taken_on="2026-09-26T10:05", setting=0),
+            *(
+                Sweep(f"slidewhip-mark-2-{n}.s1p", taken_on=f"2026-09-26T10:2{n}", setting=0, round=2)
+                for n in (1, 2, 3)
+            ),
+            Sweep("slidewhip-mark-6.s1p", taken_on="2026-09-26T10:40", setting=1),
+            Sweep("slidewhip-mark-8.s1p", taken_on="2026-09-26T10:55", setting=2),
+            Sweep("slidewhip-hat-mark-2.s1p", setup=1, taken_on="2026-09-26T11:20", setting=0),
+            Sweep("slidewhip-van-mark-6.s1p", setup=2, taken_on="2026-09-26T11:45", setting=1),
+        ),
+        in_the_box="whip in two parts, coil, hat, four radials of 3 m, leaflet with a table of marks",
+        settings=(("mark 2", "40m"), ("mark 6", "20m"), ("mark 8", "15m")),
+    ),
+    Case(
         "Carrick Five",
         "Pellfoot Radio Works",
-        "FM handheld for 2 m and 70 cm, 5 W; one of two on trial for the marshals.",
-        (Sample("Unit 1", "CF-30771", "bought", "", "SMA female", "a market stall", "41", "no maker's plate inside"),),
+        "FM handheld for 2 m and 70 cm, 5 W; one of two on trial for the marshals. No maker's plate inside.",
+        (Sample("Unit 1", "CF-30771", "bought", "", "SMA female", "a market stall", "41"),),
         (Setup("In the hut, into the pad", "radio on the bench, battery full, nobody touching it"),),
         (
             Claim("output_power", "5", "2m", "box", mode="FM"),
@@ -277,6 +339,7 @@ CASES = (
         in_the_box="radio, battery, charger, whip, belt clip; the leaflet is a copy",
         captures=(
             ("carrick-tap.csv", ("Forty dB tap",), "2026-09-20T10:05"),
+            ("carrick-near.csv", ("Forty dB tap",), "2026-09-20T10:09"),
             ("carrick-tap-and-ten.csv", ("Forty dB tap", "Ten dB pad"), "2026-09-20T10:12"),
         ),
         filter_file="low-pass-2m.s2p",
@@ -297,6 +360,7 @@ CASES = (
         in_the_box="radio, battery, charger, whip, leaflet",
         captures=(
             ("fellside-tap.csv", ("Forty dB tap",), "2026-09-20T11:05"),
+            ("fellside-near.csv", ("Forty dB tap",), "2026-09-20T11:09"),
             ("fellside-tap-and-ten.csv", ("Forty dB tap", "Ten dB pad"), "2026-09-20T11:12"),
         ),
         rules=("us-97.307", "itu-amateur-a"),

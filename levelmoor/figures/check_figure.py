@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from levelmoor.core.bench_records import BenchCheck, CheckKind
-from levelmoor.core.cable_check import LOSS_SLACK_DB, LOSS_WITHIN, CableCheck
-from levelmoor.core.check_results import Result
-from levelmoor.core.load_check import FLAT_SWR, ResidualCheck
-from levelmoor.core.meter_check import MeterCheck
-from levelmoor.core.noise_check import NoiseCheck
-from levelmoor.core.pad_check import PadCheck
-from levelmoor.core.reflection import FloatArray, gamma_from_swr
+from levelmoor.core.bench.cable_check import CableCheck
+from levelmoor.core.bench.check_results import Result
+from levelmoor.core.bench.load_check import FLAT_SWR, ResidualCheck
+from levelmoor.core.bench.meter_check import MeterCheck
+from levelmoor.core.bench.noise_check import NoiseCheck
+from levelmoor.core.bench.pad_check import PadCheck
+from levelmoor.core.model.bench_records import BenchCheck, CheckKind
+from levelmoor.core.rf.reflection import FloatArray, gamma_from_swr
 from levelmoor.figures.meter_figure import meter_figure
 from levelmoor.figures.profile import Post, Profile, profile
 
@@ -22,8 +22,8 @@ def check_figure(check: BenchCheck, result: Result) -> str:
 
 
 def _profile(check: BenchCheck, result: Result) -> Profile:
-    if isinstance(result, CableCheck) and check.sweep is not None:
-        return _cable(check, result)
+    if isinstance(result, CableCheck):
+        return _cable(result)
     if isinstance(result, PadCheck):
         return _pad(result)
     if isinstance(result, NoiseCheck):
@@ -34,7 +34,7 @@ def _profile(check: BenchCheck, result: Result) -> Profile:
         return Profile(trace.frequency_hz, trace.level_db, "dBm", floor, words, posts)
     assert isinstance(result, ResidualCheck) and check.sweep is not None
     f, magnitude = check.sweep.frequency_hz, check.sweep.magnitude
-    if check.kind is CheckKind.FULL:
+    if check.kind is CheckKind.OPEN_OR_SHORT:
         return Profile(f, magnitude, "|Γ|", np.ones(f.size), "full reflection")
     level = np.full(f.size, float(_db(gamma_from_swr(FLAT_SWR))))
     return Profile(
@@ -53,13 +53,10 @@ def _db(magnitude: FloatArray) -> FloatArray:
     return np.asarray(20 * np.log10(np.maximum(magnitude, 1e-4)))
 
 
-def _cable(check: BenchCheck, result: CableCheck) -> Profile:
-    assert check.sweep is not None
-    f = check.sweep.frequency_hz
-    table = result.table_db.at(f)
-    measured = -10 * np.log10(np.clip(check.sweep.magnitude, 1e-4, None))
-    most = LOSS_WITHIN * table + LOSS_SLACK_DB
-    return Profile(f, measured, "loss one way, dB", most, "the most that is usual", (), table, "the type's table")
+def _cable(result: CableCheck) -> Profile:
+    f, seen = np.array(result.seen_db.frequency_hz), np.array(result.seen_db.value)
+    most, table = result.most_db.at(f), result.table_db.at(f)
+    return Profile(f, seen, "loss one way, dB", most, "the most that is usual", (), table, "the type's table")
 
 
 def _pad(result: PadCheck) -> Profile:

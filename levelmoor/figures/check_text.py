@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from levelmoor.core.decision import VERDICT_WORDS
-from levelmoor.core.frequency import format_mhz, format_range, format_step
-from levelmoor.core.reflection import swr_from_gamma
-from levelmoor.core.sweep_reading import SweepReading
-from levelmoor.core.window_verdict import WindowFinding, format_swr
+from levelmoor.core.metrology.decision import VERDICT_WORDS
+from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
+from levelmoor.core.rf.reflection import swr_from_gamma
+from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
 from levelmoor.figures.landscape import Level, text_skyline
 
 

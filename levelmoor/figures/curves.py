@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.comparison_model import Comparison
-from levelmoor.core.evaluation import Plane
-from levelmoor.core.reflection import ComplexArray, FloatArray
-from levelmoor.core.sweep_reading import SweepReading
-from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.comparison.comparison_model import Comparison
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.evaluation import Plane
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import SweepReading
 from levelmoor.figures.svg import tag, text
 from levelmoor.figures.thinning import keep_extremes
 
@@ -23,7 +24,7 @@ class Drawn:
     name: str
     place: int
     reading: SweepReading
-    figures: BenchFigures
+    figures: Residuals
     at_shack: bool = False
 
     @property
@@ -74,6 +75,23 @@ def thinned(reading: SweepReading, low: float, high: float, columns: int) -> tup
     return part.frequency_hz[kept], part.gamma[kept]
 
 
+def stretches_in(reading: SweepReading, low: float, high: float, columns: int) -> list[tuple[FloatArray, ComplexArray]]:
+    """The unbroken parts of a sweep inside a view, each thinned: no line is drawn across a gap."""
+    part = reading.sweep.cut(low, high)
+    found = []
+    for one in part.stretches if part else ():
+        kept = keep_extremes(one.frequency_hz, one.magnitude, columns)
+        found.append((one.frequency_hz[kept], one.gamma[kept]))
+    return found
+
+
+def gaps_in(sweep: Sweep, low: float, high: float) -> list[list[int]]:
+    """The gaps of a sweep that reach into a view, as pairs of frequencies in Hz."""
+    f = sweep.frequency_hz
+    ends = [(f[i], f[i + 1]) for i in np.flatnonzero(sweep.gaps).tolist()]
+    return [[int(a), int(b)] for a, b in ends if b > low and a < high]
+
+
 def read_off_all(curves: Sequence[Drawn], low: float, high: float, columns: int = 220) -> str:
     """JSON for the pointer: of every curve frequencies in Hz and gamma, thinned so that no extreme is lost."""
     found = []
@@ -88,6 +106,7 @@ def read_off_all(curves: Sequence[Drawn], low: float, high: float, columns: int 
                 "im": np.round(g.imag, 4).tolist(),
                 "z0": sweep.z0_ohm,
                 "scalar": sweep.scalar,
+                "gaps": gaps_in(sweep, low, high),
             }
         )
     return json.dumps(found, separators=(",", ":"))

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.decision import Rule, Verdict, guard_band
-from levelmoor.core.emission_path import PathLook
-from levelmoor.core.emissions import EmissionFinding, EmissionsReport
-from levelmoor.core.frequency import format_mhz
-from levelmoor.core.rule_sets import Limit, NoFigure, RuleSet, limit_of
+from levelmoor.core.emissions.emission_path import PathLook
+from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
+from levelmoor.core.metrology.decision import Rule, Verdict, guard_band
+from levelmoor.core.model.rule_sets import Limit, NoFigure, RuleSet, limit_of
+from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.figures.svg import document, path_of, tag, text
 
 

@@ -12,15 +12,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from levelmoor.core.decision import Rule, Verdict, guard_band
-from levelmoor.core.dips import dip_of_window
-from levelmoor.core.frequency import format_mhz
-from levelmoor.core.reflection import FloatArray, gamma_from_swr, swr_from_gamma
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import SweepReading
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
-from levelmoor.core.window_verdict import WindowFinding, format_swr
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.decision import Rule, Verdict, guard_band
+from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
+from levelmoor.core.rf.dips import dip_near_window
+from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.rf.reflection import FloatArray, gamma_from_swr, swr_from_gamma
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
@@ -60,7 +60,7 @@ def view_around(sweep: Sweep, windows: list[Window], share: float = 0.25) -> tup
 def landscape(
     reading: SweepReading,
     levels: list[Level],
-    bench: BenchFigures,
+    bench: Residuals,
     view: tuple[float, float] | None = None,
     segments: Sequence[Window] | None = None,
     label: str = "SWR over frequency",
@@ -79,7 +79,7 @@ def landscape(
         low, high = low * 0.99, high * 1.01
     foot = 62 if segments else 44
     scale = Scale(low, high, 44, width - 16, 40, height - foot)
-    f, g = _curve(sweep, low, high, int(width))
+    drawn = _curves(sweep, low, high, int(width))
     seen = [v for v in levels if v.window.high_hz > low and v.window.low_hz < high]
     parts = [
         _hatching(ident),
@@ -93,10 +93,18 @@ def landscape(
         ),
         *_grid(scale),
     ]
-    if f.size > 1:
-        parts.append(tag("path", class_="land far" if seen else "land", d=_under(scale, f, g)))
+    land = "".join(_under(scale, f, g) for f, g in drawn)
+    if land:
+        parts.append(tag("path", class_="land far" if seen else "land", d=land))
+    if drawn or sweep.inside(low, high).size:
         parts += [piece for level in seen for piece in _water(scale, sweep, level, int(width), ident)]
+    for f, g in drawn:
         parts += _skyline(scale, f, g, bench, sweep, sure=not seen or any(v.shown for v in seen))
+    parts += [
+        tag("circle", class_="point", cx=float(scale.x(p.low_hz)), cy=float(scale.y(p.magnitude[0])), r=3)
+        for p in sweep.stretches
+        if p.points == 1 and low <= p.low_hz <= high
+    ]
     parts += _level_lines(scale, sweep, seen)
     parts += _marks(scale, reading, seen)
     parts += _axes(scale, segments or ())
@@ -142,6 +150,12 @@ def _curve(sweep: Sweep, low: float, high: float, pixels: int) -> tuple[FloatArr
     return f[kept], magnitude[kept]
 
 
+def _curves(sweep: Sweep, low: float, high: float, pixels: int) -> list[tuple[FloatArray, FloatArray]]:
+    """The unbroken parts inside the view: no line is drawn across a gap."""
+    found = (_curve(part, low, high, pixels) for part in sweep.stretches)
+    return [(f, g) for f, g in found if f.size > 1]
+
+
 def _under(scale: Scale, f: FloatArray, g: FloatArray) -> str:
     return area_between(scale.x(f), scale.y(g), np.full(f.size, scale.bottom))
 
@@ -149,15 +163,17 @@ def _under(scale: Scale, f: FloatArray, g: FloatArray) -> str:
 def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) -> list[str]:
     """Land, water and hatched ridge inside one window; where nothing is shown, bare points and no water."""
     low, high = max(level.window.low_hz, scale.low_hz), min(level.window.high_hz, scale.high_hz)
-    f, g = _curve(sweep, low, high, pixels)
-    if f.size < 2:
-        return []
+    drawn = _curves(sweep, low, high, pixels)
     if not level.shown:
         inside = sweep.inside(low, high)[:200]
         places = zip(scale.x(inside), scale.y(np.abs(sweep.gamma_at(inside))), strict=True)
         return [tag("circle", class_="point", cx=float(px), cy=float(py), r=3) for px, py in places]
-    x, at = scale.x(f), float(scale.y(level.gamma))
-    y = scale.y(g)
+    return [piece for f, g in drawn for piece in _filled(scale, f, g, float(scale.y(level.gamma)), ident)]
+
+
+def _filled(scale: Scale, f: FloatArray, g: FloatArray, at: float, ident: str) -> list[str]:
+    """Land, the water on it up to a level, and the ridge above."""
+    x, y = scale.x(f), scale.y(g)
     return [
         tag("path", class_="land", d=_under(scale, f, g)),
         tag("path", class_="water", d=area_between(x, np.full(f.size, at), np.maximum(y, at))),
@@ -166,7 +182,7 @@ def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) ->
     ]
 
 
-def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: BenchFigures, sweep: Sweep, sure: bool) -> list[str]:
+def _skyline(scale: Scale, f: FloatArray, g: FloatArray, bench: Residuals, sweep: Sweep, sure: bool) -> list[str]:
     """The curve with its soft edge, dashed where no window of the view is shown by it, and marks where it is cut."""
     half = np.zeros(f.size)
     if sweep.half_step_gamma is not None:
@@ -223,7 +239,7 @@ def _level_lines(scale: Scale, sweep: Sweep, levels: list[Level]) -> list[str]:
 def _marks(scale: Scale, reading: SweepReading, levels: list[Level]) -> list[str]:
     """Dips with the deepest of each window named, and where X = 0."""
     parts = []
-    named = {id(dip_of_window(reading.dips, v.window.low_hz, v.window.high_hz)) for v in levels} or {
+    named = {id(dip_near_window(reading.dips, v.window.low_hz, v.window.high_hz)) for v in levels} or {
         id(d) for d in sorted(reading.dips, key=lambda d: d.magnitude)[:1]
     }
     taken: list[float] = []

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from levelmoor.core.meter_check import MeterCheck
-from levelmoor.core.reflection import gamma_from_swr
+from levelmoor.core.bench.meter_check import MeterCheck
+from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
 

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from levelmoor.core.dips import dip_of_window
-from levelmoor.core.reflection import FloatArray, gamma_from_return_loss, gamma_from_swr, return_loss_db
-from levelmoor.core.uncertainty import standard_uncertainty
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.uncertainty import standard_uncertainty
+from levelmoor.core.rf.dips import dip_near_window
+from levelmoor.core.rf.reflection import FloatArray, gamma_from_return_loss, gamma_from_swr, return_loss_db
+from levelmoor.core.rf.windows import Window
 from levelmoor.figures.axis import frequency_axis
-from levelmoor.figures.curves import Drawn, letters, thinned, view_of
+from levelmoor.figures.curves import Drawn, letters, stretches_in, view_of
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
 
@@ -49,12 +49,14 @@ def overlay(
     parts = [_sky(scale), *_grid(scale, return_loss), *_windows(scale, windows, level, limit_swr)]
     columns = int((scale.right - scale.left) / 2)
     for c in curves:
-        f, g = thinned(c.reading, low, high, columns)
-        if f.size < 2:
-            continue
-        if len(curves) <= MOST_BANDS:
-            parts.append(_soft_edge(scale, c, f, np.abs(g)))
-        parts.append(tag("path", class_=c.css, d=path_of(scale.x(f), scale.y(np.abs(g)))))
+        for f, g in stretches_in(c.reading, low, high, columns):
+            if f.size < 2:
+                x, y = float(scale.x(f[0])), float(scale.y(abs(g[0])))
+                parts.append(tag("circle", class_=f"disc k{c.place}", cx=x, cy=y, r=3))
+                continue
+            if len(curves) <= MOST_BANDS:
+                parts.append(_soft_edge(scale, c, f, np.abs(g)))
+            parts.append(tag("path", class_=c.css, d=path_of(scale.x(f), scale.y(np.abs(g)))))
     parts += _letters(scale, curves, windows)
     parts += frequency_axis(scale)
     parts.append(_cursors(scale, curves))
@@ -118,7 +120,7 @@ def _letters(scale: Scale, curves: Sequence[Drawn], windows: Sequence[Window]) -
     places: list[tuple[float, float, Drawn]] = []
     for c in curves:
         sweep = c.reading.sweep
-        dips = [dip_of_window(c.reading.dips, w.low_hz, w.high_hz) for w in seen]
+        dips = [dip_near_window(c.reading.dips, w.low_hz, w.high_hz) for w in seen]
         at = [(float(scale.x(d.frequency_hz)), d.magnitude) for d in dips if d]
         end = min(sweep.high_hz, scale.high_hz)
         at.append((float(scale.x(end)) + 11, float(abs(sweep.gamma_at(end)))))

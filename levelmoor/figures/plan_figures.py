@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.coarseness import room_of
-from levelmoor.core.frequency import format_range, format_step
-from levelmoor.core.plan_model import Plan, Run, StageKind
-from levelmoor.core.windows import Window
+from levelmoor.core.plan.plan_model import Plan, Run, StageKind
+from levelmoor.core.rf.frequency import format_range, format_step
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.coarseness import room_of
 from levelmoor.figures.svg import document, tag, text
 
 LANES = (

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from levelmoor.core.reflection import FloatArray, impedance_from_gamma
+from levelmoor.core.rf.reflection import FloatArray, impedance_from_gamma
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.curves import Drawn, letters, view_of
 from levelmoor.figures.scale import Scale
@@ -47,16 +48,9 @@ def resistance(
     parts.append(tag("line", class_="level", x1=x_scale.left, x2=x_scale.right, y1=zero, y2=zero))
     places: list[tuple[float, float, Drawn]] = []
     for c in (c for c in curves if not c.reading.sweep.scalar):
-        part = c.reading.sweep.cut(low, high)
-        if part is None or part.points < 2:
-            continue
-        z = impedance_from_gamma(part.gamma, part.z0_ohm)
-        known = np.isfinite(z.real) & np.isfinite(z.imag)
-        f, z = part.frequency_hz[known], z[known]
-        for scale, ohm in ((r_scale, z.real), (x_scale, z.imag)):
-            kept = keep_extremes(f, np.clip(ohm, scale.bottom_ohm, scale.top_ohm), int(width / 3))
-            parts.append(tag("path", class_=c.css, d=path_of(scale.x(f[kept]), scale.y(ohm[kept]))))
-            places.append((float(scale.x(f[-1])) + 11, float(scale.y(ohm[-1])), c))
+        whole = c.reading.sweep.cut(low, high)
+        for part in (p for p in (whole.stretches if whole else ()) if p.points > 1):
+            places += _drawn(parts, r_scale, x_scale, part, c, int(width / 3))
         for x, r_y in _zeros(x_scale, r_scale, c):
             parts.append(tag("path", class_="zero", d=f"M{x:.1f} {zero - 5:.1f}l5 5l-5 5l-5 -5Z"))
             if r_y > r_scale.top:
@@ -69,6 +63,23 @@ def resistance(
         (width, height), label, parts, alone, class_="lm-fig several", data_kind="rx",
         data_left=x_scale.left, data_right=x_scale.right, data_low=f"{low:.3f}", data_high=f"{high:.3f}",
     )  # fmt: skip
+
+
+def _drawn(
+    parts: list[str], r_scale: OhmScale, x_scale: OhmScale, part: Sweep, c: Drawn, columns: int
+) -> list[tuple[float, float, Drawn]]:
+    """Draws R and X of one unbroken stretch; gives where its letters belong."""
+    z = impedance_from_gamma(part.gamma, part.z0_ohm)
+    known = np.isfinite(z.real) & np.isfinite(z.imag)
+    f, z = part.frequency_hz[known], z[known]
+    places = []
+    for scale, ohm in ((r_scale, z.real), (x_scale, z.imag)):
+        if not f.size:
+            continue
+        kept = keep_extremes(f, np.clip(ohm, scale.bottom_ohm, scale.top_ohm), columns)
+        parts.append(tag("path", class_=c.css, d=path_of(scale.x(f[kept]), scale.y(ohm[kept]))))
+        places.append((float(scale.x(f[-1])) + 11, float(scale.y(ohm[-1])), c))
+    return places
 
 
 def _plot(scale: OhmScale, words: str, ticks: Sequence[float]) -> list[str]:

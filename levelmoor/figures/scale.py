@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from levelmoor.core.reflection import FloatArray, gamma_from_swr
+from levelmoor.core.rf.reflection import FloatArray, gamma_from_swr
 
 TOP_SWR = 10.0
 """Beyond this the skyline is cut, with a mark."""

@@ -1,7 +1,7 @@
 """The shape of each verdict: full pool, bare ridge, half pool, empty outline, crossed-out outline."""
 
-from levelmoor.core.decision import Verdict
-from levelmoor.core.usability import Usability
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.usability import Usability
 from levelmoor.figures.svg import tag
 
 _BASIN = "M2 5.5C4 5.5 4.6 15 10 15S16 5.5 18 5.5"

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.dips import dip_of_window
-from levelmoor.core.reflection import gamma_from_swr
-from levelmoor.core.windows import Window
-from levelmoor.figures.curves import Drawn, letters, thinned, view_of
+from levelmoor.core.rf.dips import dip_near_window
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.windows import Window
+from levelmoor.figures.curves import Drawn, letters, stretches_in, view_of
 from levelmoor.figures.svg import document, path_of, tag, text
 
 RESISTANCES = (0.2, 0.5, 1.0, 2.0, 5.0)
@@ -64,8 +64,7 @@ def smith(
     lines += tag("line", class_="grid thin", x1=middle - radius, x2=middle + radius, y1=middle, y2=middle)
     lines += "".join(_circle(Circle(0j, float(gamma_from_swr(s))), place, radius, "level thin") for s in SWRS)
     for c in (c for c in curves if not c.reading.sweep.scalar):
-        f, g = thinned(c.reading, low, high, 350)
-        if f.size > 1:
+        for _, g in (s for s in stretches_in(c.reading, low, high, 350) if s[0].size > 1):
             lines += tag("path", class_=c.css, d=path_of(middle + g.real * radius, middle - g.imag * radius))
     parts.append(tag("g", lines, clip_path=f"url(#smith-disc-{size:g})"))
     parts.append(tag("circle", class_="rim", cx=middle, cy=middle, r=radius))
@@ -122,7 +121,7 @@ def _edges(place, c: Drawn, windows: Sequence[Window], view: tuple[float, float]
 
 def _lettered(c: Drawn, windows: Sequence[Window], view: tuple[float, float]) -> set[complex]:
     """Where the curve carries its letter: at its dips inside the windows, and at its upper end."""
-    dips = [dip_of_window(c.reading.dips, w.low_hz, w.high_hz) for w in windows]
+    dips = [dip_near_window(c.reading.dips, w.low_hz, w.high_hz) for w in windows]
     end = min(c.reading.sweep.high_hz, view[1])
     at_end = [complex(c.reading.sweep.gamma_at(end))] if end > max(c.reading.sweep.low_hz, view[0]) else []
     return {d.gamma for d in dips if d and view[0] <= d.frequency_hz <= view[1]} | set(at_end)

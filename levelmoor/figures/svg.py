@@ -6,7 +6,7 @@ from importlib.resources import files
 
 import numpy as np
 
-from levelmoor.core.reflection import FloatArray
+from levelmoor.core.rf.reflection import FloatArray
 
 
 def tag(name: str, content: str = "", /, **attributes: object) -> str:

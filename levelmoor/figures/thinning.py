@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from levelmoor.core.reflection import FloatArray
+from levelmoor.core.rf.reflection import FloatArray
 
 
 def keep_extremes(x: FloatArray, y: FloatArray, columns: int) -> NDArray[np.intp]:

@@ -5,10 +5,10 @@ import math
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from levelmoor.core import bounds
-from levelmoor.core.bench_records import moment
-from levelmoor.core.connectors import Connector, parse_connector
-from levelmoor.core.evaluation import PLANE_WORDS
+from levelmoor.core.model.bench_records import moment
+from levelmoor.core.model.connectors import Connector, parse_connector
+from levelmoor.core.model.evaluation import PLANE_WORDS
+from levelmoor.core.words import bounds
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
 from levelmoor.formats.equipment_fields import OWNED, kept_from
 
@@ -19,11 +19,13 @@ _NAMED = {"sweeps": _PLACED, "captures": _PLACED, "readings": _PLACED, "calibrat
 _KINDS = {
     "sweeps": "sweep", "captures": "capture", "claims": "claim", "samples": "sample", "setups": "setup",
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
+    "settings": "setting",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
-           "capture.file_name", "instrument.name", "picture.file_name")  # fmt: skip
+           "capture.file_name", "instrument.name", "picture.file_name", "setting.name")  # fmt: skip
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
+         "settings": bounds.SETTINGS,
          "filters": 100}  # fmt: skip
 
 
@@ -58,6 +60,8 @@ def check_admitted(document: Any) -> None:
         raise NotAdmitted(f"claims: their windows are {windows}; at most {bounds.WINDOWS_IN_ALL} are taken in")
     for n, record in enumerate(document.calibrations):
         _calibration(f"calibrations.{n}", record)
+    for n, setting in enumerate(document.settings):
+        _windows(f"settings.{n}", setting.windows)
     for n, check in enumerate(document.checks):
         place = f"checks.{n}"
         _moment(f"{place}.done_at", check.done_at)
@@ -147,9 +151,13 @@ def _claim(place: str, claim: Any) -> None:
             _bounded(f"{place}.{name}", value, f"claim.{name}")
     if claim.seen_on and (len(claim.seen_on) > 10 or moment(claim.seen_on) is None):
         raise NotAdmitted(f"{place}.seen_on: {claim.seen_on!r} is no date; write it like 2026-05-31")
-    if len(claim.windows) > bounds.WINDOWS:
-        raise NotAdmitted(f"{place}.windows: there are {len(claim.windows)}; at most {bounds.WINDOWS} are taken in")
-    for n, window in enumerate(claim.windows):
+    _windows(place, claim.windows)
+
+
+def _windows(place: str, windows: Any) -> None:
+    if len(windows) > bounds.WINDOWS:
+        raise NotAdmitted(f"{place}.windows: there are {len(windows)}; at most {bounds.WINDOWS} are taken in")
+    for n, window in enumerate(windows):
         _span(f"{place}.windows.{n}", window.low_hz, window.high_hz, spot=True)
         if len(window.name) > 200:
             raise NotAdmitted(f"{place}.windows.{n}.name: at most 200 letters; this has {len(window.name)}")
@@ -187,7 +195,7 @@ def _references(document: Any) -> None:
     ids = {
         "sample": document.samples, "setup": document.setups, "instrument": document.instruments,
         "claim": document.claims, "calibration": document.calibrations, "kit": owned.kits, "pad": owned.pads,
-        "line": owned.lines,
+        "line": owned.lines, "load": owned.loads, "setting": document.settings,
     }  # fmt: skip
     known = {what: _ids(what, rows) for what, rows in ids.items()}
     known["item"] = {x.id for rows in (owned.loads, owned.lines, owned.pads, owned.radios) for x in rows}

@@ -16,17 +16,17 @@ from pathlib import PurePosixPath
 from typing import Any
 
 from levelmoor import __version__
-from levelmoor.core.claims import Claim
-from levelmoor.core.decision import VERDICT_WORDS, Verdict
-from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.judge import Findings, judge
-from levelmoor.formats.exchange import findings_document, findings_from, from_document, raw_files_of, to_document
+from levelmoor.core.evidence.findings import Findings
+from levelmoor.core.judge import judge
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.formats.exchange import from_document, raw_files_of, to_document
+from levelmoor.formats.findings_document import findings_document, findings_from
 from levelmoor.formats.json_in import JsonProblem, read_json
 
 MARK = b"levelmoor sha256 "
-VERSION = 5
-"""Since 2 findings name the gates that a sweep passed; since 3 the evaluation names the edition of its rules; since 4
-captures and rule sets come along; since 5 the manifest names who published, what of, and the headline."""
+VERSION = 6
 LARGEST_BYTES = 400_000_000
 MOST_VALUES = 10_000_000
 EPOCH = (2020, 1, 1, 0, 0, 0)
@@ -142,7 +142,7 @@ def read_bundle(data: bytes) -> Bundle:
         raise BundleProblem(str(problem)) from None
     if not isinstance(manifest, dict) or not isinstance(findings_raw, dict) or not isinstance(document, dict):
         raise BundleProblem("not a Levelmoor bundle: its documents are no JSON objects")
-    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") not in range(1, VERSION + 1):
+    if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != VERSION:
         raise BundleProblem("not a bundle of a version this program knows")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
 
@@ -167,14 +167,14 @@ def _members(data: bytes) -> dict[str, bytes]:
 def verify_bundle(data: bytes) -> Verification:
     """Judge a bundle's evidence again and compare with what was published."""
     bundle = read_bundle(data)
+    manifest = bundle.manifest
+    said = str(manifest.get("title", "")), int(manifest.get("revision", 0)), sha256(data).hexdigest()
     again = findings_document(judge(bundle.evaluation))
     claims = {c.id: c for c in bundle.evaluation.claims}
     samples = {s.id: s.label for s in bundle.evaluation.samples}
-    if bundle.manifest["version"] == 1:
-        again = _before_gates(again)
     agrees, differs = [], []
     for key in ("claims", "usability", "warnings", "emissions"):
-        published, judged = bundle.findings_document.get(key, []), again[key]
+        published, judged = bundle.findings_document[key], again[key]
         if len(published) != len(judged):
             differs.append(f"{key}: {len(published)} published, {len(judged)} judged again")
             continue
@@ -184,24 +184,7 @@ def verify_bundle(data: bytes) -> Verification:
                 agrees.append(line)
             else:
                 differs.append(f"{line} (published: {_line(key, one, claims, samples)})")
-    manifest = bundle.manifest
-    return Verification(
-        str(manifest.get("title", "")),
-        int(manifest.get("revision", 0)),
-        sha256(data).hexdigest(),
-        len(bundle.raw_files) + 4,
-        tuple(agrees),
-        tuple(differs),
-    )
-
-
-def _before_gates(findings: dict[str, Any]) -> dict[str, Any]:
-    """The findings as version 1 wrote them."""
-    claims = [
-        {**c, "windows": [{k: v for k, v in w.items() if k != "gates"} for w in c["windows"]]}
-        for c in findings["claims"]
-    ]
-    return {**findings, "claims": claims}
+    return Verification(*said, len(bundle.raw_files) + 4, tuple(agrees), tuple(differs))
 
 
 def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[str, str]) -> str:

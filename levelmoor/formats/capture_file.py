@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.curve import parse_curve
-from levelmoor.core.frequency import UNITS_HZ
-from levelmoor.core.reflection import FloatArray
-from levelmoor.core.trace import Trace
+from levelmoor.core.rf.curve import parse_curve
+from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
@@ -68,13 +68,9 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
         raise table.problem(
             int(low[0]), frequency, f"a frequency of {table.rows[int(low[0])][frequency]}", "one above 0"
         )
-    named = (
-        named
-        or _level_unit(table, level)
-        or next((u for u in LEVEL_UNITS if u.lower() == table.level_unit.lower()), "")
-    )
+    named = named or level_unit_named(table, level)
     level_unit = named or "dBm"
-    dbm = _in_dbm(table, level, level_unit)
+    dbm = in_dbm(table, level, level_unit)
     order = np.argsort(f, kind="stable")
     same = np.flatnonzero(np.diff(f[order]) == 0)
     if same.size:
@@ -121,6 +117,12 @@ def _named(table: Table, columns: str) -> tuple[int, int, str]:
     return roles["frequency"], roles["level"], unit
 
 
+def level_unit_named(table: Table, column: int) -> str:
+    """The unit of the levels that their heading or their cells name, or nothing."""
+    in_cells = next((u for u in LEVEL_UNITS if u.lower() == table.level_unit.lower()), "")
+    return _level_unit(table, column) or in_cells
+
+
 def _level_unit(table: Table, column: int) -> str:
     heading = table.header[column] if table.header else ""
     plain = heading.lower().replace("μ", "µ").replace("dbu", "dbµ")
@@ -134,7 +136,8 @@ def _level_unit(table: Table, column: int) -> str:
     return ""
 
 
-def _in_dbm(table: Table, column: int, unit: str) -> FloatArray:
+def in_dbm(table: Table, column: int, unit: str) -> FloatArray:
+    """The levels of a column in dBm."""
     values = np.array(table.numbers(column))
     if unit in ("W", "mW", "µW"):
         wrong = np.flatnonzero(values <= 0)
@@ -146,7 +149,7 @@ def _in_dbm(table: Table, column: int, unit: str) -> FloatArray:
 
 
 def typed_levels(text: str) -> bytes:
-    """Levels typed by hand, `146 MHz -3.3; 292 MHz -28.1`, as the CSV they are kept as.
+    """Levels typed by hand, `150 MHz 5.2; 300 MHz -41`, as the CSV they are kept as.
 
     Raises
     ------
@@ -155,6 +158,6 @@ def typed_levels(text: str) -> bytes:
     """
     curve = parse_curve(text)
     if curve is None:
-        raise ValueError("type at least the carrier, as 146 MHz -3.3; 292 MHz -28.1")
+        raise ValueError("type at least the carrier, as 150 MHz 5.2; 300 MHz -41")
     rows = (f"{f / 1e6:.9g},{v:g}" for f, v in zip(curve.frequency_hz, curve.value, strict=True))
     return "\n".join(("Frequency MHz,Level dBm", *rows, "")).encode()

@@ -29,8 +29,9 @@ def out_of_cells(name: str, lines: Sequence[str]) -> tuple[list[str], str, str]:
         return list(lines), "", ""
     bare = list(lines)
     seen = ""
+    decimal = _decimal_commas([lines[i] for i in rows])
     for i in rows:
-        in_mhz = _between_commas if not re.search(r"[;\t]", lines[i]) else _in_mhz
+        in_mhz = _in_mhz if decimal or re.search(r"[;\t]", lines[i]) else _between_commas
         bare[i] = _FREQUENCY.sub(in_mhz, lines[i])
         for match in _LEVEL.finditer(lines[i]):
             unit = re.sub("[uμ]", "µ", match[2])
@@ -39,6 +40,15 @@ def out_of_cells(name: str, lines: Sequence[str]) -> tuple[list[str], str, str]:
             seen = seen or unit
         bare[i] = _LEVEL.sub(lambda m: m[1].replace("−", "-").ljust(len(m[0])), bare[i])
     return bare, "MHz", seen
+
+
+def _decimal_commas(rows: Sequence[str]) -> bool:
+    """Whether commas in rows between blanks are decimal ones: each stands between two figures, and what stands before
+    the first of them does not merely count the rows."""
+    if any(re.search(r",(?!\d)|(?<!\d),", row) for row in rows) or not any("," in row for row in rows):
+        return False
+    first = [m[1] for row in rows if (m := re.match(r"\s*(\d+),", row))]
+    return bool(first) and first != [str(n) for n in range(1, len(first) + 1)]
 
 
 def places_of_units(line: str) -> list[int]:

@@ -3,10 +3,10 @@
 import math
 from typing import Any
 
-from levelmoor.core.decision import Verdict, worst_verdict
-from levelmoor.core.reflection import impedance_from_gamma, return_loss_db, swr_from_gamma
-from levelmoor.core.sweep_reading import SweepReading
-from levelmoor.core.window_verdict import Spot, WindowFinding
+from levelmoor.core.metrology.decision import Verdict, worst_verdict
+from levelmoor.core.rf.reflection import impedance_from_gamma, return_loss_db, swr_from_gamma
+from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.verdict.window_verdict import Spot, WindowFinding
 from levelmoor.formats.sweepfile import SweepFile
 
 

@@ -18,6 +18,9 @@ class Kind(StrEnum):
     R_X = "r_x"
     RE_IM = "re_im"
     R_ABS_X = "r_abs_x"
+    Z_PHASE = "z_phase"
+    GAMMA_PHASE = "gamma_phase"
+    LOSS_PHASE = "loss_phase"
     POWERS = "powers"
 
 
@@ -27,13 +30,19 @@ KIND_WORDS = {
     Kind.R_X: "R and X in Ω",
     Kind.RE_IM: "real and imaginary part of Γ",
     Kind.R_ABS_X: "R and X in Ω, sign of X not known",
+    Kind.Z_PHASE: "|Z| in Ω and its phase in degrees",
+    Kind.GAMMA_PHASE: "|Γ| and its phase in degrees",
+    Kind.LOSS_PHASE: "return loss in dB and the phase of Γ in degrees",
     Kind.POWERS: "forward and reflected power in W",
 }
 ROLES = {
     Kind.R_X: ("r", "x"),
-    Kind.R_ABS_X: ("r", "abs_x"),
     Kind.RE_IM: ("re", "im"),
+    Kind.GAMMA_PHASE: ("abs_gamma", "phase"),
+    Kind.LOSS_PHASE: ("return_loss", "phase"),
+    Kind.R_ABS_X: ("r", "abs_x"),
     Kind.SWR: ("swr",),
+    Kind.Z_PHASE: ("abs_z", "phase"),
     Kind.RETURN_LOSS: ("return_loss",),
     Kind.POWERS: ("forward", "reflected"),
 }
@@ -49,6 +58,9 @@ ROLE_WORDS = {
     "abs_x": "X without its sign, Ω",
     "re": "Real part of Γ",
     "im": "Imaginary part of Γ",
+    "abs_z": "|Z|, Ω",
+    "abs_gamma": "|Γ|",
+    "phase": "Phase, degrees",
     "forward": "Forward power, W",
     "reflected": "Reflected power, W",
 }
@@ -123,11 +135,32 @@ def unit_named(table: Table, column: int, heading: str) -> str:
     """The unit of the frequencies that the cells of their column name, or else its heading."""
     if column in table.unit_columns:
         return table.frequency_unit
+    power = re.search(r"(?:10\s*\^?\s*|\be)([369])\s*hz\b", heading.lower())
+    if power:
+        return {"3": "kHz", "6": "MHz", "9": "GHz"}[power[1]]
     return next((u for u in FREQUENCY_UNITS if u.lower() in _words(heading)), "")
 
 
 def _words(heading: str) -> list[str]:
-    return re.findall(r"[a-zγ]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm"))
+    return re.findall(r"[^\W\d_]+\d*|\d+", heading.lower().replace("_", " ").replace("ω", "ohm"))
+
+
+_NO_MEASUREMENT = {
+    "limit",
+    "limits",
+    "mask",
+    "target",
+    "spec",
+    "max",
+    "min",
+    "reference",
+    "grenzwert",
+    "limite",
+    "memory",
+}
+_LOSS = {"rückflussdämpfung", "rueckflussdaempfung", "rückflußdämpfung", "anpassungsdämpfung", "rl", "returnloss"}
+_SWR = {"stehwellenverhältnis", "stehwelle", "welligkeit", "ros", "tos", "roe"}
+_PHASE = {"phase", "angle", "ang", "arg", "phi", "θ", "φ", "theta"}
 
 
 def role_of(heading: str) -> str:
@@ -140,20 +173,34 @@ def role_of(heading: str) -> str:
         return "frequency"
     if words[0] == "reading":
         return "reading"
+    if have & _NO_MEASUREMENT or _through(words):
+        return ""
     if any(w in ("forward", "fwd", "pf") for w in words):
         return "forward"
     if any(w in ("reflected", "refl", "reverse", "rev", "pr") for w in words):
         return "reflected"
-    if any("swr" in w for w in words):
+    if any("swr" in w for w in words) or have & _SWR:
         return "swr"
-    if {"return", "loss"} <= have or have & {"rl", "returnloss"}:
+    if {"return", "loss"} <= have or have & _LOSS:
         return "return_loss"
+    if have & _PHASE or have & {"deg", "degrees", "°"}:
+        return "" if have & {"rad", "radian", "radians"} else "phase"
     if "db" in have and have & {"s11", "s22", "gamma", "γ", "mag", "magnitude", "logmag", "log", "reflection"}:
         return "return_loss"
+    bare = heading.lower().replace(" ", "")
+    if re.match(r"(?:abs|mag)?[(|]?\|?z\|", bare) or (have & {"z", "impedance"} and have & {"mag", "magnitude", "abs"}):
+        return "abs_z"
+    if have & {"y", "admittance", "ms", "siemens", "g", "b"}:
+        return ""
+    reflection = have & {"γ", "gamma", "rho", "s11", "s22", "reflection"}
+    if reflection and ("|" in heading or have & {"mag", "magnitude", "abs", "lin"}):
+        return "abs_gamma"
     impedance = bool(have & {"z", "ohm", "ohms", "impedance"})
-    if words[0] in ("r", "rs", "resistance") or (impedance and have & {"re", "real"}):
+    if (
+        words[0] in ("r", "rs", "resistance") and len(have - {"r", "rs", "resistance", "ohm", "ohms", "series"}) == 0
+    ) or (impedance and have & {"re", "real"}):
         return "r"
-    if "|x|" in heading.lower().replace(" ", ""):
+    if "|x|" in bare:
         return "abs_x"
     if words[0] in ("x", "xs", "reactance") or (impedance and have & {"im", "imag", "imaginary"}):
         return "x"
@@ -162,6 +209,11 @@ def role_of(heading: str) -> str:
     if have & {"im", "imag", "imaginary"}:
         return "im"
     return ""
+
+
+def _through(words: list[str]) -> bool:
+    """Whether a heading is of what goes through from one port to another, as S21 is."""
+    return any(re.fullmatch(r"s(\d)(\d)", w) and w[1] != w[2] for w in words)
 
 
 def columns_of(table: Table) -> Columns:
@@ -184,8 +236,11 @@ def columns_of(table: Table) -> Columns:
 
 def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
     roles: dict[str, int] = {}
+    # Where both ports were swept it is the first that a sweep of one port is of.
+    first = any("s11" in _words(h) for h in headings)
     for i, heading in enumerate(headings):
-        roles.setdefault(role_of(heading), i)
+        if not (first and "s22" in _words(heading)):
+            roles.setdefault(role_of(heading), i)
     line = table.line_numbers[0] - 1
     expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
     if "frequency" not in roles:

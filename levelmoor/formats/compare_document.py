@@ -3,23 +3,24 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from levelmoor.core.comparison_model import Comparison, Question, SideWindow
-from levelmoor.core.decision import VERDICT_WORDS, Rule
-from levelmoor.core.equipment import Instrument
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
-from levelmoor.core.features import BEST, WORST
-from levelmoor.core.frequency import format_mhz
-from levelmoor.core.live_numbers import LiveNumbers
-from levelmoor.core.reflection import swr_from_gamma
-from levelmoor.core.significance import Difference
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import format_swr
+from levelmoor.core.comparison.comparison_model import Comparison, Question, SideWindow
+from levelmoor.core.comparison.features import BEST, WORST
+from levelmoor.core.metrology.agreement import Agreement
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.significance import Difference
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
+from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.rf.live_numbers import LiveNumbers
+from levelmoor.core.rf.reflection import swr_from_gamma
+from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.formats.check import finite, window_report
 from levelmoor.formats.sweepfile import read_sweep_file
 
 
 def evaluation_of_files(
-    files: Sequence[Sequence[tuple[str, bytes]]], question: Question, bench: BenchFigures, rule: str, region: int
+    files: Sequence[Sequence[tuple[str, bytes]]], question: Question, bench: Residuals, rule: str, region: int
 ) -> Evaluation:
     """Plain files as an evaluation: each side its own setup, unit or instrument; repeats of a side share it.
 
@@ -95,9 +96,12 @@ def compare_document(comparison: Comparison) -> dict[str, Any]:
                 "low_hz": w.window.low_hz,
                 "high_hz": w.window.high_hz,
                 "sides": [_side(s) for s in w.sides],
+                "pairs": [[comparison.sides[i].letter, comparison.sides[j].letter] for i, j in w.pairs],
                 "differences": [_differences(found) for found in w.differences],
                 "agreements": [
-                    {"share": a.share, "agree": a.agree, "worst_hz": a.worst_hz, "ratio": a.ratio} if a else None
+                    {"share": a.share, "agree": a.agree, "worst_hz": a.worst_hz, "ratio": a.ratio}
+                    if isinstance(a, Agreement)
+                    else a and {"not_comparable": a}
                     for a in w.agreements
                 ],
                 "sentences": list(w.sentences),
@@ -126,7 +130,7 @@ def compare_text(comparison: Comparison) -> list[str]:
                 parts.append(f"best {swr} at {format_mhz(round(at, -3))} MHz,")
             if worst is not None:
                 parts.append(f"worst {format_swr(float(swr_from_gamma(worst.value)))},")
-            parts.append(VERDICT_WORDS[shown.verdict])
+            parts.append(shown.words)
             lines.append(" ".join(parts))
         lines += [f"  {s}" for s in w.sentences]
     return lines + list(comparison.sentences)

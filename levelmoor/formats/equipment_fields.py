@@ -9,12 +9,22 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from levelmoor.core.connectors import Connector, parse_connector
-from levelmoor.core.curve import Curve, format_curve, parse_curve
-from levelmoor.core.equipment import CLASS_WORDS, Adapter, FeedLine, Instrument, InstrumentClass, Kit, Load, Pad, Radio
-from levelmoor.core.frequency import format_mhz, parse_frequency
-from levelmoor.core.line_types import find_line_type
-from levelmoor.core.uncertainty import BenchFigures
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.connectors import Connector, parse_connector
+from levelmoor.core.model.equipment import (
+    CLASS_WORDS,
+    Adapter,
+    FeedLine,
+    Instrument,
+    InstrumentClass,
+    Kit,
+    Load,
+    Pad,
+    Radio,
+)
+from levelmoor.core.rf.curve import Curve, format_curve, parse_curve
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.line_types import find_line_type
 
 
 @dataclass(frozen=True)
@@ -167,13 +177,17 @@ _TOP = _mhz("high_hz", "Up to", "1000 MHz")
 
 
 def _instrument(ident: str, name: str, v: Mapping[str, Any]) -> Instrument:
-    figures = BenchFigures(
+    figures = Residuals(
         v["directivity_db"],
         v["tracking"],
         v["source_match_db"],
         v["repeat_u"],
         watt_accuracy=v["watt_accuracy"],
         swr_division=v["swr_division"],
+        truncates=float(v["truncates"]),
+        full_scale_accuracy=v["full_scale_accuracy"],
+        full_scale_w=v["full_scale_w"],
+        read_at_w=v["read_at_w"],
     )
     return Instrument(
         ident, name, v["kind"], figures, v["figures_source"], InstrumentClass(v["class_"]), v["low_hz"], v["high_hz"],
@@ -234,7 +248,7 @@ _KINDS = (
             _text("kind", "Kind", "one port, handheld"),
             _mhz("low_hz", "From", "0.05 MHz"),
             _mhz("high_hz", "To", "900 MHz"),
-            _count("points", "Points per sweep", "points of one sweep, 2 to 200001", 2, 200001, 0, "101"),
+            _count("points", "Points per sweep", "points of one sweep, 2 to 200001", 2, 200001, 0, "201"),
             _count("ports", "Ports", "1 to 4 ports", 1, 4, 1, "1"),
             _count("memories", "Calibrations kept", "how many calibrations it keeps, 0 to 100", 0, 100, 0, "1"),
             _connector("connector", "Connector", "SMA female"),
@@ -251,8 +265,14 @@ _KINDS = (
             _number(
                 "watt_accuracy", "Watt figures ±", "accuracy of each watt figure as a share, 0 to 0.5", 0, 0.5, 0.0
             ),
+            _number(
+                "full_scale_accuracy", "± of full scale", "accuracy as a share of the range, 0 to 0.5", 0, 0.5, 0.0
+            ),
+            _number("full_scale_w", "Full scale, W", "W, 0 to 100000", 0, 1e5, 0.0),
+            _number("read_at_w", "read with, W forward", "W forward that it is read with, 0 to 100000", 0, 1e5, 0.0),
             _number("swr_division", "SWR scale mark", "distance of the marks of an SWR scale, 0 to 5", 0, 5, 0.0),
-            _text("figures_source", "Whose figures", "typical of the class", "typical of the class"),
+            _count("truncates", "Cuts digits off", "1 where its display cuts digits off, 0 where it rounds", 0, 1, 0),
+            _text("figures_source", "Source of figures", "typical of the class", "typical of the class"),
             Field("checked_on", "Last check", _date, str, "2026-05-31", ""),
         ),
         _instrument,
@@ -281,7 +301,7 @@ _KINDS = (
             _number("resistance_ohm", "Resistance, Ω", "Ω, as in 50", 0.1, 1e5, 50.0),
             _number("return_loss_db", "Own return loss, dB", "dB, 10 to 80", 10, 80, example="36"),
             _TOP,
-            _number("power_w", "Stands, W", "W, above 0", 0.001, 1e5, example="50"),
+            _number("power_w", "Rated, W", "W, above 0", 0.001, 1e5, example="50"),
         ),
         _load,
         "A known good load at the plane proves the calibration; a large one takes the transmitter.",
@@ -309,8 +329,8 @@ _KINDS = (
         "pad",
         (
             _number("nominal_db", "Label, dB", "dB, 0 to 120", 0, 120, 0.0, "40"),
-            _number("power_w", "Stands, W", "W, above 0", 0.001, 1e5, 0.5, "25"),
-            _curve("measured", "Measured, dB", "146 MHz 40.9; 292 MHz 41.3"),
+            _number("power_w", "Rated, W", "W, above 0", 0.001, 1e5, 0.5, "25"),
+            _curve("measured", "Measured, dB", "150 MHz 29.7; 300 MHz 30.2"),
             *_ENDS,
             _TOP,
         ),
@@ -324,7 +344,7 @@ _KINDS = (
         (
             Field("type", "Type", lambda t: find_line_type(t).name, str, "RG-58", ""),
             _number("length_m", "Length, m", "metres, 0.05 to 1000", 0.05, 1000, 1.0, "20"),
-            _curve("measured", "Measured loss, dB", "14 MHz 0.9; 146 MHz 3.4"),
+            _curve("measured", "Measured loss, dB", "14 MHz 0.9; 51 MHz 1.9"),
             *_ENDS,
         ),
         _line,

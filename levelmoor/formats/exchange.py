@@ -7,30 +7,25 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
-from levelmoor.core.bounds import CLAIMS, READINGS
-from levelmoor.core.calibration import ErrorTerms
-from levelmoor.core.captures import Capture
-from levelmoor.core.claims import Claim
-from levelmoor.core.curve import Curve
-from levelmoor.core.decision import Rule, Verdict
-from levelmoor.core.dips import Width
-from levelmoor.core.equipment import Equipment, Instrument
-from levelmoor.core.evaluation import EDITION, Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
-from levelmoor.core.judge import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
-from levelmoor.core.plan_wishes import PlanWishes
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.rule_sets import RuleSet
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.trace import Trace
-from levelmoor.core.usability import DEFAULT_PROFILE, Profile, Usability
-from levelmoor.core.window_verdict import Spot, WindowFinding
-from levelmoor.core.windows import Window
+from levelmoor.core.bench.calibration import ErrorTerms
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.equipment import Equipment, Instrument
+from levelmoor.core.model.evaluation import EDITION, Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
+from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.model.state import Setting
+from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.bounds import CLAIMS, READINGS, ROUNDS, SETTINGS
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
-from levelmoor.formats.check import finite, window_report
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
-from levelmoor.formats.harmonics_document import harmonics_document
 from levelmoor.formats.json_in import JsonProblem, check_json
 from levelmoor.formats.problem import FileProblem
 
@@ -46,10 +41,6 @@ class ExchangeProblem(ValueError):
 
 class _Document(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-BEFORE_EDITIONS = 2
-"""A document that names no edition of the rules was judged by the second."""
 
 
 class EvidenceDocument(_Document):
@@ -69,6 +60,10 @@ class EvidenceDocument(_Document):
     raw: bool = False
     segments: tuple[RawPart, ...] = ()
     columns: str = ""
+    setting_id: str = ""
+    round: int = Field(1, ge=1, le=ROUNDS)
+    not_adjusted: bool = False
+    set_aside: str = Field("", max_length=2000)
 
 
 class CaptureDocument(_Document):
@@ -89,6 +84,7 @@ class CaptureDocument(_Document):
     unit: str = ""
     columns: str = ""
     taken_on: str = ""
+    entered_db: float = Field(0.0, ge=-200, le=200)
 
 
 class CheckDocument(_Document):
@@ -122,6 +118,8 @@ class SheetDocument(_Document):
     instrument_id: str
     kind: ReadingKind
     sweep_id: str = ""
+    setting_id: str = ""
+    round: int = Field(1, ge=1, le=ROUNDS)
     readings: tuple[ReadingDocument, ...] = Field((), max_length=READINGS)
 
 
@@ -162,9 +160,10 @@ class EvaluationDocument(_Document):
     equipment: Equipment = Equipment()
     pictures: tuple[Picture, ...] = Field((), max_length=MOST)
     wishes: PlanWishes = PlanWishes()
-    edition: int = BEFORE_EDITIONS
+    edition: int = EDITION
     captures: tuple[CaptureDocument, ...] = Field((), max_length=MOST)
     rule_sets: tuple[RuleSet, ...] = Field((), max_length=MOST)
+    settings: tuple[Setting, ...] = Field((), max_length=SETTINGS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)
@@ -259,10 +258,9 @@ def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool =
 
 
 def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], without_files: bool) -> Evaluation:
-    if not 1 <= document.edition <= EDITION:
+    if document.edition != EDITION:
         raise ExchangeProblem(
-            f"evaluation.json: edition: {document.edition} of the rules is not known here; this program knows up to "
-            f"{EDITION}"
+            f"evaluation.json: edition: {document.edition} of the rules is not known here; this program knows {EDITION}"
         )
     for picture in () if without_files else document.pictures:
         if picture.sha256 not in files:
@@ -344,141 +342,3 @@ def _with_files(read: Callable[[], T], name: str) -> T:
         raise
     except ValueError as problem:
         raise ExchangeProblem(f"{name}: {problem}") from None
-
-
-def _figures(finding: WindowFinding) -> dict[str, Any]:
-    return {
-        **window_report(finding),
-        "largest_step_hz": finding.largest_step_hz,
-        "step_needed_hz": finding.step_needed_hz,
-        "swr_low": finding.swr_low,
-        "swr_high": finite(finding.swr_high),
-    }
-
-
-def findings_document(findings: Findings) -> dict[str, Any]:
-    """The findings as plain JSON data, an infinite SWR as null."""
-    return {
-        "claims": [
-            {
-                "claim_id": f.claim_id,
-                "sample_id": f.sample_id,
-                "verdict": f.verdict.value,
-                "reason": f.reason,
-                "windows": [
-                    {
-                        "name": w.window.name,
-                        "sweep_id": w.sweep_id,
-                        "verdict": w.verdict.value,
-                        "reason": w.reason,
-                        "gates": list(w.gates),
-                        "figures": _figures(w.finding) if w.finding else None,
-                    }
-                    for w in f.windows
-                ],
-            }
-            for f in findings.claims
-        ],
-        "usability": [
-            {
-                "sample_id": u.sample_id,
-                "band": u.band,
-                "low_hz": u.low_hz,
-                "high_hz": u.high_hz,
-                "state": u.state.value,
-                "share": u.share,
-                "worst_swr": finite(u.worst_swr),
-                "sweep_id": u.sweep_id,
-                "sentence": u.sentence,
-            }
-            for u in findings.usability
-        ],
-        "warnings": list(findings.warnings),
-        "emissions": [
-            {
-                "sample_id": e.sample_id,
-                "carrier_hz": e.carrier_hz,
-                "filter": e.filter_name,
-                "capture_ids": list(e.capture_ids),
-                **harmonics_document(e.rule_id, e.report),
-            }
-            for e in findings.emissions
-        ],
-    }
-
-
-def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findings:
-    """The findings as they were published, from their JSON data; a null SWR is infinite again.
-
-    Raises
-    ------
-    ExchangeProblem
-        Where the document does not belong to the evaluation or is not of this form.
-    """
-    windows = {c.id: c.windows for c in evaluation.claims}
-    try:
-        claims = tuple(
-            ClaimFinding(
-                c["claim_id"],
-                c["sample_id"],
-                Verdict(c["verdict"]),
-                c["reason"],
-                tuple(
-                    WindowEvidence(
-                        _window_finding(w["figures"], window) if w["figures"] else None,
-                        window,
-                        w["sweep_id"],
-                        Verdict(w["verdict"]),
-                        w["reason"],
-                        tuple(w.get("gates", ())),
-                    )
-                    for w, window in zip(c["windows"], windows[c["claim_id"]], strict=False)
-                ),
-            )
-            for c in document["claims"]
-        )
-        use = tuple(
-            UsabilityFinding(
-                sample_id=u["sample_id"],
-                band=u["band"],
-                low_hz=u["low_hz"],
-                high_hz=u["high_hz"],
-                state=Usability(u["state"]),
-                share=u["share"],
-                worst_swr=_infinite(u["worst_swr"]),
-                sweep_id=u["sweep_id"],
-                sentence=u["sentence"],
-            )
-            for u in document["usability"]
-        )
-        return Findings(claims, use, tuple(document["warnings"]))
-    except (KeyError, TypeError, ValueError) as problem:
-        raise ExchangeProblem(f"findings.json: {problem!r}") from None
-
-
-def _infinite(swr: float | None) -> float:
-    return float("inf") if swr is None else swr
-
-
-def _spot(data: Mapping[str, Any]) -> Spot | None:
-    return None if data["frequency_hz"] is None else Spot(data["frequency_hz"], _infinite(data["swr"]))
-
-
-def _window_finding(data: Mapping[str, Any], window: Window) -> WindowFinding:
-    return WindowFinding(
-        window=window,
-        points_inside=data["points_inside"],
-        largest_step_hz=data["largest_step_hz"],
-        step_needed_hz=data["step_needed_hz"],
-        best=_spot(data["best"]),
-        worst=_spot(data["worst"]),
-        share_within_limit=data["share_within_limit"],
-        widths=tuple(Width(w["swr"], w["low_hz"], w["high_hz"], w["low_open"], w["high_open"]) for w in data["widths"]),
-        limit_swr=data["limit_swr"],
-        u_gamma=data["u_gamma"],
-        swr_low=data["swr_low"],
-        swr_high=None if data["u_gamma"] is None else _infinite(data["swr_high"]),
-        verdict=Verdict(data["verdict"]),
-        probability=data["probability"],
-        reason=data["reason"],
-    )

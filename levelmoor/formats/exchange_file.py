@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from hashlib import sha256
 
-from levelmoor.core.bounds import EXPANDED_BYTES, ZIP_ENTRIES
-from levelmoor.core.evaluation import Evaluation
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.words.bounds import EXPANDED_BYTES, ZIP_ENTRIES
 from levelmoor.formats.bundle import EPOCH, member_name
 from levelmoor.formats.exchange import Beside, ExchangeProblem, admitted, raw_files_of, to_document
 
@@ -37,8 +37,13 @@ def write_exchange(of: Exchange) -> bytes:
     return out.getvalue()
 
 
-def read_exchange(data: bytes, without_files: bool = False, most_bytes: int = EXPANDED_BYTES) -> Exchange:
-    """An evaluation from a zip, or from JSON alone where it needs no raw files.
+def read_exchange(
+    data: bytes,
+    without_files: bool = False,
+    most_bytes: int = EXPANDED_BYTES,
+    files: Mapping[str, bytes] | None = None,
+) -> Exchange:
+    """An evaluation from a zip, or from JSON alone with the raw files it needs by SHA-256, if any.
 
     `without_files` leaves out what rests on raw files that are not there; `most_bytes` is what it may unpack to.
 
@@ -50,7 +55,8 @@ def read_exchange(data: bytes, without_files: bool = False, most_bytes: int = EX
         Where a raw file cannot be read.
     """
     if not data.startswith(b"PK"):
-        return Exchange(*_apart(admitted(data, {}, without_files), {}))
+        given = files or {}
+        return Exchange(*_apart(admitted(data, given, without_files), given))
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             listed = archive.infolist()
@@ -70,8 +76,8 @@ def read_exchange(data: bytes, without_files: bool = False, most_bytes: int = EX
         raise ExchangeProblem(
             f"the zip is damaged ({problem}); fetch the file once more, or export the evaluation again"
         ) from None
-    files = {sha256(content).hexdigest(): content for content in raw}
-    return Exchange(*_apart(admitted(document, files, without_files), files))
+    found = {sha256(content).hexdigest(): content for content in raw}
+    return Exchange(*_apart(admitted(document, found, without_files), found))
 
 
 def _apart(

@@ -1,12 +1,13 @@
 """The report of `harmonics` as a plain object for JSON, and as text: a contract that scripts rely on."""
 
+from collections.abc import Mapping
 from typing import Any
 
-from levelmoor.core.decision import VERDICT_WORDS
-from levelmoor.core.emissions import EmissionFinding, EmissionsReport
-from levelmoor.core.frequency import format_mhz
-from levelmoor.core.pads import watts_of_dbm
-from levelmoor.core.rule_sets import Limit
+from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport, Line
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
+from levelmoor.core.model.rule_sets import Limit, NoFigure
+from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.rf.levels import watts_of_dbm
 from levelmoor.formats.check import finite
 
 
@@ -41,7 +42,39 @@ def harmonics_document(rules: str, report: EmissionsReport) -> dict[str, Any]:
         "harmonics": [_finding(f) for f in report.harmonics],
         "spurious": [_finding(f) for f in report.spurious],
         "verdict": report.verdict.value,
+        "carrier_u_db": report.carrier.u_db,
+        "limit": _limit(report.limit),
     }
+
+
+def _limit(limit: Limit | NoFigure) -> dict[str, Any]:
+    return {**vars(limit), "terms": [list(t) for t in limit.terms]} if isinstance(limit, Limit) else vars(limit)
+
+
+def report_from(document: Mapping[str, Any]) -> EmissionsReport:
+    """The report that such a document was made of, as far as it is drawn."""
+    harmonics, spurious = (tuple(_finding_from(f) for f in document[n]) for n in ("harmonics", "spurious"))
+    carrier = Line(1, document["carrier_hz"], None, document["carrier_dbm"], document["carrier_u_db"])
+    return EmissionsReport(carrier, harmonics, spurious, _limit_from(document["limit"]), Verdict(document["verdict"]))
+
+
+def _limit_from(kept: Mapping[str, Any]) -> Limit | NoFigure:
+    if "words" in kept:
+        return NoFigure(kept["words"])
+    return Limit(**{**kept, "terms": tuple((w, v) for w, v in kept["terms"])})
+
+
+def _finding_from(data: Mapping[str, Any]) -> EmissionFinding:
+    named = ("frequency_hz", "level_dbm", "dbc", "level_w", "u_db", "limit_dbm", "binding", "margin_db", "probability")
+    return EmissionFinding(
+        n=data["n"] or 0,
+        verdict=Verdict(data["verdict"]),
+        reason=data["reason"],
+        trusted=data["rests_on"],
+        bound=data["at_most"],
+        services=tuple(data["services"]),
+        **{n: data[n] for n in named},
+    )
 
 
 def harmonics_text(rules: str, report: EmissionsReport) -> list[str]:

@@ -4,7 +4,7 @@ import json
 import re
 from typing import Any
 
-from levelmoor.core.bounds import DOCUMENT_BYTES, JSON_DEPTH, JSON_VALUES
+from levelmoor.core.words.bounds import DOCUMENT_BYTES, JSON_DEPTH, JSON_VALUES
 
 _SIGNS = re.compile(rb'"(?:[^"\\]|\\.)*"|[\[\]{}]', re.DOTALL)
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
-from levelmoor.core.bounds import PIXELS
+from levelmoor.core.words.bounds import PIXELS
 from levelmoor.formats.problem import FileProblem
 
 LONGEST_SIDE = 1600

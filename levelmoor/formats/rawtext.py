@@ -1,7 +1,7 @@
 """From the bytes of a file to its lines, whatever wrote it."""
 
-from levelmoor.core.bounds import LINE_LETTERS
-from levelmoor.core.bounds import POINTS as LARGEST_POINTS
+from levelmoor.core.words.bounds import LINE_LETTERS
+from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.formats.problem import FileProblem
 
 LARGEST_BYTES = 20_000_000

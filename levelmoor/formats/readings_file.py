@@ -9,7 +9,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from levelmoor.core.readings import FIELD_WORDS, FieldProblem, Reading, ReadingKind, reading_of
+from levelmoor.core.readings.readings import FIELD_WORDS, FieldProblem, Reading, ReadingKind, reading_of
 from levelmoor.formats.columns import Kind, columns_of, role_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode

@@ -1,7 +1,7 @@
 """A sweep as a CSV that this and other programs read: frequency, then R and X, or SWR where no more is known."""
 
-from levelmoor.core.reflection import impedance_from_gamma, swr_from_gamma
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.reflection import impedance_from_gamma, swr_from_gamma
+from levelmoor.core.rf.sweep import Sweep
 
 
 def write_sweep_csv(sweep: Sweep) -> str:

@@ -5,17 +5,19 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from levelmoor.core.bounds import POINTS as LARGEST_POINTS
-from levelmoor.core.frequency import UNITS_HZ
-from levelmoor.core.reading_sweep import join_readings
-from levelmoor.core.reflection import (
+from levelmoor.core.readings.reading_sweep import join_readings
+from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.rf.reflection import (
+    ComplexArray,
     FloatArray,
     gamma_from_impedance,
     gamma_from_powers,
     gamma_from_return_loss,
     gamma_from_swr,
+    swr_agrees_with_resistance,
 )
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.formats.columns import (
     FREQUENCY_UNITS,
     KIND_WORDS,
@@ -25,6 +27,7 @@ from levelmoor.formats.columns import (
     Kind,
     columns_by_mapping,
     columns_of,
+    role_of,
 )
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode, too_many_points
@@ -127,6 +130,8 @@ def _from_table(table: Table, options: ReadOptions) -> SweepFile:
     elif columns.kind is Kind.POWERS:
         magnitude, half = _from_powers(table, columns, values[0], values[1])
         gamma = magnitude.astype(np.complex128)
+    elif columns.kind in (Kind.Z_PHASE, Kind.GAMMA_PHASE, Kind.LOSS_PHASE):
+        gamma, z0 = _from_phase(table, columns, values[0], values[1])
     elif columns.kind is Kind.R_ABS_X:
         gamma = np.abs(gamma_from_impedance(np.abs(values[0]) + 1j * values[1], 50.0)).astype(np.complex128)
     elif columns.kind is Kind.R_X:
@@ -140,7 +145,23 @@ def _from_table(table: Table, options: ReadOptions) -> SweepFile:
         gamma, z0 = values[0] + 1j * values[1], 50.0
     sweep = Sweep(frequency, gamma, 50.0, scalar, half)
     chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
-    return SweepFile("csv", sweep, z0, 1, chosen, columns.guessed)
+    guessed = columns.guessed
+    if columns.kind is Kind.SWR and (doubt := _against_resistance(table, columns, values[0])):
+        guessed = (*guessed, doubt)
+    return SweepFile("csv", sweep, z0, 1, chosen, guessed)
+
+
+def _against_resistance(table: Table, columns: Columns, swr: FloatArray) -> str:
+    """Where a column of R beside the SWR contradicts it, whatever X is; nothing where it does not."""
+    column = next((i for i, h in enumerate(table.header) if role_of(h) == "r"), None)
+    if column is None:
+        return ""
+    step = 0.5 * 10.0 ** -table.decimals(columns.values[0])
+    for i, (s, r) in enumerate(zip(swr.tolist(), table.numbers(column), strict=True)):
+        half = 0.5 * 10.0 ** -table.decimals(column)
+        if math.isfinite(s) and not swr_agrees_with_resistance(s, step, r, half, 50.0):
+            return f"R = {r:g} Ω in line {table.line_numbers[i]} cannot have an SWR of {s:g}"
+    return ""
 
 
 def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
@@ -186,6 +207,23 @@ def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
             f"an SWR of {shown(table.rows[i][column].strip())}",
             "an SWR is never below 1; is this a return loss, or a reflection coefficient?",
         )
+
+
+def _from_phase(
+    table: Table, columns: Columns, size: FloatArray, degrees: FloatArray
+) -> tuple[ComplexArray, float | None]:
+    """Gamma from a size and its phase, and the reference that it is stated in, None for an impedance."""
+    turn = np.exp(1j * np.deg2rad(degrees))
+    wrong = np.flatnonzero(size < 0)
+    if columns.kind is Kind.LOSS_PHASE:
+        loss = size if np.median(size) >= 0 else -size
+        return np.asarray(gamma_from_return_loss(loss) * turn), 50.0
+    if wrong.size:
+        found = f"a size of {shown(table.rows[int(wrong[0])][columns.values[0]].strip())}"
+        raise table.problem(int(wrong[0]), columns.values[0], found, "|Z| and |Γ| are at least 0")
+    if columns.kind is Kind.GAMMA_PHASE:
+        return np.asarray(size * turn), 50.0
+    return np.asarray(gamma_from_impedance(size * turn, 50.0)), None
 
 
 def _from_powers(

@@ -5,7 +5,7 @@ import re
 from bisect import bisect_right
 from dataclasses import dataclass, replace
 
-from levelmoor.core.bounds import CELLS, COLUMNS
+from levelmoor.core.words.bounds import CELLS, COLUMNS
 from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
@@ -193,7 +193,7 @@ def _separator(lines: list[str]) -> str:
         if sum(separator in line for line in last) * 2 >= len(last):
             # "7,1 1,5": the comma is the decimal sign and blanks separate.
             if separator == "," and all(
-                re.fullmatch(r"\s*[+-]?\d+,\d+(\s+[+-]?\d+(,\d+)?)+\s*", line) for line in last
+                re.fullmatch(r"\s*[+-]?\d+(?:[.,]\d+)?(\s+[+-]?\d+(,\d+)?)+\s*", line) for line in last
             ):
                 return " "
             return separator

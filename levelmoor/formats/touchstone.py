@@ -1,16 +1,14 @@
 """Touchstone 1.x and 2.0, one- and two-port, as real instruments write them.
 
-The header is read here, so that options may stand in any order and case and an error can name its place; the
-data go to scikit-rf in canonical form, and are looked at line by line only where something is wrong with them.
-Network parameters other than S are converted here, because version 1 normalises Z by R and Y by 1/R while
-version 2 does not normalise at all.
+The header is read first, so that options may stand in any order and case and an error can name its place; the data are
+read at once, and looked at line by line only where something is wrong with them. Version 1 normalises Z by R and Y by
+1/R, version 2 does not normalise at all.
 
 References
 ----------
 .. [1] Touchstone File Format Specification, Rev. 1.1 and Version 2.0, IBIS Open Forum (memory).
 """
 
-import io
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -19,8 +17,8 @@ from itertools import islice
 import numpy as np
 from numpy.typing import NDArray
 
-from levelmoor.core.bounds import POINTS as LARGEST_POINTS
-from levelmoor.core.frequency import UNITS_HZ
+from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE, too_many_points
 
@@ -79,7 +77,7 @@ def looks_like_touchstone(name: str, lines: list[str]) -> bool:
             return True
         if text.startswith("#"):
             words = text[1:].split()
-            return bool(words) and all(w in _OPTION_WORDS or _NUMBER.match(w) for w in words)
+            return any(w in _OPTION_WORDS for w in words) and all(w in _OPTION_WORDS or _NUMBER.match(w) for w in words)
     return False
 
 
@@ -304,42 +302,55 @@ def _without_noise(body: list[str]) -> list[str]:
 
 
 def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArray[np.complex128]] | None:
-    """Frequencies in the file's unit and matrices by scikit-rf, or None where anything is not as it should be."""
-    from skrf.io.touchstone import Touchstone  # costs half a second, which a CSV need not pay
-
+    """Frequencies in the file's unit and matrices, or None where anything is not as it should be."""
     joined = "\n".join(body)
     # Python reads 1_0 as a number, Touchstone does not.
     if "_" in joined or not _even(joined, body, header.columns):
         return None
-    # The keywords let scikit-rf do the ordering; S and hertz keep it from converting and scaling.
-    text = "\n".join(
-        (
-            "[Version] 2.0",
-            f"# hz s {header.notation.lower()} r 50",
-            f"[Number of Ports] {header.ports}",
-            f"[Two-Port Data Order] {header.order}",
-            f"[Matrix Format] {header.matrix}",
-            "[Network Data]",
-            joined,
-            "",
-        )
-    )
-    source = io.StringIO(text)
-    source.name = f"sweep.s{header.ports}p"
     try:
-        with np.errstate(all="ignore"):  # figures too large for their notation are looked for below
-            read = Touchstone(source)
+        table = np.array(joined.split(), dtype=np.float64)
     except ValueError:
         return None
-    frequency, matrix = np.asarray(read.f, dtype=np.float64), np.asarray(read.s, dtype=np.complex128)
+    if table.size != len(body) * header.columns:
+        return None
+    table = table.reshape(len(body), header.columns)
+    frequency = table[:, 0]
+    with np.errstate(all="ignore"):  # figures too large for their notation are looked for below
+        matrix = _matrices(header, _complex(header.notation, table[:, 1::2], table[:, 2::2]))
     sound = (
-        frequency.size == len(body)
-        and np.all(np.isfinite(frequency))
+        np.all(np.isfinite(frequency))
         and np.all(np.abs(matrix) <= LARGEST_VALUE)
         and frequency[0] >= 0
         and np.all(np.diff(frequency) > 0)
     )
     return (frequency, matrix) if sound else None
+
+
+def _complex(notation: str, first: NDArray[np.float64], second: NDArray[np.float64]) -> NDArray[np.complex128]:
+    """Complex figures from pairs: real and imaginary part, or size (as it is or in dB) and angle in degrees."""
+    if notation == "RI":
+        return np.asarray(first + 1j * second)
+    size = first if notation == "MA" else 10 ** (first / 20)
+    return np.asarray(size * np.exp(1j * np.deg2rad(second)))
+
+
+def _matrices(header: _Header, entries: NDArray[np.complex128]) -> NDArray[np.complex128]:
+    """Matrices (n, ports, ports) from the entries of each line (n, k) [1]_.
+
+    A full matrix of two ports stands as 11, 21, 12, 22 by default and as 11, 12, 21, 22 where the order says so; a
+    lower one holds 11, 21, 22, an upper one 11, 12, 22, and what is missing is the other's mirror image.
+    """
+    count, ports = entries.shape[0], header.ports
+    if ports == 1:
+        return entries.reshape(count, 1, 1)
+    if header.matrix == "full":
+        square = entries.reshape(count, ports, ports)
+        return np.swapaxes(square, 1, 2) if header.order == "21_12" else square
+    matrix = np.empty((count, ports, ports), dtype=np.complex128)
+    rows, columns = np.tril_indices(ports) if header.matrix == "lower" else np.triu_indices(ports)
+    matrix[:, rows, columns] = entries
+    matrix[:, columns, rows] = entries
+    return matrix
 
 
 def _line_of(lines: list[str], header: _Header, index: int) -> int:
@@ -350,7 +361,7 @@ def _line_of(lines: list[str], header: _Header, index: int) -> int:
 def _even(joined: str, body: list[str], columns: int) -> bool:
     """Whether every line holds so many figures, or at the most so many where one kind of blank is used throughout.
 
-    The latter is quicker, and enough: a line with fewer figures is found by the count that scikit-rf comes to.
+    The latter is quicker, and enough: a line with fewer figures is found by the count of all of them.
     """
     if ("\t" in joined) != (" " in joined):
         blank = "\t" if "\t" in joined else " "

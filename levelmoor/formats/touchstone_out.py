@@ -1,6 +1,6 @@
 """A sweep as a one-port Touchstone file."""
 
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.sweep import Sweep
 
 
 def write_s1p(sweep: Sweep, comment: str = "") -> str:

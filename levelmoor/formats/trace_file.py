@@ -4,8 +4,9 @@ import re
 
 import numpy as np
 
-from levelmoor.core.frequency import UNITS_HZ
-from levelmoor.core.trace import Trace
+from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.rf.trace import Trace
+from levelmoor.formats.capture_file import in_dbm, level_unit_named
 from levelmoor.formats.columns import guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
@@ -42,7 +43,8 @@ def read_trace_file(name: str, data: bytes, unit: str = "") -> tuple[Trace, str]
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:
         raise table.problem(int(wrong[0]) + 1, frequency, "a frequency not above the one before", "rising frequencies")
-    return Trace(f, np.array(table.numbers(level))), LEVEL
+    named = level_unit_named(table, level)
+    return Trace(f, in_dbm(table, level, named) if named else np.array(table.numbers(level))), LEVEL
 
 
 def _columns(table: Table) -> tuple[int, int]:

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.reflection import FloatArray
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.trace import Trace
+from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.trace import Trace
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.problem import InstrumentProblem, Trouble

@@ -9,7 +9,7 @@ import pyvisa
 from pyvisa import errors
 from pyvisa.constants import StatusCode
 
-from levelmoor.core.instrument_address import Address
+from levelmoor.core.model.instrument_address import Address
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
 
 TIMEOUT_S = 3.0
@@ -37,7 +37,7 @@ class Connection:
                     open_timeout=int(1000 * self._timeout_s),
                 )
             self._socket().getpeername()  # the backend does not tell a refused connection from an open one
-        except Exception as problem:
+        except (OSError, pyvisa.errors.Error, ValueError) as problem:
             self.__exit__(None, None, None)
             words = f"nothing answers at {self.address}; is the instrument on, and is this its address?"
             raise InstrumentProblem(Trouble.UNREACHABLE, words) from problem

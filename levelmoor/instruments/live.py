@@ -13,10 +13,10 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from levelmoor.core.instrument_address import Address
-from levelmoor.core.sentence import sentence
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.trace import Trace
+from levelmoor.core.model.instrument_address import Address
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.sentence import sentence
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import Driver

@@ -4,7 +4,7 @@ import zlib
 
 import numpy as np
 
-from levelmoor.core.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 
 
 def pack(array: FloatArray | ComplexArray) -> bytes:

@@ -7,8 +7,8 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
-from levelmoor.core.equipment import Equipment, Instrument
+from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.formats.equipment_fields import OWNED, piece
 from levelmoor.formats.evidence_files import filled_check
 from levelmoor.records import tables as t
@@ -85,6 +85,7 @@ def calibration_of(row: t.Calibration) -> CalibrationRecord:
         plane=row.plane,
         at=row.at,
         kit_id=str(row.kit_id or ""),
+        load_id=str(row.load_id or ""),
         parts=parts_of(row.parts),
     )
 

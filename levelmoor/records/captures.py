@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.captures import Capture
-from levelmoor.core.curve import Curve
-from levelmoor.core.rule_sets import RuleSet, rule_set_from, shipped_rule_sets
-from levelmoor.core.trace import Trace
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.rule_sets import RuleSet, rule_set_from, shipped_rule_sets
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.capture_file import CaptureFile, read_capture_file
 from levelmoor.formats.columns import ColumnsProblem, header_key
 from levelmoor.formats.equipment_fields import curve_data, curve_from
@@ -40,6 +40,7 @@ class Circumstances:
     unit: str = ""
     taken_on: str = ""
     name: str = field(default="")
+    entered_db: float = 0.0
 
 
 def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes, said: Circumstances) -> t.Capture:
@@ -77,6 +78,7 @@ def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes
         unit=read.frequency_unit,
         columns=columns,
         taken_on=said.taken_on,
+        entered_db=said.entered_db,
         created_at=now(),
     )
     row.captures.append(capture)
@@ -105,7 +107,7 @@ def name_columns(
 
 
 def take_out(session: Session, row: t.Capture) -> None:
-    """Take a capture out, and what was said of its columns with it: it may be out because that was wrong."""
+    """Remove a capture, and what was said of its columns with it: it may be out because that was wrong."""
     row.deleted_at = now()
     if row.columns:
         headings = read_capture_file(row.file_name, row.raw_file.data, row.unit, row.columns).headings
@@ -170,6 +172,7 @@ def _capture(row: t.Capture, trace: Trace) -> Capture:
         unit=row.unit,
         columns=row.columns,
         taken_on=row.taken_on,
+        entered_db=row.entered_db,
     )
 
 

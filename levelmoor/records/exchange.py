@@ -10,12 +10,12 @@ from typing import Any
 from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.bench_records import RawPart
-from levelmoor.core.captures import Capture
-from levelmoor.core.evaluation import EDITION, Evaluation
-from levelmoor.core.plan_wishes import PlanWishes
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.rule_sets import RuleSet
+from levelmoor.core.model.bench_records import RawPart
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.formats.equipment_fields import OWNED, kept_from
 from levelmoor.formats.exchange import Beside, FilterDocument, ReadingDocument, SheetDocument, raw_files_of
 from levelmoor.formats.exchange_file import Exchange
@@ -23,11 +23,12 @@ from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import readings, sweeps, ticks
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import PLACES, calibration_rows, check_rows, keep_facts, rows_of
 from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
 from levelmoor.records.database import now
 from levelmoor.records.intake import waiting
-from levelmoor.records.mapping import evaluation_of, windows_row
+from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import keep_raw, raw_data
 from levelmoor.records.store import open_evaluation, report_of
 
@@ -48,6 +49,8 @@ def _beside(session: Session, row: t.Evaluation) -> Beside:
             instrument_id=str(s.instrument_id),
             kind=ReadingKind(s.kind),
             sweep_id=str(s.sweep_id or ""),
+            setting_id=str(s.setting_id or ""),
+            round=s.round,
             readings=tuple(
                 ReadingDocument(
                     entry_id=r.entry_id, typed=r.typed, answers=r.answers, made_at=r.made_at, made_by=r.made_by
@@ -99,6 +102,8 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     _case(row, core)
     samples = _replace(row.samples, [_sample(s) for s in core.samples], core.samples)
     setups = _replace(row.setups, [_setup(s, owned) for s in core.setups], core.setups)
+    settings = {s.id: t.ArticleSetting(name=s.name, windows=windows_row(s.windows)) for s in core.settings}
+    row.settings.extend(settings.values())
     session.flush()
     claims = {}
     for claim in core.claims:
@@ -115,11 +120,14 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
         row.bench_calibration = evidence.calibration.value
         record = calibrations.get(evidence.calibration_id)
         row.bench_calibration_id = record.id if record else None
+        row.bench_setting_id = settings[evidence.setting_id].id if evidence.setting_id in settings else None
         options = ReadOptions(evidence.port, evidence.unit, evidence.kind, evidence.columns)
         added = sweeps.add_sweep(
             session, row, evidence.file_name, files[evidence.sha256], options, taken_on=evidence.taken_on
         )
         added.name, added.raw = evidence.name, evidence.raw
+        added.setting_id, added.round = row.bench_setting_id, evidence.round
+        added.not_adjusted, added.set_aside = evidence.not_adjusted, evidence.set_aside
         added.segments = [new.part(p) for p in evidence.segments]
         swept[evidence.id] = added
         if added.raw or added.segments:
@@ -133,10 +141,10 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
         raw = keep_raw(session, team.id, files[filter_.sha256])
         session.add(t.Filter(evaluation_id=row.id, raw_file=raw, file_name=filter_.file_name))
     for sheet in came.beside.readings:
-        new.sheet(row, sheet, samples, setups, instruments, swept)
+        new.sheet(row, sheet, samples, setups, instruments, settings, swept)
     session.flush()
     session.refresh(row, ["filters"])
-    return row, (*came.beside.stays, *_judged_anew(core))
+    return row, tuple(came.beside.stays)
 
 
 def _just_taken(session: Session, team_id: int, digest: str) -> t.Evaluation | None:
@@ -148,12 +156,6 @@ def _just_taken(session: Session, team_id: int, digest: str) -> t.Evaluation | N
             t.Evaluation.created_at > now() - REPEATED_WITHIN,
         )
     )
-
-
-def _judged_anew(core: Evaluation) -> tuple[str, ...]:
-    if core.edition == EDITION:
-        return ()
-    return (f"It was judged by edition {core.edition} of the rules; here it is judged by edition {EDITION}.",)
 
 
 def _replace(rows: list[Any], made: list[Any], core: tuple[Any, ...]) -> dict[str, Any]:
@@ -194,6 +196,7 @@ def _sample(s: Any) -> t.Sample:
         price=s.price,
         connector=str(s.connector or ""),
         suspicion=s.suspicion,
+        control=s.control,
     )
 
 
@@ -205,6 +208,7 @@ def _setup(s: Any, owned: Mapping[str, Any]) -> t.Setup:
         tuner_in_line=s.tuner_in_line,
         line_id=owned[s.line_id].id if s.line_id in owned else None,
         planned=s.planned,
+        role=s.role.value,
         conditions={k: v for k, v in asdict(s.conditions).items() if v},
     )
 
@@ -226,6 +230,8 @@ def _claim(c: Any, setups: Mapping[str, t.Setup]) -> t.Claim:
         stated=c.stated,
         setup_id=setups[c.setup_id].id if c.setup_id in setups else None,
         excerpt=c.excerpt,
+        one_setting=c.one_setting,
+        unit=c.unit,
     )
 
 
@@ -260,12 +266,13 @@ class _Taken:
 
     def calibration(self, c: Any, instruments: Mapping[str, Any], owned: Mapping[str, Any]) -> t.Calibration:
         values = {n: getattr(c, n) for n in ("low_hz", "high_hz", "points", "standards", "plane", "at", "done_at")}
-        kit = owned.get(c.kit_id)
+        kit, load = owned.get(c.kit_id), owned.get(c.load_id)
         row: t.Calibration = self._once(
             t.Calibration,
             calibration_rows(self.session, self.team_id),
             instrument_id=instruments[c.instrument_id].id,
             kit_id=kit.id if kit else None,
+            load_id=load.id if load else None,
             parts=[self.part(p) for p in c.parts],
             **values,
         )
@@ -309,6 +316,7 @@ class _Taken:
         samples: Mapping[str, Any],
         setups: Mapping[str, Any],
         instruments: Mapping[str, Any],
+        settings: Mapping[str, t.ArticleSetting],
         swept: Mapping[str, t.Sweep],
     ) -> None:
         joined = swept.get(sheet.sweep_id)
@@ -317,6 +325,8 @@ class _Taken:
             sample_id=samples[sheet.sample_id].id,
             setup_id=setups[sheet.setup_id].id,
             instrument_id=instruments[sheet.instrument_id].id,
+            setting_id=settings[sheet.setting_id].id if sheet.setting_id in settings else None,
+            round=sheet.round,
             kind=sheet.kind.value,
             sweep_id=joined.id if joined else None,
             created_at=now(),
@@ -358,6 +368,7 @@ class _Taken:
             c.unit,
             c.taken_on,
             c.name,
+            c.entered_db,
         )
         add_capture(self.session, row, c.file_name, self.files[c.sha256], said)
 

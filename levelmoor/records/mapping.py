@@ -5,19 +5,20 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import object_session
 
-from levelmoor.core import evaluation as core
-from levelmoor.core.bench_records import BenchRule
-from levelmoor.core.claims import Claim, Quantity, Tuner
-from levelmoor.core.conditions import Conditions
-from levelmoor.core.decision import Rule
-from levelmoor.core.equipment import Instrument
-from levelmoor.core.plan_wishes import OwnRun, PlanWishes
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.usability import PROFILES, Profile, own_profile
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model import evaluation as core
+from levelmoor.core.model.bench_records import BenchRule
+from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.conditions import Conditions
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.model.state import Role
+from levelmoor.core.model.usability import PROFILES, Profile, own_profile
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.equipment_fields import connector_from
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
+from levelmoor.records.article_state import setting_of, windows_of
 from levelmoor.records.bench import instrument_of, parts_of, team_bench
 from levelmoor.records.captures import captures_of, rule_sets_of
 
@@ -30,7 +31,7 @@ def claim_of(row: tables.Claim) -> Claim:
     return Claim(
         id=str(row.id),
         quantity=Quantity(row.quantity),
-        windows=tuple(Window(w["low_hz"], w["high_hz"], w["name"]) for w in row.windows),
+        windows=windows_of(row.windows),
         limit=row.limit,
         z0_ohm=row.z0_ohm,
         tuner=Tuner(row.tuner),
@@ -44,11 +45,9 @@ def claim_of(row: tables.Claim) -> Claim:
         stated=row.stated or "",
         setup_id=str(row.setup_id or ""),
         excerpt=row.excerpt or "",
+        one_setting=bool(row.one_setting),
+        unit=row.unit or "",
     )
-
-
-def windows_row(windows: tuple[Window, ...]) -> list[dict[str, object]]:
-    return [{"low_hz": w.low_hz, "high_hz": w.high_hz, "name": w.name} for w in windows]
 
 
 def sweep_of(row: tables.Sweep) -> Sweep:
@@ -76,6 +75,10 @@ def evidence_of(row: tables.Sweep) -> core.Evidence:
         raw=row.raw,
         segments=parts_of(row.segments),
         columns=row.columns,
+        setting_id=str(row.setting_id or ""),
+        round=row.round,
+        not_adjusted=row.not_adjusted,
+        set_aside=row.set_aside,
     )
 
 
@@ -90,13 +93,16 @@ def sample_of(row: tables.Sample) -> core.Sample:
         row.price,
         connector_from(row.connector),
         row.suspicion,
+        row.control,
     )
 
 
 def setup_of(row: tables.Setup) -> core.Setup:
     line, plane = str(row.line_id or ""), core.Plane(row.plane)
     conditions = Conditions(**(row.conditions or {}))
-    return core.Setup(str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned, conditions)
+    return core.Setup(
+        str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned, conditions, Role(row.role)
+    )
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
@@ -140,6 +146,7 @@ def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
         pictures=tuple(picture_of(p) for p in row.pictures),
         wishes=wishes_of(row, session.get(tables.Team, row.team_id)),
         captures=captures_of(session, row.captures),
+        settings=tuple(setting_of(s) for s in row.settings),
         rule_sets=tuple(rules[i] for i in row.rule_ids or () if i in rules),
     )
 

@@ -6,10 +6,11 @@ from dataclasses import dataclass, field
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from levelmoor.core.reading_sheet import FIRST, Entry, Line
-from levelmoor.core.readings import FIELD_WORDS, ReadingKind
+from levelmoor.core.readings.reading_sheet import FIRST, Entry, Line
+from levelmoor.core.readings.readings import FIELD_WORDS, ReadingKind
 from levelmoor.formats.readings_file import write_readings
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
 from levelmoor.records.sweeps import Place, add_sweep
 
@@ -43,33 +44,44 @@ class SheetPlace:
     sample_id: int
     setup_id: int
     instrument_id: int
+    setting_id: int = 0
+    round: int = 1
 
     def __str__(self) -> str:
-        return f"{self.kind.value}-{self.sample_id}-{self.setup_id}-{self.instrument_id}"
+        ids = (self.sample_id, self.setup_id, self.instrument_id, self.setting_id, self.round)
+        return "-".join((self.kind.value, *map(str, ids)))
 
     @classmethod
     def on_bench(cls, row: t.Evaluation, kind: ReadingKind) -> "SheetPlace":
-        return cls(kind, row.bench_sample_id or 0, row.bench_setup_id or 0, row.bench_instrument_id or 0)
+        state = (row.bench_sample_id or 0, row.bench_setup_id or 0)
+        now_at = max(row.bench_round, latest_round(row, *state, row.bench_setting_id))
+        return cls(kind, *state, row.bench_instrument_id or 0, row.bench_setting_id or 0, now_at)
+
+    @classmethod
+    def of(cls, sheet: t.ReadingSheet) -> "SheetPlace":
+        ids = (sheet.sample_id, sheet.setup_id, sheet.instrument_id, sheet.setting_id or 0, sheet.round)
+        return cls(ReadingKind(sheet.kind), *ids)
 
     @classmethod
     def parse(cls, text: str) -> "SheetPlace":
         """Raises ValueError where the text is no such name."""
-        kind, *ids = text.rsplit("-", 3)
-        sample, setup, instrument = (int(i) for i in ids)
-        return cls(ReadingKind(kind), sample, setup, instrument)
+        kind, *ids = text.rsplit("-", 5)
+        sample, setup, instrument, setting, round_ = (int(i) for i in ids)
+        return cls(ReadingKind(kind), sample, setup, instrument, setting, round_)
 
 
 def sheet_at(session: Session, row: t.Evaluation, place: SheetPlace) -> t.ReadingSheet:
     """The sheet of a place; where there is none yet a new one, which is kept once it is added to the session."""
-    wanted = (place.kind.value, place.sample_id, place.setup_id, place.instrument_id)
     for sheet in sheets(session, row.id):
-        if (sheet.kind, sheet.sample_id, sheet.setup_id, sheet.instrument_id) == wanted:
+        if SheetPlace.of(sheet) == place:
             return sheet
     return t.ReadingSheet(
         evaluation_id=row.id,
         sample_id=place.sample_id,
         setup_id=place.setup_id,
         instrument_id=place.instrument_id,
+        setting_id=place.setting_id or None,
+        round=place.round,
         kind=place.kind.value,
         created_at=now(),
     )
@@ -154,12 +166,16 @@ def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines
     data = write_readings(ReadingKind(sheet.kind), rows)
     before = session.get(t.Sweep, sheet.sweep_id) if sheet.sweep_id else None
     taken = max(r.made_at for r in sheet.readings)[:16]
-    place = Place(sheet.sample_id, sheet.setup_id, sheet.instrument_id, row.bench_calibration)
+    place = Place(
+        sheet.sample_id, sheet.setup_id, sheet.instrument_id, row.bench_calibration,
+        setting_id=sheet.setting_id, round=sheet.round,
+    )  # fmt: skip
     sweep = add_sweep(session, row, f"readings-{sheet.id}.csv", data, taken_on=taken, place=place)
     sweep.name = before.name if before else f"Readings, {sweep.instrument.name}"
     if before:
         before.deleted_at = now()
         sweep.calibration, sweep.calibration_id = before.calibration, before.calibration_id
+        sweep.not_adjusted, sweep.set_aside, sweep.round = before.not_adjusted, before.set_aside, before.round
     sheet.sweep_id = sweep.id
     session.flush()
     session.expire(row, ["sweeps"])

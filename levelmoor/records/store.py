@@ -9,9 +9,10 @@ from typing import Generic, TypeVar
 from sqlalchemy import Select, or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from levelmoor.core.judge import headline, judge
-from levelmoor.core.rule_sets import usual_rules
-from levelmoor.core.used import only_used
+from levelmoor.core.evidence.findings import headline
+from levelmoor.core.judge import judge
+from levelmoor.core.model.rule_sets import usual_rules
+from levelmoor.core.model.used import only_used
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t

@@ -4,13 +4,15 @@ from dataclasses import asdict, dataclass
 
 from sqlalchemy.orm import Session, object_session
 
-from levelmoor.core.bench_records import RawPart
-from levelmoor.core.calibration import ErrorTerms
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.bench.calibration import ErrorTerms
+from levelmoor.core.model.bench_records import RawPart
+from levelmoor.core.model.state import setting_named
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.evidence_files import correction_of, sweep_of_parts
 from levelmoor.formats.sweepfile import ReadOptions, SweepFile, read_sweep_file
 from levelmoor.records import tables as t
 from levelmoor.records.arrays import pack
+from levelmoor.records.article_state import latest_round, setting_of
 from levelmoor.records.bench import calibration_of, parts_of, team_bench
 from levelmoor.records.database import now
 from levelmoor.records.raw_files import keep_raw, raw_data
@@ -25,6 +27,9 @@ class Place:
     instrument_id: int | None
     calibration: str = "unstated"
     calibration_id: int | None = None
+    setting_id: int | None = None
+    round: int = 0
+    """0 is the latest that was swept of that state, or the one that was opened on the bench."""
 
     @classmethod
     def on_bench(cls, row: t.Evaluation) -> "Place":
@@ -34,6 +39,8 @@ class Place:
             row.bench_instrument_id,
             row.bench_calibration,
             row.bench_calibration_id,
+            row.bench_setting_id,
+            row.bench_round,
         )
 
 
@@ -55,6 +62,10 @@ def add_sweep(
     """
     read = read_sweep_file(name, data, options)
     place = place or Place.on_bench(row)
+    setting_id = place.setting_id
+    if setting_id is None:
+        named = setting_named(name, tuple(setting_of(s) for s in row.settings))
+        setting_id = int(named.id) if named else None
     sweep = t.Sweep(
         sample_id=place.sample_id,
         setup_id=place.setup_id,
@@ -63,6 +74,8 @@ def add_sweep(
         file_name=name[-200:],
         calibration=place.calibration,
         calibration_id=place.calibration_id,
+        setting_id=setting_id,
+        round=max(place.round, latest_round(row, place.sample_id, place.setup_id, setting_id)),
         name=name.rsplit(".", 1)[0][:200],
         taken_on=taken_on,
         raw=False,
@@ -137,9 +150,9 @@ def join(row: t.Sweep, other: t.Sweep) -> None:
     ValueError
         Where the two do not belong together.
     """
-    same = ("sample_id", "setup_id", "instrument_id", "raw")
+    same = ("sample_id", "setup_id", "instrument_id", "raw", "setting_id", "round")
     if any(getattr(row, n) != getattr(other, n) for n in same):
-        raise ValueError("segments of one sweep are of one sample in one setup with one instrument")
+        raise ValueError("segments of one sweep are of one sample in one state with one instrument")
     more = RawPart(other.file_name, other.raw_file.sha256, other.port, other.unit, other.kind, columns=other.columns)
     before = row.segments
     row.segments = [*before, asdict(more), *other.segments]

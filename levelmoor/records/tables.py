@@ -69,6 +69,10 @@ class Instrument(Base):
     repeat_u: Mapped[float] = mapped_column(default=0.0)
     watt_accuracy: Mapped[float] = mapped_column(default=0.0)
     swr_division: Mapped[float] = mapped_column(default=0.0)
+    truncates: Mapped[int] = mapped_column(default=0)
+    full_scale_accuracy: Mapped[float] = mapped_column(default=0.0)
+    full_scale_w: Mapped[float] = mapped_column(default=0.0)
+    read_at_w: Mapped[float] = mapped_column(default=0.0)
     figures_source: Mapped[str] = mapped_column(default="typical of the class")
     class_: Mapped[str] = mapped_column("class", String(20), default="unstated")
     low_hz: Mapped[float] = mapped_column(default=0.0)
@@ -101,7 +105,8 @@ class Driver(Base):
 
 
 class Evaluation(Base):
-    """One case. `card` holds what the list shows; the bench columns say what new sweeps are of."""
+    """One case. `card` holds what the list shows; the bench columns say what new sweeps are of. `bench_round` is the
+    round that was opened there, 0 for the latest that was swept."""
 
     __tablename__ = "evaluation"
     __table_args__ = (Index("ix_evaluation_list", "team_id", "deleted_at", "updated_at"),)
@@ -119,6 +124,8 @@ class Evaluation(Base):
     bench_sample_id: Mapped[int | None]
     bench_setup_id: Mapped[int | None]
     bench_instrument_id: Mapped[int | None]
+    bench_setting_id: Mapped[int | None]
+    bench_round: Mapped[int] = mapped_column(default=0)
     bench_calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     bench_calibration_id: Mapped[int | None]
     bench_rule: Mapped[str] = mapped_column(String(20), default="stated")
@@ -133,6 +140,10 @@ class Evaluation(Base):
     product: Mapped[Product] = relationship()
     samples: Mapped[list["Sample"]] = relationship(order_by="Sample.id")
     setups: Mapped[list["Setup"]] = relationship(order_by="Setup.id")
+    settings: Mapped[list["ArticleSetting"]] = relationship(
+        order_by="ArticleSetting.id",
+        primaryjoin="and_(ArticleSetting.evaluation_id == Evaluation.id, ArticleSetting.deleted_at.is_(None))",
+    )
     claims: Mapped[list["Claim"]] = relationship(
         order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"
     )
@@ -165,6 +176,7 @@ class Sample(Base):
     price: Mapped[str] = mapped_column(String(60), default="")
     connector: Mapped[str] = mapped_column(String(40), default="")
     suspicion: Mapped[str] = mapped_column(Text, default="")
+    control: Mapped[bool] = mapped_column(default=False)
 
 
 class Setup(Base):
@@ -178,6 +190,18 @@ class Setup(Base):
     line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
     planned: Mapped[bool] = mapped_column(default=True)
     conditions: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    role: Mapped[str] = mapped_column(String(20), default="as_supplied")
+
+
+class ArticleSetting(Base):
+    """One position of an article that can be adjusted; `windows` as a claim's, empty for all."""
+
+    __tablename__ = "article_setting"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    name: Mapped[str]
+    windows: Mapped[list[Any]] = mapped_column(default=list)
+    deleted_at: Mapped[datetime | None]
 
 
 class Claim(Base):
@@ -199,8 +223,10 @@ class Claim(Base):
     mode: Mapped[str] = mapped_column(String(40), default="")
     duty: Mapped[float | None]
     stated: Mapped[str] = mapped_column(default="")
+    unit: Mapped[str] = mapped_column(String(10), default="")
     setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id"))
     excerpt: Mapped[str] = mapped_column(Text, default="")
+    one_setting: Mapped[bool] = mapped_column(default=False)
     deleted_at: Mapped[datetime | None]
 
 
@@ -231,6 +257,10 @@ class Sweep(Base):
     calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
     calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
+    not_adjusted: Mapped[bool] = mapped_column(default=False)
+    set_aside: Mapped[str] = mapped_column(Text, default="")
     raw: Mapped[bool] = mapped_column(default=False)
     segments: Mapped[list[Any]] = mapped_column(default=list)
     file_z0_ohm: Mapped[float | None]
@@ -271,6 +301,7 @@ class Capture(Base):
     line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
     offset: Mapped[dict[str, Any]] = mapped_column("offset_curve", default=dict)
     filter_name: Mapped[str] = mapped_column(default="")
+    entered_db: Mapped[float] = mapped_column(default=0.0)
     unit: Mapped[str] = mapped_column(String(10), default="")
     columns: Mapped[str] = mapped_column(default="")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
@@ -312,6 +343,8 @@ class ReadingSheet(Base):
     sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
     setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
     kind: Mapped[str] = mapped_column(String(20), default="swr")
     sweep_id: Mapped[int | None] = mapped_column(ForeignKey("sweep.id"))
     created_at: Mapped[datetime]
@@ -389,6 +422,7 @@ class Calibration(Base):
     plane: Mapped[str] = mapped_column(String(20), default="connector")
     at: Mapped[str] = mapped_column("at_text", default="")
     kit_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    load_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
     done_at: Mapped[str] = mapped_column(String(16), default="")
     parts: Mapped[list[Any]] = mapped_column(default=list)
     deleted_at: Mapped[datetime | None]

@@ -8,12 +8,14 @@ from typing import Any
 from flask import Flask
 from werkzeug.middleware.proxy_fix import ProxyFix
 
-from levelmoor.core.decision import VERDICT_WORDS
-from levelmoor.core.frequency import format_mhz, format_range, format_step, format_uncertainty
-from levelmoor.core.pads import format_watts
-from levelmoor.core.sentence import sentence
-from levelmoor.core.usability import USABILITY_WORDS
-from levelmoor.core.window_verdict import format_swr
+from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
+from levelmoor.core.metrology.decision import VERDICT_WORDS
+from levelmoor.core.model.usability import USABILITY_WORDS
+from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
+from levelmoor.core.rf.levels import format_watts
+from levelmoor.core.verdict.coarseness import LEAST_POINTS
+from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
@@ -119,7 +121,12 @@ def create_app(
     )
     app.jinja_env.filters["profile_option"] = lambda p: (p.id, p.name)
     app.jinja_env.globals.update(
-        shape=verdict_shape, verdict_words=VERDICT_WORDS, usability_words=USABILITY_WORDS, span=format_range
+        shape=verdict_shape,
+        verdict_words=VERDICT_WORDS,
+        usability_words=USABILITY_WORDS,
+        span=format_range,
+        least_points=LEAST_POINTS,
+        more_pad_db=USUAL_MORE_PAD_DB,
     )
     return app
 

@@ -7,22 +7,24 @@ from typing import Any
 
 from sqlalchemy.orm import object_session
 
-from levelmoor.core.bandplan import REGIONS
-from levelmoor.core.bench_records import BenchRule, moment
-from levelmoor.core.bounds import LONG_LETTERS, NUMBERS, TEXTS, WINDOWS, one_line, unprintable
-from levelmoor.core.claims import Quantity, Tuner
-from levelmoor.core.conditions import CONDITION_WORDS
-from levelmoor.core.connectors import parse_connector
-from levelmoor.core.decision import Rule
-from levelmoor.core.evaluation import Calibration, Obtained, Plane
-from levelmoor.core.frequency import format_mhz, parse_frequency
-from levelmoor.core.sentence import sentence
-from levelmoor.core.usability import PROFILES, own_profile
-from levelmoor.core.window_text import parse_windows
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.bench_records import BenchRule, moment
+from levelmoor.core.model.claims import Quantity, Tuner
+from levelmoor.core.model.conditions import CONDITION_WORDS
+from levelmoor.core.model.connectors import parse_connector
+from levelmoor.core.model.evaluation import Calibration, Obtained, Plane
+from levelmoor.core.model.state import Role
+from levelmoor.core.model.usability import PROFILES, own_profile
+from levelmoor.core.rf.bandplan import REGIONS
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.core.words.bounds import LONG_LETTERS, NUMBERS, ROUNDS, TEXTS, WINDOWS, one_line, unprintable
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number as read_number
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import calibration_rows, rows_of
-from levelmoor.records.mapping import claim_of, windows_row
+from levelmoor.records.mapping import claim_of
 from levelmoor.records.sweeps import compose
 
 
@@ -225,6 +227,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "price": text_cell("sample.price"),
         "connector": connector_cell,
         "suspicion": text_cell("sample.suspicion"),
+        "control": _yes_no_cell,
         "note": text_cell("sample.note"),
     },
     "setup": {
@@ -234,6 +237,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "tuner_in_line": _yes_no_cell,
         "line_id": _one_of(_pieces("line"), "feed line", optional=True),
         "planned": _yes_no_cell,
+        "role": choice_cell(Role),
         **dict.fromkeys(CONDITION_WORDS, text_cell("setup.condition")),
     },
     "claim": {
@@ -252,6 +256,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "stated": text_cell("claim.stated"),
         "setup_id": _one_of(lambda e: e.setups, "setup", optional=True),
         "excerpt": text_cell("claim.excerpt"),
+        "one_setting": _yes_no_cell,
     },
     "evaluation": {
         "region": lambda typed, _e: region_cell(typed),
@@ -261,6 +266,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "bench_sample_id": _one_of(lambda e: e.samples, "sample"),
         "bench_setup_id": _one_of(lambda e: e.setups, "setup"),
         "bench_instrument_id": _one_of(_instruments, "instrument"),
+        "bench_setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
         "bench_rule": choice_cell(BenchRule),
         "age_limit_h": number_cell("hours, as in 24", *NUMBERS["evaluation.age_limit_h"]),
     },
@@ -275,11 +281,18 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "setup_id": _one_of(lambda e: e.setups, "setup"),
         "instrument_id": _one_of(_instruments, "instrument"),
     },
+    "setting": {
+        "name": text_cell("setting.name", "A setting needs a name."),
+        "windows": windows_cell,
+    },
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {
         "name": text_cell("sweep.name", "A sweep needs a name."),
         "taken_on": moment_cell,
         "raw": _yes_no_cell,
+        "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
+        "round": lambda typed, _e: int(number(typed, "a round, counted from 1", 1, ROUNDS)),
+        "set_aside": text_cell("sweep.set_aside"),
         "sample_id": _one_of(lambda e: e.samples, "sample"),
         "setup_id": _one_of(lambda e: e.setups, "setup"),
         "instrument_id": _one_of(_instruments, "instrument"),
@@ -318,6 +331,8 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
                 row.conditions = {**row.conditions, name: value}
             else:
                 setattr(row, name, value)
+            if kind == "evaluation" and name in ("bench_sample_id", "bench_setup_id", "bench_setting_id"):
+                evaluation.bench_round = 0
         if kind == "claim":
             claim_of(row)
         elif kind == "sweep" and (name == "raw" or (row.raw and name == "calibration")):

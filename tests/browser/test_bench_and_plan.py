@@ -6,9 +6,10 @@ import re
 import numpy as np
 import pytest
 
-from levelmoor.core.feedline import LIGHT_M_PER_S, move_plane
-from levelmoor.core.line_types import find_line_type
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.feedline import move_plane
+from levelmoor.core.rf.line_types import find_line_type
+from levelmoor.core.rf.reflection import LIGHT_M_PER_S
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
 from tests.browser.steps import answered, drop, open_evaluation, unfold, verdict_line, write_claim
@@ -35,9 +36,21 @@ def file(name, sweep):
     return {"name": name, "mimeType": "text/plain", "buffer": write_s1p(sweep).encode()}
 
 
-def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:00"):
+def own_loads(page):
+    """Two loads, so that one can prove what the other calibrated."""
+    page.get_by_role("link", name="Equipment").click()
+    for name in ("Good load", "Kit load"):
+        with answered(page, "**/equipment/load/add"):
+            page.get_by_role("button", name="Add a load").click()
+        put(page, "Own return loss, dB of Another load", "45")
+        put(page, "Name of Another load", name)
+
+
+def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:00", load=None):
     unfold(page, "Record a calibration")
     form = page.locator("#calibrations form")
+    if load:
+        form.locator("[name=load_id]").select_option(label=load)
     form.locator("[name=low]").fill(low)
     form.locator("[name=high]").fill(high)
     form.get_by_label("Done").fill(done)
@@ -45,15 +58,23 @@ def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:
     page.locator("#calibrations").get_by_text("on the bench").wait_for()
 
 
+def take_out(page):
+    """The one check that is there."""
+    with answered(page, "**/remove"):
+        page.locator("#checks").get_by_role("button", name="Remove").click()
+    page.get_by_text("No check yet").wait_for()
+
+
 def add_check(page, kind, sweep, name="load.s1p", done="2026-05-31T10:05", item=None):
     unfold(page, "Add a check")
     form = page.locator("#new-check")
     form.get_by_label("What").select_option(kind)
     if item:
-        form.get_by_label("Feed line").select_option(item)
+        form.locator(f"[data-for={kind}] [name=item_id]").select_option(label=item)
     form.get_by_label("Done").fill(done)
     form.locator("#check-files").set_input_files(file(name, sweep))
-    form.get_by_role("button", name="Keep the check").click()
+    with answered(page, "**/checks"):
+        form.get_by_role("button", name="Keep the check").click()
 
 
 def put(page, label, value):
@@ -182,8 +203,10 @@ def test_verdict_changes_with_the_gates_of_the_bench(proven):
     page = proven
     home = page.url
     write_claim(page)
+    own_loads(page)
+    page.goto(home)
     step(page, "Bench")
-    record_calibration(page)
+    record_calibration(page, load="Kit load")
     page.goto(home)
     drop(page, "yard.s1p", touchstone())
     put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
@@ -191,19 +214,21 @@ def test_verdict_changes_with_the_gates_of_the_bench(proven):
 
     step(page, "Bench")
     add_check(page, "load", flat(0.2, 13e6, 15.5e6))
-    page.locator(".check-words", has_text="The load does not read flat").wait_for()
+    page.locator(".check-words", has_text="The load does not match 50 ohm").wait_for()
     page.goto(home)
-    verdict_line(page, "load does not read flat")
+    verdict_line(page, "load does not match 50 ohm")
 
     step(page, "Bench")
-    page.locator("#checks").get_by_role("button", name="Take it out").click()
-    page.get_by_text("No check yet").wait_for()
-    add_check(page, "load", flat(0.004, 13e6, 15.5e6))
+    take_out(page)
+    add_check(page, "load", flat(0.004, 13e6, 15.5e6), item="Kit load")
     card = page.locator("article.check")
-    card.locator(".check-words", has_text="The load reads flat").wait_for()
+    card.locator(".check-words", has_text="it is the load that calibrated").wait_for()
+    take_out(page)
+    add_check(page, "load", flat(0.004, 13e6, 15.5e6), item="Good load")
+    card.locator(".check-words", has_text="The load matches 50 ohm").wait_for()
     page.locator("#steps [aria-current=page]", has_text="Proven").wait_for()
     assert "yard" in card.get_by_role("definition").filter(has_text="yard").inner_text()
-    assert page.get_by_role("img", name=re.compile("The load reads flat")).is_visible()
+    assert page.get_by_role("img", name=re.compile("The load matches 50 ohm")).is_visible()
     page.goto(home)
     verdict_line(page, "Pass")
     slip = page.locator("#slip").inner_text()
@@ -287,10 +312,9 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     verdict_line(page, "Old line is bad")
 
     step(page, "Bench")
-    page.locator("#checks").get_by_role("button", name="Take it out").click()
-    page.get_by_text("No check yet").wait_for()
+    take_out(page)
     add_check(page, "cable", open_line(20), "line.s1p")
-    page.locator(".check-words", has_text="Sound: 20.0 m").wait_for()
+    page.locator(".check-words", has_text="No fault shown: 20.0 m").wait_for()
     page.goto(home)
     page.locator("#slip", has_text="moved to the connector through 20.0 m of line").wait_for()
 
@@ -325,12 +349,12 @@ def test_evaluation_goes_out_and_comes_in_again(proven, tmp_path):
     path = tmp_path / "case.zip"
     download.value.save_as(path)
     page.goto("/")
-    page.get_by_label("Take in an exported evaluation").set_input_files(path)
+    page.get_by_label("Import an evaluation").set_input_files(path)
     page.wait_for_url("**/e/*")
     page.locator("#slip", has_text="yard.s1p").wait_for()
     path.write_bytes(path.read_bytes()[:200])
     page.goto("/")
-    page.get_by_label("Take in an exported evaluation").set_input_files(path)
+    page.get_by_label("Import an evaluation").set_input_files(path)
     page.get_by_role("heading", name="case.zip was not taken").wait_for()
 
 

@@ -126,10 +126,10 @@ def test_what_is_typed_while_another_answer_is_on_its_way_stays_and_is_shown(rad
     assert page.locator("[name=carrier]").input_value() == "nowhere"
 
 
-def spectrum(down=(24.8, 50.2, 70, 80), pad=40.0):
-    f = np.linspace(70e6, 790e6, 1441)
+def spectrum(down=(24.8, 50.2, 70, 80), pad=40.0, near=False):
+    f = np.linspace(144.5e6, 147.5e6, 601) if near else np.linspace(70e6, 790e6, 1441)
     level = np.full(f.size, -105.0) + np.random.default_rng(3).standard_normal(f.size)
-    for at, dbm in [(146e6, 36.7)] + [(n * 146e6, 36.7 - d) for n, d in enumerate(down, 2)]:
+    for at, dbm in [(146e6, 36.7)] + [(n * 146e6, 36.7 - d) for n, d in enumerate(() if near else down, 2)]:
         level[np.argmin(np.abs(f - at))] = dbm - pad
     return "\n".join(("kanal;stufe", *(f"{x / 1e6:.3f};{v:.2f}" for x, v in zip(f, level, strict=True))))
 
@@ -148,6 +148,11 @@ def test_a_file_whose_columns_are_not_named_and_a_filter_that_is_foreseen(radio)
     page.locator("#files").set_input_files({**file, "name": "again.csv"})
     page.get_by_role("button", name="Take it in").click()  # and the columns are known
     page.get_by_label("Name of again").wait_for()
+    beside = {**file, "name": "beside.csv", "buffer": spectrum(near=True).encode()}
+    page.locator("[name=rbw]").fill("1")
+    page.locator("#files").set_input_files(beside)
+    page.get_by_role("button", name="Take it in").click()  # the carrier alone, resolved
+    page.get_by_label("Name of beside").wait_for()
     f = np.linspace(50, 800, 76)
     loss = 0.3 + 10 * np.log10(1 + (f / 180) ** 14)
     rows = [f"{x:.1f} 0 0 {10 ** (-d / 20):.6e} 0 {10 ** (-d / 20):.6e} 0 0 0" for x, d in zip(f, loss, strict=True)]
@@ -287,7 +292,7 @@ def test_both_demo_handhelds_and_a_second_screen(page, demo_person):
 def demo_person(maker):
     from levelmoor.demo import scenario
     from levelmoor.demo.load import load_demo
-    from levelmoor.web.evaluations.card import refresh_card
+    from levelmoor.services.list_card import refresh_card
 
     load_demo(maker, refresh_card)
     return scenario.PEOPLE[0][0], scenario.PASSWORD

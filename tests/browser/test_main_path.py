@@ -2,8 +2,6 @@
 
 import os
 import secrets
-import subprocess
-import sys
 import threading
 
 import numpy as np
@@ -11,22 +9,13 @@ import pytest
 from sqlalchemy import create_engine, text
 from werkzeug.serving import make_server
 
-from levelmoor.core.reflection import gamma_from_impedance
+from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.records.database import migrate
 from levelmoor.web.app import create_app
 from tests.browser.steps import ANALYZER_TEXT, drop, open_evaluation, sign_in_at, verdict_line, write_claim
+from tests.command import as_process as levelmoor
 from tests.conftest import PASSWORD
 from tests.sweeps import rlc
-
-
-def levelmoor(*arguments, **options):
-    return subprocess.run(
-        [sys.executable, "-m", "levelmoor.cli", *map(str, arguments)],
-        capture_output=True,
-        text=True,
-        check=False,
-        **options,
-    )
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from axe_playwright_python.sync_playwright import Axe
 
 from levelmoor.demo import scenario
 from levelmoor.demo.load import load_demo
-from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.services.list_card import refresh_card
 from tests.browser.steps import answered, drop, open_evaluation, verdict_line
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
@@ -181,7 +181,7 @@ def test_change_of_claim_rule_and_profile_shows_at_once(bench):
     bench.get_by_label("Windows", exact=True).press("Tab")
     bench.locator(".lm-fig .name", has_text="14.100–14.200 MHz").first.wait_for()
     bench.get_by_label("Usability profile").select_option("exacting")
-    bench.get_by_text("Exacting 1.35:1: for teams").wait_for()
+    bench.get_by_text("Exacting 1.3:1: for teams").wait_for()
     assert bench.evaluate("window.stays") is True  # no reload
 
 
@@ -229,7 +229,7 @@ def test_sample_and_sweep_are_added_and_taken_out(bench):
     drop(bench, "yard.s1p", touchstone())
     bench.locator(".sweeps a[aria-current]").wait_for()
     assert bench.get_by_label("Sample of the sweep").locator("option:checked").inner_text() == "Sample 2"
-    bench.get_by_role("button", name="Take this sweep out").click()
+    bench.get_by_role("button", name="Remove this sweep").click()
     bench.get_by_text("Now a sweep").wait_for()
 
 

@@ -7,8 +7,8 @@ from contextlib import contextmanager
 import numpy as np
 import pytest
 
-from levelmoor.core.reflection import gamma_from_impedance, swr_from_gamma
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.driver import driver_text, shipped_drivers
 from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins

@@ -1,8 +1,8 @@
 import pytest
 
-from levelmoor.core.bandplan import REGIONS, band_plan, bands_covered, find_band, other_services
-from levelmoor.core.frequency import DoubtfulFrequency
-from levelmoor.core.window_text import parse_windows
+from levelmoor.core.rf.bandplan import REGIONS, band_plan, bands_covered, find_band, other_services
+from levelmoor.core.rf.frequency import DoubtfulFrequency
+from levelmoor.core.rf.window_text import parse_windows
 from tests.sweeps import rlc_sweep
 
 

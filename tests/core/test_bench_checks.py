@@ -5,14 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.load_check import check_full, check_load
-from levelmoor.core.meter_check import check_meter
-from levelmoor.core.noise_check import check_noise
-from levelmoor.core.pad_check import check_pad
-from levelmoor.core.reflection import gamma_from_swr
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.trace import Trace
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
+from levelmoor.core.bench.load_check import check_load, check_open_or_short
+from levelmoor.core.bench.meter_check import check_meter
+from levelmoor.core.bench.noise_check import check_noise
+from levelmoor.core.bench.pad_check import check_pad
+from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.trace import Trace
 
 F = np.linspace(140e6, 150e6, 201)
 
@@ -22,8 +22,8 @@ def residual(magnitude, turn=8e-7):
 
 
 def test_flat_load_gives_its_directivity():
-    found = check_load(residual(0.01))
-    assert found.sound
+    found = check_load(residual(0.009), 60.0)
+    assert (found.sound, found.proves) == (True, True)
     assert "40 dB" in found.words
     assert float(found.figure.at(145e6)) == pytest.approx(0.01)
 
@@ -49,15 +49,15 @@ def test_directivity_over_frequency_is_never_less_than_what_was_read(place, peak
 
 
 def test_full_reflection_gives_tracking():
-    found = check_full(residual(0.98))
+    found = check_open_or_short(residual(0.98))
     assert found.sound
     assert float(found.figure.at(145e6)) == pytest.approx(0.02)
-    assert not check_full(residual(0.85)).sound
+    assert not check_open_or_short(residual(0.85)).sound
 
 
 def test_measured_directivity_takes_the_place_of_the_typical_one():
     """By hand: D 0.02, no other term, |gamma| 0: u = 0.02/sqrt 2."""
-    bench = BenchFigures(40.0, 0.0, 80.0, directivity=check_load(residual(0.02)).figure)
+    bench = Residuals(40.0, 0.0, 80.0, directivity=check_load(residual(0.02)).figure)
     assert float(standard_uncertainty(0.0, bench, 0.0, 145e6)) == pytest.approx(0.02 / np.sqrt(2), rel=1e-6)
 
 
@@ -101,12 +101,13 @@ def test_traces_of_different_spans_are_refused():
 
 
 def test_meter_gets_an_accuracy_of_its_own():
-    """By hand: SWR 1.5 read as 2.0 is 0.2 read as 1/3, 0.1333 off; three of those: u = 0.1333, D = 0.1886 = 14.5 dB."""
+    """By hand: SWR 1.5 read as 2.0 is 0.2 read as 1/3, 0.1333 off; three of those, t(3) at 97.7 % is 3.307, so that
+    half of the guard band is 0.1333 x 3.307/2 = 0.2205 (Student's t, any table (memory))."""
     found = check_meter(((1.5, 2.0),) * 3)
-    assert found.u_gamma == pytest.approx(0.13333, abs=1e-4)
-    assert found.directivity_db == pytest.approx(14.49, abs=0.02)
+    assert found.u_gamma == pytest.approx(0.2205, abs=1e-4)
+    assert found.directivity_db == pytest.approx(10.12, abs=0.02)
     assert "reads high" in found.words
-    carried = BenchFigures(found.directivity_db, 0.0, 80.0)
+    carried = Residuals(found.directivity_db, 0.0, 80.0)
     assert float(standard_uncertainty(0.0, carried)) == pytest.approx(found.u_gamma, rel=1e-6)
 
 

@@ -6,8 +6,8 @@ import skrf
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.calibration import correct, error_terms, standard_reflections
-from levelmoor.core.equipment import Kit
+from levelmoor.core.bench.calibration import ErrorTerms, correct, error_terms, standard_reflections
+from levelmoor.core.model.equipment import Kit
 
 F = np.linspace(1e6, 900e6, 21)
 KIT = Kit(
@@ -73,3 +73,21 @@ def test_raw_sweep_beyond_the_calibration_is_refused():
     terms = error_terms(F, *[measured(box(4), s) for s in (1.0, -1.0, 0.0)])
     with pytest.raises(ValueError, match="calibrate over the span that is swept"):
         correct(terms, np.array([0.5e6, 2e6]), np.array([0.1, 0.1]))
+
+
+@pytest.mark.parametrize(("lead_m", "read"), [(0.0, True), (2.0, False)])
+def test_error_terms_are_not_read_between_points_where_they_turn_too_far(lead_m, read):
+    """1 to 1500 MHz in 201 points: through 2 m of lead the tracking turns by over a radian from one to the next."""
+    f = np.linspace(1e6, 1500e6, 201)
+    turn = np.exp(-4j * np.pi * f * lead_m / 2e8)
+    terms = ErrorTerms(f, 0.02 * turn, 0.02 * turn, 0.98 * turn)
+    between = f[:-1] + 3e6
+    raw = 0.02 * turn[:-1]
+    if read:
+        assert np.all(np.isfinite(correct(terms, between, raw)))
+        return
+    with pytest.raises(
+        ValueError, match=r"calibrate at the points that are swept, or with a step of [12](?:\.\d)? MHz or less"
+    ):
+        correct(terms, between, raw)
+    assert np.all(np.isfinite(correct(terms, f, 0.02 * turn)))  # at its own points nothing is read between

@@ -7,28 +7,29 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.agreement import agreement
-from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.comparison import CannotCompare, compare, likely_question, sides_of
-from levelmoor.core.comparison_model import PlaneView, Question
-from levelmoor.core.comparison_words import CHOKE_NARROWS
-from levelmoor.core.conditions import CONDITION_WORDS, Conditions, changed, difference
-from levelmoor.core.decision import Verdict
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
-from levelmoor.core.features import BEST_HZ, ZERO_HZ, edge_key, features, width_key
+from levelmoor.core.comparison.comparison import CannotCompare, compare, likely_question, sides_of
+from levelmoor.core.comparison.comparison_model import PlaneView, Question
+from levelmoor.core.comparison.comparison_words import CHOKE_NARROWS
+from levelmoor.core.comparison.features import BEST_HZ, ZERO_HZ, edge_key, features, width_key
+from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.judge import judge
-from levelmoor.core.reflection import gamma_from_swr
-from levelmoor.core.significance import Meaning, Measured, differ
-from levelmoor.core.spread import repeat_groups, spread_of
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
-from levelmoor.core.unit_share import unit_share
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.agreement import agreement
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.significance import Meaning, Measured, differ
+from levelmoor.core.metrology.spread import spread_of
+from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
+from levelmoor.core.metrology.unit_share import unit_share
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.conditions import CONDITION_WORDS, Conditions, changed, difference
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
 from tests.sweeps import rlc_sweep
 
 FORTY = Window(7.0e6, 7.3e6, "40m")
-ANALYZER = BenchFigures()
+ANALYZER = Residuals()
 
 
 def dipole(f0=7.15e6, q=15.0, r=50.0):
@@ -50,7 +51,7 @@ def case(*sweeps, choke_at="at the antenna"):
         ),
         instruments=(
             Instrument("analyzer", "Analyzer", figures=ANALYZER),
-            Instrument("radio", "Radio's meter", figures=BenchFigures(26, 0.05, 26)),
+            Instrument("radio", "Radio's meter", figures=Residuals(26, 0.05, 26)),
         ),
         sweeps=sweeps,
     )  # fmt: skip
@@ -114,7 +115,7 @@ def test_uncertainty_of_a_dip_is_what_many_trials_spread():
         error = 0.01 * np.exp(2j * np.pi * random.random())
         reading = read_sweep(replace(true, gamma=true.gamma + error), 50)
         places.append(reading.dips[0].frequency_hz)
-    told = features(read_sweep(true, 50), BenchFigures(40, 0, 200), FORTY, 2.0)
+    told = features(read_sweep(true, 50), Residuals(40, 0, 200), FORTY, 2.0)
     assert told[BEST_HZ].u == pytest.approx(np.std(places), rel=0.15)
     assert told[ZERO_HZ].u == pytest.approx(np.std(places), rel=0.15)
 
@@ -179,8 +180,8 @@ def test_before_and_after_go_by_time():
     assert [s.latest.id for s in found.sides] == ["early", "late"]
 
 
-def test_more_than_ten_sides_and_none_are_refused():
-    many = [evidence(str(i), dipole(), at=str(i)) for i in range(11)]
+def test_more_sides_than_a_table_holds_and_none_are_refused():
+    many = [evidence(str(i), dipole(), at=str(i)) for i in range(61)]
     groups = [(e,) for e in many]
     with pytest.raises(CannotCompare):
         compare(case(*many), groups, Question.TIMES, (FORTY,), 2.0)
@@ -218,32 +219,53 @@ def test_fewer_than_three_repeats_have_no_spread():
     assert spread_of({"a": dipole(), "b": dipole(7.1e6)}).sd is None
 
 
-def test_repeats_widen_the_uncertainty_a_verdict_rests_on_and_older_editions_do_not_know_them():
+def test_repeats_widen_the_uncertainty_a_verdict_rests_on():
     claim = Claim("c", Quantity.SWR, (Window(7.14e6, 7.16e6),), 1.5)
-    f = [7.15e6 + 12e3 * (i - 1) for i in range(3)]
-    sweeps = tuple(evidence(str(i), rlc_sweep(7e6, 7.3e6, 601, f0=f0, q=60)) for i, f0 in enumerate(f))
+    f = [7.15e6 + 6e3 * (i - 1) for i in range(3)]
+    sweeps = tuple(evidence(str(i), rlc_sweep(7e6, 7.3e6, 601, f0=f0, q=25)) for i, f0 in enumerate(f))
     wide = replace(case(*sweeps), claims=(claim,), samples=(Sample("one", "Unit"),))
     (new,) = judge(wide).claims
-    (old,) = judge(replace(wide, edition=2)).claims
-    assert new.windows[0].finding.u_gamma > 3 * old.windows[0].finding.u_gamma
-    assert (new.verdict, old.verdict) == (Verdict.TOO_CLOSE, Verdict.PASS)
-    assert (new.windows[0].sweep_id, old.windows[0].sweep_id) == ("2", "1")
+    (one,) = judge(replace(wide, sweeps=sweeps[:1])).claims
+    assert new.windows[0].finding.u_gamma > 2 * one.windows[0].finding.u_gamma
+    assert new.windows[0].pieces[0].sweep_ids == ("0", "1", "2")
 
 
-def test_of_equal_sweeps_the_latest_decides_whatever_it_says():
+def test_sweeps_of_one_state_that_clearly_differ_are_asked_about_and_decide_nothing():
     claim = Claim("c", Quantity.SWR, (FORTY,), 2.0)
     two = (evidence("good", dipole(q=5)), evidence("bad", dipole(q=60)))
     (found,) = judge(replace(case(*two), claims=(claim,), samples=(Sample("one", "Unit"),))).claims
-    assert found.windows[0].sweep_id == "bad"
+    assert found.verdict is Verdict.NOT_SHOWN
+    assert "say whether the article was adjusted between them" in found.reason
 
 
 def test_a_meter_is_as_uncertain_as_its_watts_and_marks():
     # |g| = sqrt(Pr/Pf), each 5 % rectangular: u = |g| 0.05/sqrt(6).
-    quiet = BenchFigures(200, 0, 200, watt_accuracy=0.05)
+    quiet = Residuals(200, 0, 200, watt_accuracy=0.05)
     assert float(standard_uncertainty(0.3, quiet)) == pytest.approx(0.3 * 0.05 / np.sqrt(6))
     # Half a mark of 0.2 at SWR 2: d|g|/ds = 2/(s + 1)^2 = 2/9.
-    marks = BenchFigures(200, 0, 200, swr_division=0.2)
+    marks = Residuals(200, 0, 200, swr_division=0.2)
     assert float(standard_uncertainty(1 / 3, marks)) == pytest.approx(0.1 * 2 / 9 / np.sqrt(3), rel=1e-6)
+
+
+@pytest.mark.parametrize(("g", "share"), [(0.0, 0.05), (0.2, 0.05), (0.5, 0.1)])
+def test_a_meter_is_as_uncertain_as_its_range_leaves_both_powers(g, share):
+    # 5 % of 100 W at 100 W forward is a share of 0.05; of no reflected power at all it leaves sqrt(0.05/0.95).
+    ranged = Residuals(200, 0, 200, full_scale_accuracy=share, full_scale_w=100, read_at_w=100)
+    worst = np.sqrt((g**2 + share) / (1 - share)) - g
+    assert float(residual_bound(g, ranged)) == pytest.approx(worst, abs=1e-9)
+    assert float(standard_uncertainty(g, ranged)) == pytest.approx(worst / np.sqrt(6), abs=1e-9)
+
+
+def test_a_display_that_cuts_digits_off_reads_low():
+    shown = Sweep(np.linspace(6.9e6, 7.4e6, 60), np.full(60, 0.3 + 0j), scalar=True, half_step_gamma=np.full(60, 0.02))
+    cut, rounds = (
+        judge(replace(
+            case(evidence("a", shown)), samples=(Sample("one", "Unit"),), claims=(Claim("c", Quantity.SWR, (FORTY,), 2.0),),
+            instruments=(Instrument("analyzer", "A", figures=replace(ANALYZER, truncates=t)),),
+        )).claims[0].windows[0].finding.worst.swr
+        for t in (1.0, 0.0)
+    )  # fmt: skip
+    assert (rounds, cut) == (pytest.approx(1.3 / 0.7), pytest.approx(1.32 / 0.68))
 
 
 @pytest.mark.parametrize("name", [n for n in CONDITION_WORDS if not n.startswith("accessory")])

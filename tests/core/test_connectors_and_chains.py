@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.chains import find_chain
-from levelmoor.core.connectors import Connector, Gender, parse_connector
-from levelmoor.core.equipment import Adapter
+from levelmoor.core.bench.chains import find_chain
+from levelmoor.core.model.connectors import Connector, Gender, parse_connector
+from levelmoor.core.model.equipment import Adapter
 
 N_M, N_F = Connector("N", Gender.MALE), Connector("N", Gender.FEMALE)
 BNC_M, BNC_F = Connector("BNC", Gender.MALE), Connector("BNC", Gender.FEMALE)

@@ -3,17 +3,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.dips import dip_of_window, find_dips
-from levelmoor.core.resonances import find_resonances
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
+from levelmoor.core.rf.dips import (
+    dip_near_window,
+    dip_of_window,
+    dip_outside_words,
+    find_dips,
+    find_peaks,
+    stretches_within,
+)
+from levelmoor.core.rf.resonances import find_resonances
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
 from tests.sweeps import flat, rlc_sweep, with_noise
 
 
 def widths(sweep):
-    """Widths of the first dip."""
+    """Widths of a window about the first dip."""
     reading = read_sweep(sweep, 50)
-    return reading.widths(reading.dips[0])
+    at = reading.dips[0].frequency_hz
+    return reading.widths(Window(at * 0.999, at * 1.001))
 
 
 @pytest.mark.parametrize(("swr", "width_khz"), [(1.5, 115.943), (2, 200.818), (3, 327.935)])
@@ -74,7 +83,25 @@ def test_deepest_dip_inside_else_the_nearest():
     gamma = 1 - 0.5 * np.exp(-(((f - 10e6) / 1e6) ** 2)) - 0.8 * np.exp(-(((f - 20e6) / 1e6) ** 2))
     dips = find_dips(Sweep(f, gamma.astype(complex)))
     assert dip_of_window(dips, 5e6, 30e6).frequency_hz == pytest.approx(20e6, rel=1e-3)
-    assert dip_of_window(dips, 11.5e6, 12e6).frequency_hz == pytest.approx(10e6, rel=1e-3)
+    assert dip_of_window(dips, 11.5e6, 12e6) is None
+    assert dip_near_window(dips, 11.5e6, 12e6).frequency_hz == pytest.approx(10e6, rel=1e-3)
+    assert dip_outside_words(dips, 11.5e6, 12e6).startswith("the nearest dip is at 9.998 MHz, 1.502 MHz (13.1 %) below")
+
+
+def test_a_peak_is_told_as_a_dip_turned_over():
+    f = np.linspace(10e6, 20e6, 1001)
+    gamma = 0.1 + 0.4 / np.sqrt(1 + ((f - 14e6) / 0.1e6) ** 2)
+    (peak,) = find_peaks(Sweep(f, gamma.astype(complex)), 0.0)
+    assert (peak.frequency_hz, peak.magnitude) == (pytest.approx(14e6), pytest.approx(0.5))
+    # Half of the height: 0.3 = 0.1 + 0.4/sqrt(1 + x^2), x = sqrt 3, a little more since the ends stand above 0.1.
+    assert peak.high_hz - peak.low_hz == pytest.approx(2 * np.sqrt(3) * 0.1e6, rel=0.1)
+
+
+def test_only_stretches_that_reach_into_a_window_belong_to_it():
+    sweep = rlc_sweep(13e6, 15.4e6, 2401)
+    (inside,) = stretches_within(sweep, 1 / 3, 14.25e6, 14.4e6)
+    assert inside.width_hz == pytest.approx(200.818e3, rel=1e-3)
+    assert stretches_within(sweep, 1 / 3, 14.4e6, 14.5e6) == []
 
 
 def test_edges_of_an_80_m_curve():

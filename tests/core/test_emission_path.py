@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.curve import Curve
-from levelmoor.core.emission_path import PathPiece, look_along, path_of
-from levelmoor.core.equipment import Instrument
+from levelmoor.core.emissions.emission_path import PathPiece, look_along, path_of
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.rf.curve import Curve
 
 ANALYZER = Instrument("1", "the analyzer", max_input_dbm=20.0)
 CARRIER = 146e6
@@ -50,23 +50,23 @@ def test_a_path_without_a_pad_is_refused_whatever_its_cable_loses(pieces):
 
 
 @pytest.mark.parametrize(
-    ("order", "wrong"), [(("large", "small"), ""), (("small", "large"), "small stands 1 W, and 5 W reach it")]
+    ("order", "wrong"), [(("large", "small"), ""), (("small", "large"), "small is rated 1 W, and 5 W reach it")]
 )
 def test_what_a_pad_must_stand_depends_on_what_comes_before_it(order, wrong):
     made = {"large": piece(40.0, "large", 25.0), "small": piece(10.0, "small", 1.0)}
     found = problems(*(made[name] for name in order))
-    assert wrong in found if wrong else "stands" not in found
+    assert wrong in found if wrong else "rated" not in found
 
 
 def test_the_duty_cycle_counts_for_what_a_pad_must_stand():
-    assert "stands" in problems(piece(40.0, stands_w=2.0))
-    assert "stands" not in problems(piece(40.0, stands_w=2.0), duty=0.25)
+    assert "rated" in problems(piece(40.0, stands_w=2.0))
+    assert "rated" not in problems(piece(40.0, stands_w=2.0), duty=0.25)
 
 
 def test_a_rating_that_is_not_told_is_not_called_enough():
     answer = look(piece(41.0, stands_w=None), duty=0.5).answer
     assert "rating enough" not in answer
-    assert "stands 2.5 W" in answer
+    assert "is rated 2.5 W" in answer
 
 
 def test_a_pad_not_measured_at_the_carrier_counts_by_its_label_and_is_asked_for():

@@ -7,16 +7,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.captures import Capture
-from levelmoor.core.curve import Curve
-from levelmoor.core.decision import Rule, Verdict
-from levelmoor.core.emission_findings import foresee, groups_of
-from levelmoor.core.emission_repeats import mean_of
-from levelmoor.core.emissions import Intercepts, Spectrum, judge_emissions, measure
-from levelmoor.core.evaluation import Evaluation, Product
-from levelmoor.core.gates import BenchBook
-from levelmoor.core.rule_sets import limit_of, shipped_rule_sets
-from levelmoor.core.trace import Trace
+from levelmoor.core.bench.gates import BenchBook
+from levelmoor.core.emissions.emission_findings import foresee, groups_of
+from levelmoor.core.emissions.emission_repeats import mean_of
+from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
+from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.evaluation import Evaluation, Product
+from levelmoor.core.model.rule_sets import limit_of, shipped_rule_sets
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.trace import Trace
 
 US = shipped_rule_sets()["us-97.307"]
 QUIET = {292.0: -60.0, 438.0: -60.0, 584.0: -60.0, 730.0: -60.0}

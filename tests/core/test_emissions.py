@@ -5,12 +5,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.decision import Rule, Verdict
-from levelmoor.core.emissions import Intercepts, Spectrum, judge_emissions, measure
-from levelmoor.core.pads import dbm_of_watts, watts_of_dbm
-from levelmoor.core.rule_sets import Limit, NoFigure, limit_of, rule_set_from, shipped_rule_sets
-from levelmoor.core.spectral_lines import NoCarrier, find_carrier
-from levelmoor.core.trace import Trace
+from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
+from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.model.rule_sets import Limit, NoFigure, limit_of, rule_set_from, shipped_rule_sets
+from levelmoor.core.rf.levels import dbm_of_watts, watts_of_dbm
+from levelmoor.core.rf.spectral_lines import NoCarrier, find_carrier
+from levelmoor.core.rf.trace import Trace
 from levelmoor.instruments.stand_ins.physics import AnalyzerInput, KeyedRadio
 
 US, ITU = shipped_rule_sets()["us-97.307"], shipped_rule_sets()["itu-amateur-a"]
@@ -171,7 +171,7 @@ def test_more_pad_tells_the_analyzers_own_harmonic_from_the_radios():
 
 
 def test_a_true_harmonic_stays_with_more_pad_and_fails():
-    bad = KeyedRadio()
+    bad = KeyedRadio(146e6, 36.7, (24.8, 50.2, 58.0, 71.0))  # common practice, no source
     near, far = (measure(spectrum(bad, pad, n, stated=Intercepts()), 146e6) for n, pad in enumerate((40.0, 50.0)))
     report = judge_emissions([far, near], limit_of(US, 146e6, 5), Rule.GUARDED)
     assert report.harmonics[0].verdict is Verdict.FAIL
@@ -181,7 +181,11 @@ def test_a_true_harmonic_stays_with_more_pad_and_fails():
 def test_a_fail_without_intercepts_or_test_is_not_shown_and_far_above_them_it_holds():
     limit = limit_of(US, 146e6, 5)
     unknown, known = (
-        judge_emissions([measure(spectrum(KeyedRadio(), 40.0, stated=stated), 146e6)], limit, Rule.GUARDED)
+        judge_emissions(
+            [measure(spectrum(KeyedRadio(146e6, 36.7, (24.8, 50.2, 58.0, 71.0)), 40.0, stated=stated), 146e6)],
+            limit,
+            Rule.GUARDED,
+        )
         for stated in (Intercepts(), Intercepts(60.0, 60.0))
     )
     assert (unknown.harmonics[0].verdict, known.harmonics[0].verdict) == (Verdict.NOT_SHOWN, Verdict.FAIL)

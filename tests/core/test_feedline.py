@@ -4,26 +4,28 @@ Figures from the line's definition and from amateur handbooks' formula for addit
 against scikit-rf's transmission line.
 """
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import skrf
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.cable_check import check_cable
-from levelmoor.core.curve import Curve
-from levelmoor.core.feedline import (
-    LIGHT_M_PER_S,
+from levelmoor.core.bench.cable_check import check_cable
+from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.feedline import (
     LineFigures,
+    can_be_moved,
     carried_uncertainty,
     move_plane,
     sweep_at_far_end,
     total_loss_db,
 )
-from levelmoor.core.line_types import find_line_type, line_types
-from levelmoor.core.reflection import gamma_from_swr, swr_from_gamma
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
+from levelmoor.core.rf.line_types import find_line_type, line_types
+from levelmoor.core.rf.reflection import LIGHT_M_PER_S, gamma_from_swr, swr_from_gamma
+from levelmoor.core.rf.sweep import Sweep
 
 
 @pytest.mark.parametrize(
@@ -58,22 +60,40 @@ def test_there_and_back_is_where_it_was(loss, delay, magnitude):
 
 @given(st.floats(0.0, 0.9), st.floats(0.001, 0.05), st.floats(0, 6), st.floats(0, 0.5))
 def test_moving_through_a_line_never_makes_surer(magnitude, u_near, loss, u_loss):
-    assert float(carried_uncertainty(magnitude, u_near, loss, u_loss)) >= u_near * (1 - 1e-12)
+    line = LineFigures(Curve((1e6,), (loss,)), 0.0, u_loss)
+    assert float(carried_uncertainty(magnitude, u_near, line, 1e6)) >= u_near * (1 - 1e-12)
 
 
 def test_carried_uncertainty_by_hand():
     """3 dB line: a = 10^0.3 = 1.9953; 0.01 becomes 0.01995; 0.1 dB of loss on |gamma| 0.5 adds 0.5 ln10/10 0.1 = 0.0115."""
-    assert float(carried_uncertainty(0.5, 0.01, 3.0, 0.0)) == pytest.approx(0.019953, abs=1e-6)
-    assert float(carried_uncertainty(0.5, 0.01, 3.0, 0.1)) == pytest.approx(np.hypot(0.019953, 0.011513), abs=1e-6)
+    line = LineFigures(Curve((1e6,), (3.0,)), 0.0, 0.0)
+    assert float(carried_uncertainty(0.5, 0.01, line, 1e6)) == pytest.approx(0.019953, abs=1e-6)
+    lossy = float(carried_uncertainty(0.5, 0.01, replace(line, u_loss_db=0.1), 1e6))
+    assert lossy == pytest.approx(np.hypot(0.019953, 0.011513), abs=1e-6)
+
+
+def test_a_line_of_75_ohm_moves_what_is_referred_to_its_own_impedance():
+    """By the line equation: 50 ohm at the far end of a lossless quarter wave of 75 ohm reads 75^2/50 = 112.5 ohm; taken
+    back through it, it is a perfect match again (Pozar, Microwave Engineering, ch. 2 (memory))."""
+    f = np.array([50e6])
+    near = Sweep(f, np.array([(112.5 - 50) / (112.5 + 50) + 0j]))
+    line = LineFigures(Curve((50e6,), (0.0,)), 1 / (4 * 50e6), 0.0, 75.0)
+    assert abs(sweep_at_far_end(near, line).gamma[0]) < 1e-12
+
+
+def test_a_scalar_sweep_is_not_moved_through_a_line_of_another_impedance():
+    sweep = Sweep(np.array([1e6, 2e6]), np.array([0.2 + 0j, 0.3 + 0j]), scalar=True)
+    assert not can_be_moved(sweep, LineFigures(Curve((1e6,), (1.0,)), 0.0, 0.0, 75.0))
+    assert can_be_moved(sweep, LineFigures(Curve((1e6,), (1.0,)), 0.0, 0.0, 50.5))
 
 
 def test_figures_through_a_line_are_those_at_its_near_end_carried():
     line = LineFigures(Curve((1e6, 100e6), (2.0, 2.0)), 0.0, 0.1)
-    bench = BenchFigures(line=line)
+    bench = Residuals(line=line)
     a = 10**0.2
-    near = float(standard_uncertainty(0.3 / a, BenchFigures()))
+    near = float(standard_uncertainty(0.3 / a, Residuals()))
     assert float(standard_uncertainty(0.3, bench, 0.0, 50e6)) == pytest.approx(
-        float(carried_uncertainty(0.3, near, 2.0, 0.1))
+        float(carried_uncertainty(0.3, near, line, 50e6))
     )
 
 
@@ -108,18 +128,35 @@ def swept(length, loss_factor=1.0, kind="RG-213", echo=None, top=150e6, points=4
 
 @pytest.mark.parametrize("kind", sorted(line_types()))
 @pytest.mark.parametrize("length", [5.0, 12.0, 30.0])
-def test_sound_line_of_every_type_is_called_sound(kind, length):
+def test_good_line_of_every_type_shows_no_fault(kind, length):
     sweep = swept(length, kind=kind)
     if find_line_type(kind).z0_ohm != 50:
         sweep = Sweep(sweep.frequency_hz, sweep.gamma, find_line_type(kind).z0_ohm).referred_to(50.0)
     found = check_cable(sweep, find_line_type(kind), length)
     assert found.sound, found.words
+    assert "not shown beyond" in found.words
+    assert found.z0_ohm is None or found.z0_ohm == pytest.approx(find_line_type(kind).z0_ohm, rel=0.03)
     assert found.length_m == pytest.approx(length, rel=0.01)
     assert found.loss_db.value[-1] == pytest.approx(found.table_db.value[-1], abs=0.1 + 0.1 * found.table_db.value[-1])
 
 
 def test_shorted_end_does_as_well_as_an_open_one():
     assert check_cable(swept(20, end=-1.0), find_line_type("RG-213"), 20).sound
+
+
+def of_75_ohm(length, top=150e6):
+    """The same line made with 75 ohm, swept with an analyzer of 50 ohm."""
+    sweep = swept(length, top=top)
+    return Sweep(sweep.frequency_hz, sweep.gamma, 75.0).referred_to(50.0)
+
+
+def test_pair_of_connectors_is_told_and_is_no_fault():
+    """A short bump of a pair of plain connectors grows with frequency: 0.08 at 500 MHz in the middle of the line."""
+    plain = swept(20, top=500e6, points=1601)
+    bump = swept(10, top=500e6, points=1601, end=0.08)
+    f = plain.frequency_hz
+    found = check_cable(Sweep(f, plain.gamma + bump.gamma * f / f[-1]), find_line_type("RG-213"), 20)
+    assert found.sound, found.words
 
 
 @pytest.mark.parametrize(
@@ -130,6 +167,11 @@ def test_shorted_end_does_as_well_as_an_open_one():
         (swept(12), r"ends after 12\.0 m of 20 m"),
         (swept(26), r"electrically 26\.0 m long"),
         (swept(20, echo=(8.0, 0.15)), r"echo at 8\.\d m"),
+        (swept(16), r"ends after 16\.0 m of 20 m"),
+        (swept(16, top=30e6), r"ends after 16\.\d m of 20 m"),
+        (swept(20, loss_factor=1.5, top=30e6), "where .* is usual: old, wet or another type"),
+        (of_75_ohm(20), "it is of 7. ohm, not 50"),
+        (of_75_ohm(20, top=30e6), "it is of 7. ohm, not 50"),
     ],
 )
 def test_bad_line_is_told_with_its_reason(line, words):
@@ -167,5 +209,5 @@ def test_a_line_backwards_undoes_it_and_its_uncertainty(loss, delay, u_loss):
     near = Sweep(f, 0.4 * np.exp(2j * np.pi * f / 7e6))
     far = sweep_at_far_end(near, line)
     assert np.allclose(sweep_at_far_end(far, line.backwards).gamma, near.gamma)
-    at_near = standard_uncertainty(far.magnitude, BenchFigures(line=line), 0.0, f)
-    assert np.all(at_near >= standard_uncertainty(near.magnitude, BenchFigures(), 0.0, f) - 1e-12)
+    at_near = standard_uncertainty(far.magnitude, Residuals(line=line), 0.0, f)
+    assert np.all(at_near >= standard_uncertainty(near.magnitude, Residuals(), 0.0, f) - 1e-12)

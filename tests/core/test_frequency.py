@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.frequency import DoubtfulFrequency, format_mhz, format_step, parse_frequency
+from levelmoor.core.rf.frequency import DoubtfulFrequency, format_mhz, format_step, parse_frequency
 
 
 @pytest.mark.parametrize(

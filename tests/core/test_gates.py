@@ -5,23 +5,32 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from levelmoor.core.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, age_obstacle, holds_until
-from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.decision import Verdict
-from levelmoor.core.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
-from levelmoor.core.feedline import LIGHT_M_PER_S, move_plane
-from levelmoor.core.gates import BenchBook, calibrations_that_hold
+from levelmoor.core.bench.gates import BenchBook, calibrations_that_hold
 from levelmoor.core.judge import judge
-from levelmoor.core.line_types import find_line_type
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.used import only_used
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.bench_records import (
+    BenchCheck,
+    BenchRule,
+    CalibrationRecord,
+    CheckKind,
+    age_obstacle,
+    holds_until,
+)
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
+from levelmoor.core.model.used import only_used
+from levelmoor.core.rf.feedline import move_plane
+from levelmoor.core.rf.line_types import find_line_type
+from levelmoor.core.rf.reflection import LIGHT_M_PER_S
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
 from tests.sweeps import flat
 
 TWENTY = Window(14e6, 14.35e6, "20m")
-RECORD = CalibrationRecord("c", "i", 13e6, 15e6, "2026-05-31T10:00")
-LOAD = BenchCheck("l", CheckKind.LOAD, "2026-05-31T10:05", "i", "c", sweep=flat(0.004, 13e6, 15e6))
+RECORD = CalibrationRecord("c", "i", 13e6, 15e6, "2026-05-31T10:00", load_id="k")
+LOAD = BenchCheck("l", CheckKind.LOAD, "2026-05-31T10:05", "i", "c", "x", sweep=flat(0.001, 13e6, 15e6))
+OWNED = Equipment(loads=(Load("x", "load", return_loss_db=46.0), Load("k", "calibrating load", return_loss_db=40.0)))
 CASE = Evaluation(
     "case",
     Product("antenna"),
@@ -45,6 +54,7 @@ CASE = Evaluation(
     bench_rule=BenchRule.PROVEN,
     calibrations=(RECORD,),
     checks=(LOAD,),
+    equipment=OWNED,
 )
 
 
@@ -87,7 +97,7 @@ def test_proven_bench_lets_the_verdict_stand_and_names_its_gates():
         (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not read flat"),
         (replace(CASE, checks=(replace(LOAD, sweep=flat(0.004, 13e6, 14.2e6)),)), "over the whole window"),
         (
-            replace(CASE, checks=(LOAD, BenchCheck("o", CheckKind.FULL, "", "i", "c", sweep=flat(0.7)))),
+            replace(CASE, checks=(LOAD, BenchCheck("o", CheckKind.OPEN_OR_SHORT, "", "i", "c", sweep=flat(0.7)))),
             "does not read full",
         ),
     ],
@@ -129,9 +139,29 @@ def test_bad_directivity_measured_at_the_plane_widens_the_doubt():
 
 
 def test_loads_stated_reflection_is_carried_into_the_verdict():
-    owned = Equipment(loads=(Load("x", "load", return_loss_db=27.0),))
-    case = replace(with_evidence(sweep=flat(0.28)), equipment=owned, checks=(replace(LOAD, item_id="x"),))
-    assert only(case).verdict is Verdict.TOO_CLOSE
+    case = with_evidence(sweep=flat(0.28))
+    assert only(case).verdict is Verdict.PASS
+    poor = Equipment(loads=(Load("x", "load", return_loss_db=27.0),))
+    assert only(replace(case, equipment=poor)).verdict is Verdict.TOO_CLOSE
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"equipment": Equipment(loads=(Load("x", "load"),))}, "its own return loss is not stated"),
+        ({"calibrations": (replace(RECORD, load_id="x"),)}, "it is the load that calibrated"),
+        ({"calibrations": (replace(RECORD, load_id=""),)}, "it is not said which one did"),
+    ],
+)
+def test_a_load_proves_nothing_of_itself_or_of_what_it_calibrated(change, words):
+    """Whatever such a load reads, it gives no figure: a proven bench asks for another, a stated one keeps the typical
+    figures."""
+    finding = only(replace(CASE, **change))
+    assert finding.verdict is Verdict.NOT_SHOWN
+    assert words in finding.reason
+    stated = only(replace(with_evidence(sweep=flat(0.2)), bench_rule=BenchRule.STATED, **change))
+    typical = replace(CASE, bench_rule=BenchRule.STATED, checks=(), sweeps=(replace(CASE.sweeps[0], sweep=flat(0.2)),))
+    assert stated.windows[0].finding.u_gamma == only(typical).windows[0].finding.u_gamma
 
 
 @pytest.mark.parametrize(
@@ -175,7 +205,7 @@ def through_the_line(magnitude):
         setups=(Setup("u", "mast", plane=Plane.SHACK, line_id="f"),),
         calibrations=(replace(RECORD, plane="shack"),),
         checks=(LOAD, BenchCheck("w", CheckKind.CABLE, "2026-05-30T10:00", "i", item_id="f", sweep=line_sweep())),
-        equipment=Equipment(lines=(LINE,)),
+        equipment=replace(OWNED, lines=(LINE,)),
         sweeps=(replace(CASE.sweeps[0], sweep=line_sweep(gamma=np.full(f.size, magnitude + 0j), f=f)),),
     )
 
@@ -187,7 +217,7 @@ def test_checked_line_takes_the_plane_to_the_connector():
     finding = only(case)
     assert finding.verdict is Verdict.TOO_CLOSE
     assert finding.windows[0].finding.worst.swr == pytest.approx(1.985, abs=0.02)
-    assert any("the yard line: sound" in g for g in finding.windows[0].gates)
+    assert any("the yard line: no fault shown" in g for g in finding.windows[0].gates)
     assert only(through_the_line(0.1)).verdict is Verdict.PASS
 
 
@@ -206,7 +236,7 @@ def test_bad_line_shows_nothing_whatever_the_reading():
 
 def test_moving_the_plane_carries_the_uncertainty():
     """The same |gamma| at the connector, read there and read through the line: the second is less sure."""
-    direct = replace(CASE, checks=(LOAD,), sweeps=(replace(CASE.sweeps[0], sweep=flat(0.2)),))
+    direct = replace(CASE, sweeps=(replace(CASE.sweeps[0], sweep=flat(0.2)),))
     through = only(through_the_line(0.2)).windows[0].finding
     assert through.u_gamma > only(direct).windows[0].finding.u_gamma
 
@@ -235,13 +265,3 @@ def test_a_meter_is_asked_for_its_check_and_not_for_a_calibration(rule, checks, 
     read = replace(CASE.sweeps[0], instrument_id="m", calibration=Calibration.UNSTATED, calibration_id="")
     case = replace(CASE, instruments=(METER,), sweeps=(read,), bench_rule=rule, checks=checks)
     assert only(case).verdict is verdict
-    # The rules before edition 3 asked a meter for a calibration as well.
-    assert only(replace(case, edition=2)).verdict is Verdict.NOT_SHOWN
-
-
-def test_a_setup_outside_the_plan_does_not_decide_where_one_in_it_does():
-    aside = replace(CASE.sweeps[0], id="x", setup_id="aside", sweep=flat(0.5), taken_on="2026-05-31T12:00")
-    case = replace(
-        CASE, setups=(*CASE.setups, Setup("aside", "near a pole", planned=False)), sweeps=(*CASE.sweeps, aside)
-    )
-    assert only(case).windows[0].sweep_id == "e"

@@ -2,9 +2,12 @@ from dataclasses import replace
 
 import pytest
 
-from levelmoor.core.claims import Claim, Quantity, Tuner
-from levelmoor.core.decision import Verdict
-from levelmoor.core.evaluation import (
+from levelmoor.core.evidence.findings import headline
+from levelmoor.core.judge import judge
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.evaluation import (
     Calibration,
     Evaluation,
     Evidence,
@@ -15,12 +18,10 @@ from levelmoor.core.evaluation import (
     Sample,
     Setup,
 )
-from levelmoor.core.judge import headline, judge
-from levelmoor.core.plan import make_plan
-from levelmoor.core.progress import steps
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.usability import PROFILES, Usability, own_profile
-from levelmoor.core.windows import Window
+from levelmoor.core.model.usability import PROFILES, Usability, own_profile
+from levelmoor.core.plan.plan import make_plan
+from levelmoor.core.plan.progress import steps
+from levelmoor.core.rf.windows import Window
 from tests.sweeps import flat, rlc_sweep
 
 TWENTY = Window(14e6, 14.35e6, "20m")
@@ -92,14 +93,14 @@ def test_worst_window_decides_and_is_named():
 
 
 def test_verdict_rests_on_the_more_accurate_of_two_sweeps():
-    rough = Instrument("rough", "old meter", figures=BenchFigures(directivity_db=20))
+    rough = Instrument("rough", "old meter", figures=Residuals(directivity_db=20))
     other = replace(GOOD, id="other", instrument_id="rough", sweep=flat(0.3))
     finding = only(replace(CASE, instruments=(*CASE.instruments, rough), sweeps=(GOOD, other)))
     assert finding.windows[0].sweep_id == "e"
 
 
 def test_not_shown_names_the_sweep_that_covers_most():
-    short, long = rlc_sweep(14.0e6, 14.1e6, 101), rlc_sweep(14.0e6, 14.3e6, 101)
+    short, long = flat(0.1, 14.0e6, 14.1e6, 101), flat(0.1, 14.0e6, 14.3e6, 101)
     case = replace(CASE, sweeps=(replace(GOOD, id="long", sweep=long), replace(GOOD, id="short", sweep=short)))
     assert only(case).windows[0].sweep_id == "long"
 

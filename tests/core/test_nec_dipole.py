@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from levelmoor.core.dips import find_dips
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.resonances import find_resonances
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.dips import find_dips
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.resonances import find_resonances
+from levelmoor.core.rf.sweep import Sweep
 
 PyNEC = pytest.importorskip("PyNEC", reason="NEC-2 is not installed")
 LIGHT = 299_792_458.0

@@ -6,19 +6,12 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from levelmoor.core.equipment import Pad
-from levelmoor.core.pads import (
-    Question,
-    dbm_of_watts,
-    harmonics_hz,
-    mismatch_error_db,
-    noise_in_bandwidth_dbm,
-    plan_pad,
-    watts_of_dbm,
-)
-from levelmoor.core.reflection import gamma_from_swr
+from levelmoor.core.bench.pads import PadTask, noise_in_bandwidth_dbm, plan_pad
+from levelmoor.core.model.equipment import Pad
+from levelmoor.core.rf.levels import dbm_of_watts, harmonics_hz, mismatch_error_db, watts_of_dbm
+from levelmoor.core.rf.reflection import gamma_from_swr
 
-FIVE_WATTS = Question(146e6, 5.0, -23.0)
+FIVE_WATTS = PadTask(146e6, 5.0, -23.0)
 
 
 @pytest.mark.parametrize(("watts", "dbm"), [(5, 36.99), (25e-6, -16.02), (10e-6, -20.0), (1e-3, 0.0)])
@@ -97,7 +90,7 @@ def test_narrower_bandwidth_that_is_asked_for_does():
 )
 def test_pads_that_are_chosen_keep_the_rule(watts, limit, maximum, noise, owned):
     pads = tuple(Pad(str(i), f"p{i}", db, w) for i, (db, w) in enumerate(owned))
-    plan = plan_pad(Question(146e6, watts, limit), maximum, noise, pads)
+    plan = plan_pad(PadTask(146e6, watts, limit), maximum, noise, pads)
     assume(not plan.problem)
     total = plan.attenuation_db(146e6)
     assert float(dbm_of_watts(watts)) - total <= maximum - 10 + 1e-9
@@ -112,7 +105,7 @@ def test_pads_that_are_chosen_keep_the_rule(watts, limit, maximum, noise, owned)
 def test_pad_of_exactly_the_least_attenuation_is_enough_and_a_little_less_is_not(watts, maximum):
     least = float(dbm_of_watts(watts)) - (maximum - 10)
     assume(least > 0.2)
-    question = Question(146e6, watts, 0.0)
+    question = PadTask(146e6, watts, 0.0)
     assert plan_pad(question, maximum, None, (Pad("1", "p", least, 100),)).pads
     assert plan_pad(question, maximum, None, (Pad("1", "p", least - 0.1, 100),)).problem
     assert math.isinf(plan_pad(question, maximum, None, ()).most_db)

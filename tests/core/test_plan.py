@@ -8,26 +8,28 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.bandplan import band_plan
-from levelmoor.core.bench_records import BenchCheck, CheckKind
-from levelmoor.core.claims import Claim, Quantity, Tuner
-from levelmoor.core.connectors import parse_connector
-from levelmoor.core.equipment import Adapter, Equipment, FeedLine, Instrument, InstrumentClass, Pad
-from levelmoor.core.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
-from levelmoor.core.judge import Bench
-from levelmoor.core.plan import make_plan
-from levelmoor.core.plan_change import changes, snapshot
-from levelmoor.core.plan_model import RunKind, StageKind
-from levelmoor.core.plan_order import changes as rebuilds
-from levelmoor.core.plan_order import order_pairs
-from levelmoor.core.plan_sweeps import cut_into_segments, span_around, step_wanted
-from levelmoor.core.plan_wishes import OwnRun, PlanWishes
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.segments import join_segments
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.windows import Window
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.pieces import Piece
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.bench_records import BenchCheck, CheckKind
+from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.connectors import parse_connector
+from levelmoor.core.model.equipment import Adapter, Equipment, FeedLine, Instrument, InstrumentClass, Pad
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
+from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.plan.plan import make_plan
+from levelmoor.core.plan.plan_change import changes, snapshot
+from levelmoor.core.plan.plan_model import RunKind, StageKind
+from levelmoor.core.plan.plan_order import changes as rebuilds
+from levelmoor.core.plan.plan_order import order_pairs
+from levelmoor.core.plan.plan_sweeps import cut_by_frequency, cut_into_segments, span_around, step_wanted
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.segments import join_segments
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.coarseness import coarseness, step_for_window
 from tests.core.test_feedline import swept as line_swept
 from tests.sweeps import rlc, rlc_sweep
 
@@ -68,7 +70,7 @@ claims = st.lists(st.tuples(st.lists(windows, min_size=1, max_size=3), st.floats
 instruments = st.lists(
     st.builds(
         lambda i, low, high, points, d: Instrument(
-            str(i), f"analyzer {i}", "", BenchFigures(d), "", InstrumentClass.ANALYZER, low, high, points
+            str(i), f"analyzer {i}", "", Residuals(d), "", InstrumentClass.ANALYZER, low, high, points
         ),
         st.integers(0, 99),
         st.sampled_from([0.0, 1e5, 3e6, 50e6]),
@@ -99,10 +101,10 @@ def test_every_window_it_covers_counts_by_the_judges_gates(wanted, owned, setups
             sweep = swept(run, lambda f: np.full(f.size, 0.1 + 0j))
             setup, instrument = run.setup_id, run.choice.instrument
             evidence[run.key] = Evidence(run.key, "", run.sample_id, setup, instrument.id, Calibration.AT_PLANE, sweep)
-    bench = Bench(replace(case, sweeps=tuple(evidence.values())))
+    bench = Dossier(replace(case, sweeps=tuple(evidence.values())))
     for cover in plan.covers:
         claim = next(c for c in wanted if c.id == cover.claim_id)
-        found = bench.judged(evidence[cover.run_key], cover.window, claim.limit, 50.0, case.rule, "")
+        found = bench.judged(Piece((evidence[cover.run_key],)), cover.window, claim.limit, 50.0, case.rule)
         assert found.verdict != "not_shown", found.reason
         low, high = evidence[cover.run_key].sweep.low_hz, evidence[cover.run_key].sweep.high_hz
         instrument = runs[cover.run_key].choice.instrument
@@ -125,7 +127,7 @@ def test_with_a_survey_the_sweep_is_fine_enough_for_the_dip_it_showed(f0, q, poi
     run = first(make_plan(case))
     gamma = swept(run, lambda f: gamma_from_impedance(rlc(f, f0, q), 50.0))
     again = replace(survey, id="n", sweep=gamma)
-    found = Bench(replace(case, sweeps=(again,))).judged(again, TWENTY, 2.0, 50.0, case.rule, "")
+    found = Dossier(replace(case, sweeps=(again,))).judged(Piece((again,)), TWENTY, 2.0, 50.0, case.rule)
     assert "steps wide" not in found.reason, (run.step_needed_hz, found.reason)
 
 
@@ -137,6 +139,21 @@ def test_segments_are_within_points_and_step_and_leave_no_gap(low, span, step, p
     assert all(a.high_hz == b.low_hz for a, b in pairwise(pieces))
     assert all(p.step_hz <= step * (1 + 1e-6) for p in pieces)
     assert not points or all(p.points <= points for p in pieces)
+
+
+@pytest.mark.parametrize(("low", "high", "passes"), [(3.5, 54, 4), (25, 1300, 5), (136, 174, 1), (14, 14.35, 1)])
+def test_a_wide_window_is_cut_so_that_the_step_grows_with_the_frequency(low, high, passes):
+    """A step of f/140 and 201 points carry a pass to 2.4 times its low end."""
+    window = Window(low * 1e6, high * 1e6)
+    step = step_for_window(window)
+    pieces = cut_by_frequency(*span_around(window), window, step, 201)
+    assert len(pieces) == passes
+    assert all(a.high_hz == b.low_hz for a, b in pairwise(pieces))
+    f = np.unique(np.concatenate([np.linspace(p.low_hz, p.high_hz, p.points) for p in pieces]))
+    reading = read_sweep(Sweep(f, np.full(f.size, 0.1 + 0j)), 50)
+    assert coarseness(reading, reading.sweep.cut(window.low_hz, window.high_hz), window, 0.3).reason == ""
+    # Where a dip that was seen asks for less, the step is the same throughout.
+    assert len({round(p.step_hz) for p in cut_by_frequency(*span_around(window), window, step / 2, 201)}) == 1
 
 
 # -- Worked by hand --------------------------------------------------------------------------------------------------
@@ -224,7 +241,7 @@ def test_full_grid_changes_one_thing_at_a_time():
 
 def test_instrument_that_cannot_decide_is_said_so_beforehand():
     """25 dB leaves 2u = 0.08 around zero reflection; 1.15 is 0.07: not even a perfect match would pass."""
-    poor = replace(ANALYZER, figures=BenchFigures(25.0))
+    poor = replace(ANALYZER, figures=Residuals(25.0))
     case = replace(CASE, claims=(Claim("1", Quantity.SWR, (TWENTY,), 1.15),), instruments=(poor,))
     plan = make_plan(case)
     assert "cannot decide 1.15" in plan.uncovered[0].reason
@@ -236,7 +253,7 @@ def test_instrument_that_cannot_decide_is_said_so_beforehand():
 
 
 def test_tight_limit_that_none_decides_is_told_apart_from_a_loose_one_on_the_same_band():
-    poor = replace(ANALYZER, figures=BenchFigures(25.0))
+    poor = replace(ANALYZER, figures=Residuals(25.0))
     claims = (Claim("1", Quantity.SWR, (TWENTY,), 1.15), Claim("2", Quantity.SWR, (TWENTY,), 3.0))
     plan = make_plan(
         replace(CASE, claims=claims, samples=CASE.samples[:1], setups=CASE.setups[:1], instruments=(poor,))

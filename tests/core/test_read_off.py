@@ -8,20 +8,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.decidable import decidable
-from levelmoor.core.decision import Rule, Verdict, decide
-from levelmoor.core.read_off_verdict import judge_bandwidth, judge_resonance, resonance_uncertainty
-from levelmoor.core.reflection import gamma_from_swr
-from levelmoor.core.repeats import repeats_needed
-from levelmoor.core.segments import join_segments
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.decidable import decidable
+from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.repeats import repeats_needed
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.metrology.window_guard import decide_window
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.segments import join_segments
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.read_off_verdict import judge_bandwidth, judge_resonance, resonance_fit
 from tests.sweeps import flat, rlc_sweep
 
 READING = read_sweep(rlc_sweep(13.8e6, 14.6e6, 801), 50.0)
-SURE = BenchFigures(60.0, 0.0, 60.0)
+SURE = Residuals(60.0, 0.0, 60.0)
 TWENTY = Window(14e6, 14.35e6, "20m")
 
 
@@ -30,7 +31,7 @@ TWENTY = Window(14e6, 14.35e6, "20m")
 )
 def test_width_against_the_exact_one(claimed, verdict):
     """200.818 kHz at 2:1; with 40 dB of directivity some kilohertz stay open."""
-    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, BenchFigures(), Rule.GUARDED)[0] == verdict
+    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, Residuals(), Rule.GUARDED)[0] == verdict
 
 
 @pytest.mark.parametrize(("claimed", "verdict"), [(200.7e3, "pass"), (200.9e3, "fail")])
@@ -56,18 +57,20 @@ def test_width_with_an_edge_beyond_the_sweep_is_not_shown():
 )
 def test_resonance_against_the_exact_one(window, verdict):
     """X = 0 at 14.2 MHz; u = 2 Z0 u(gamma) / (2 pi f0 L derivative): 50 x 2 x 100/14.2e6 ohm/Hz."""
-    assert judge_resonance(READING, window, BenchFigures(), Rule.GUARDED)[0] == verdict
+    assert judge_resonance(READING, window, Residuals(), Rule.GUARDED)[0] == verdict
 
 
 def test_uncertainty_of_a_resonance_by_hand():
     """dX/df = 2 R Q/f0 = 5000/14.2e6 ohm/Hz; u(gamma) = 0.01/sqrt 2; u(X) = 2 x 50 x 0.00707: u(f) = 2.0 kHz."""
     (resonance,) = READING.resonances
-    u = resonance_uncertainty(READING, resonance, BenchFigures(40.0, 0.0, 80.0))
+    f0, u = resonance_fit(READING, resonance, Residuals(40.0, 0.0, 80.0))
+    assert f0 == pytest.approx(14.2e6, abs=100)
     assert u == pytest.approx(0.7071 / (5000 / 14.2e6), rel=0.02)
 
 
 def test_no_resonance_and_no_phase():
-    reading = read_sweep(flat(0.3), 50.0)
+    reactive = Sweep(flat(0.3).frequency_hz, np.full(301, 0.3j))
+    reading = read_sweep(reactive, 50.0)
     assert judge_resonance(reading, TWENTY, SURE, Rule.GUARDED)[0] is Verdict.FAIL
     scalar = read_sweep(Sweep(reading.sweep.frequency_hz, np.full(301, 0.3 + 0j), scalar=True), 50.0)
     assert judge_resonance(scalar, TWENTY, SURE, Rule.GUARDED)[0] is Verdict.NOT_SHOWN
@@ -125,13 +128,13 @@ def test_repeats_by_the_tables_of_t(shift, spread, repeats):
 
 @given(st.floats(1.05, 8), st.floats(20, 60), st.floats(0, 0.05), st.floats(20, 50), st.sampled_from(list(Rule)))
 def test_margins_are_where_the_judge_turns(limit, directivity, tracking, match, rule):
-    bench = BenchFigures(directivity, tracking, match)
+    bench = Residuals(directivity, tracking, match)
     found = decidable(limit, bench, rule)
     level = float(gamma_from_swr(limit))
 
     def verdict(swr):
-        g = float(gamma_from_swr(swr))
-        return decide(level, g, float(standard_uncertainty(g, bench)), rule)
+        sweep = flat(float(gamma_from_swr(swr)), points=30)
+        return decide_window(sweep, sweep, Window(14e6, 14.35e6), level, bench, rule).verdict
 
     if found.passes_swr is None:
         assert verdict(1.0) is not Verdict.PASS

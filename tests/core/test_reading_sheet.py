@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.reading_sheet import Entry, next_frequency, sheet_lines, support
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.slips import Expected
-from levelmoor.core.windows import Window
+from levelmoor.core.readings.reading_sheet import Entry, next_frequency, sheet_lines, support
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.readings.slips import Expected
+from levelmoor.core.rf.windows import Window
 
 FORTY = Window(7e6, 7.2e6, "40m")
 WHERE = Expected((FORTY,))

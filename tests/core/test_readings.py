@@ -5,13 +5,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.reading_sweep import join_readings
-from levelmoor.core.reading_usability import usability_at_readings
-from levelmoor.core.readings import FieldProblem, ReadingKind, parse_shown, parse_swr, reading_of
-from levelmoor.core.reflection import gamma_from_swr, swr_from_gamma
-from levelmoor.core.slips import Expected, SlipKind, slips
-from levelmoor.core.usability import Usability
-from levelmoor.core.windows import Window
+from levelmoor.core.model.usability import Usability
+from levelmoor.core.readings.reading_sweep import join_readings
+from levelmoor.core.readings.reading_usability import usability_at_readings
+from levelmoor.core.readings.readings import FieldProblem, ReadingKind, parse_shown, parse_swr, reading_of
+from levelmoor.core.readings.slips import Expected, SlipKind, slips
+from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
+from levelmoor.core.rf.windows import Window
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.readings_file import read_readings, write_readings
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -175,3 +175,19 @@ def test_rounding_of_each_reading_is_its_own():
 
 def test_an_swr_that_a_meter_calls_infinite():
     assert float(swr_from_gamma(float(gamma_from_swr(parse_swr("∞").value)))) > 500
+
+
+@pytest.mark.parametrize(
+    ("typed", "low", "high"),
+    [
+        ("< 1.2", 1.0, 1.2), ("over 3", 3.0, 999.0), ("> 3:1", 3.0, 999.0), ("off scale", 3.0, 999.0),
+        ("refused", 3.0, 999.0), ("at most 1,5", 1.0, 1.5),
+    ],
+)  # fmt: skip
+def test_what_a_display_only_bounds_is_taken_as_a_bound(typed, low, high):
+    shown = parse_swr(typed)
+    assert (shown.low, shown.high, shown.text) == (low, high, typed)
+    reading = reading_of("1", ReadingKind.SWR, {"frequency": "7.1", "swr": typed})
+    middle, half = reading.magnitude()
+    assert middle - half == pytest.approx((low - 1) / (low + 1))
+    assert middle + half == pytest.approx((high - 1) / (high + 1))

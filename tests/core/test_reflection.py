@@ -4,7 +4,7 @@ import skrf
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core import reflection as r
+from levelmoor.core.rf import reflection as r
 
 ohms = st.floats(0.01, 1e5)
 

@@ -1,9 +1,9 @@
 import numpy as np
 import pytest
 
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.resonances import find_resonances
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.resonances import find_resonances
+from levelmoor.core.rf.sweep import Sweep
 
 
 def test_series_and_parallel_are_told_apart():

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.rule_sets import shipped_rule_sets
-from levelmoor.core.rule_text import parse_power, parse_terms, power_text, terms_text
+from levelmoor.core.claims.rule_text import parse_power, parse_terms, power_text, terms_text
+from levelmoor.core.model.rule_sets import shipped_rule_sets
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,6 @@
 import pytest
 
-from levelmoor.core.sentence import sentence
+from levelmoor.core.words.sentence import sentence
 
 
 @pytest.mark.parametrize(

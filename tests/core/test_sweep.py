@@ -6,7 +6,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.rf.sweep import Sweep
 
 
 @st.composite
@@ -14,7 +14,8 @@ def sweeps(draw):
     count = draw(st.integers(2, 12))
     steps = draw(hnp.arrays(float, count, elements=st.floats(0.1, 5)))
     parts = draw(hnp.arrays(float, (2, count), elements=st.floats(-0.7, 0.7)))
-    return Sweep(1e6 * (1 + np.cumsum(steps)), parts[0] + 1j * parts[1])
+    no_gap = np.zeros(count - 1, dtype=bool)
+    return Sweep(1e6 * (1 + np.cumsum(steps)), parts[0] + 1j * parts[1], gap_after=no_gap)
 
 
 def grid(sweep: Sweep, points: int = 20001) -> np.ndarray:

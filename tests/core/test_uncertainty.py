@@ -3,9 +3,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.decision import Rule, Verdict, conformity_probability, decide, worst_verdict
-from levelmoor.core.reflection import gamma_from_return_loss, return_loss_db, swr_from_gamma
-from levelmoor.core.uncertainty import BenchFigures, standard_uncertainty, swr_interval
+from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, worst_verdict
+from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty, swr_interval
+from levelmoor.core.rf.reflection import gamma_from_return_loss, return_loss_db, swr_from_gamma
 
 
 @pytest.mark.parametrize(
@@ -25,20 +25,20 @@ def test_directivity_table(loss, directivity, loss_ends, swr_ends):
 
 def test_terms_add_as_the_formula_says():
     # EURAMET cg-12 (memory): u^2 = (D^2 + (T g)^2 + (M g^2)^2)/2 + u_repeat^2, by hand for g = 0.5.
-    bench = BenchFigures(directivity_db=40, tracking=0.02, source_match_db=20, repeat_u=0.003)
+    bench = Residuals(directivity_db=40, tracking=0.02, source_match_db=20, repeat_u=0.003)
     by_hand = ((0.01**2 + 0.01**2 + (0.1 * 0.25) ** 2) / 2 + 0.003**2) ** 0.5
     assert standard_uncertainty(0.5, bench) == pytest.approx(by_hand, rel=1e-12)
 
 
 def test_rounding_is_rectangular():
     # JCGM 100:2008 (memory): half width over the root of three.
-    bench = BenchFigures(directivity_db=400, tracking=0, source_match_db=400)
+    bench = Residuals(directivity_db=400, tracking=0, source_match_db=400)
     assert standard_uncertainty(0.2, bench, 0.03) == pytest.approx(0.03 / 3**0.5)
 
 
 def test_unphysical_figures_are_refused():
     with pytest.raises(ValueError, match="tracking"):
-        BenchFigures(tracking=-0.1)
+        Residuals(tracking=-0.1)
 
 
 @given(st.floats(0, 1.2), st.floats(0, 0.5))

@@ -5,17 +5,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.decision import Rule, Verdict
-from levelmoor.core.reflection import gamma_from_swr
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import judge_window
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import judge_window
 from tests.sweeps import flat, rlc_sweep
 
 TWENTY = Window(14.0e6, 14.35e6, "20m")
-BENCH = BenchFigures()
+BENCH = Residuals()
 
 
 def judged(sweep, limit=2.0, window=TWENTY, rule=Rule.GUARDED, bench=BENCH, disqualified=""):
@@ -42,13 +42,22 @@ def test_worst_point_decides():
     assert found.worst.swr == pytest.approx((1 + worst) / (1 - worst), rel=1e-9)
 
 
+def parasite(size):
+    """A flat curve at 0.15 with one point at another |gamma|."""
+    sweep = flat(0.15, points=61)
+    gamma = sweep.gamma.copy()
+    gamma[22] = size
+    return Sweep(sweep.frequency_hz, gamma)
+
+
 @pytest.mark.parametrize(
     ("sweep", "words"),
     [
         (rlc_sweep(13e6, 15.4e6, 101, q=8), "Only 15 of the sweep's points.*16.6 kHz"),
         (rlc_sweep(14.1e6, 15e6, 901, q=8), "does not cover the whole window"),
         (rlc_sweep(15e6, 16e6, 901, q=8), "does not reach the window"),
-        (rlc_sweep(13e6, 15.4e6, 241, f0=14.12e6, q=600), "steps wide, 3 are needed"),
+        (parasite(0.05), "The dip at 14.120 MHz is only .* steps wide, 3 are needed"),
+        (parasite(0.25), "The peak at 14.120 MHz is only .* steps wide, 3 are needed"),
     ],
 )
 def test_sweep_that_does_not_qualify(sweep, words):
@@ -60,7 +69,7 @@ def test_sweep_that_does_not_qualify(sweep, words):
 
 def test_reflection_that_leaps_between_points_does_not_qualify():
     f = np.linspace(13.9e6, 14.5e6, 61)
-    turning = 0.8 * np.exp(1j * np.arange(61) * 2.4)
+    turning = 0.3 * np.exp(1j * np.arange(61) * 2.9)
     assert "leaps" in judged(Sweep(f, turning)).reason
 
 
@@ -72,7 +81,7 @@ def test_shallow_dip_at_the_limit_is_not_called_coarse():
 def test_one_glitch_does_not_make_a_sweep_coarse():
     sweep = flat(0.2)
     gamma = sweep.gamma.copy()
-    gamma[150] -= 0.03
+    gamma[150] -= 0.02
     assert judged(Sweep(sweep.frequency_hz, gamma)).verdict is Verdict.PASS
 
 

@@ -8,13 +8,13 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from levelmoor.core.bench_records import BenchCheck, CheckKind
-from levelmoor.core.check_results import check_result
-from levelmoor.core.equipment import Equipment, FeedLine, Pad
-from levelmoor.core.plan import make_plan
-from levelmoor.core.plan_model import StageKind
-from levelmoor.core.plan_wishes import PlanWishes
-from levelmoor.core.trace import Trace
+from levelmoor.core.bench.check_results import check_result
+from levelmoor.core.model.bench_records import BenchCheck, CheckKind
+from levelmoor.core.model.equipment import Equipment, FeedLine, Pad
+from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.plan.plan import make_plan
+from levelmoor.core.plan.plan_model import StageKind
+from levelmoor.core.rf.trace import Trace
 from levelmoor.figures.check_figure import check_figure
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.figures.profile import Post, Profile, profile
@@ -28,7 +28,7 @@ OWNED = Equipment(pads=(Pad("p", "tap", 40, 25),), lines=(FeedLine("f", "line", 
 CHECKS = {
     "load": BenchCheck("1", CheckKind.LOAD, "", sweep=flat(0.01)),
     "load that is not flat": BenchCheck("1", CheckKind.LOAD, "", sweep=flat(0.2)),
-    "short": BenchCheck("1", CheckKind.FULL, "", sweep=flat(0.99)),
+    "short": BenchCheck("1", CheckKind.OPEN_OR_SHORT, "", sweep=flat(0.99)),
     "line": BenchCheck("1", CheckKind.CABLE, "", item_id="f", sweep=swept(20)),
     "bad line": BenchCheck("1", CheckKind.CABLE, "", item_id="f", sweep=swept(20, loss_factor=3)),
     "pad": BenchCheck(

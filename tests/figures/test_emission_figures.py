@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.curve import Curve
-from levelmoor.core.decision import Rule
-from levelmoor.core.emission_path import PathPiece, look_along
-from levelmoor.core.emissions import Spectrum, judge_emissions, measure
-from levelmoor.core.equipment import Instrument
-from levelmoor.core.rule_sets import limit_of, shipped_rule_sets
-from levelmoor.core.trace import Trace
+from levelmoor.core.emissions.emission_path import PathPiece, look_along
+from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.rule_sets import limit_of, shipped_rule_sets
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.trace import Trace
 from levelmoor.figures.emissions import Row, emission_posts, limit_curve, path_figure
 
 SVG = "{http://www.w3.org/2000/svg}"

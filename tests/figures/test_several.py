@@ -11,11 +11,11 @@ import skrf
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.reflection import gamma_from_impedance, gamma_from_swr, impedance_from_gamma
-from levelmoor.core.sweep import Sweep
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.reflection import gamma_from_impedance, gamma_from_swr, impedance_from_gamma
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
 from levelmoor.figures.curves import Drawn, letters, read_off_all, thinned
 from levelmoor.figures.overlay import LossScale, overlay
 from levelmoor.figures.resistance import resistance
@@ -32,7 +32,7 @@ def drawn(count=3, points=401, noise=0.0):
     for i in range(count):
         sweep = rlc_sweep(13e6, 15.5e6, points, f0=14.1e6 + 5e4 * i)
         reading = read_sweep(with_noise(sweep, noise, i) if noise else sweep, 50)
-        found.append(Drawn("ABCDEFGHIJ"[i], f"side {i}", i, reading, BenchFigures()))
+        found.append(Drawn("ABCDEFGHIJ"[i], f"side {i}", i, reading, Residuals()))
     return found
 
 
@@ -115,9 +115,9 @@ def test_swr_circles_and_z0_are_marked():
 
 def test_r_and_x_are_drawn_where_they_are_and_scalar_sweeps_are_not():
     sweep = rlc_sweep(13e6, 15.5e6, 101, r=70)
-    one = Drawn("A", "a", 0, read_sweep(sweep, 50), BenchFigures())
+    one = Drawn("A", "a", 0, read_sweep(sweep, 50), Residuals())
     scalar = Sweep(sweep.frequency_hz, sweep.magnitude.astype(complex), 50, True)
-    other = Drawn("B", "b", 1, read_sweep(scalar, 50), BenchFigures())
+    other = Drawn("B", "b", 1, read_sweep(scalar, 50), Residuals())
     svg = resistance([one, other])
     assert len(paths(svg, "k0")) == 2
     assert len(paths(svg, "k1")) == 0

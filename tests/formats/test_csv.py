@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from levelmoor.core.reflection import gamma_from_impedance, swr_from_gamma
+from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageFile
 
 from levelmoor.core.judge import judge
-from levelmoor.core.plan import make_plan
+from levelmoor.core.plan.plan import make_plan
+from levelmoor.formats.answers import answers_schema
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
 from levelmoor.formats.equipment_fields import OWNED, kept_from, piece
 from levelmoor.formats.equipment_starter import STARTER
@@ -181,7 +182,7 @@ def with_files(case):
     """The case with raw files behind its sweeps and checks, as an installation holds it."""
     from hashlib import sha256
 
-    from levelmoor.core.bench_records import RawPart
+    from levelmoor.core.model.bench_records import RawPart
 
     files = {}
 
@@ -215,7 +216,7 @@ def test_export_without_its_files_is_refused_but_may_be_planned():
 
 
 def test_joined_and_corrected_evidence_is_made_again_from_its_files():
-    from levelmoor.core.bench_records import CalibrationRecord, RawPart
+    from levelmoor.core.model.bench_records import CalibrationRecord, RawPart
 
     case, files = with_files(through_the_line(0.2))
     f = np.linspace(13e6, 15e6, 101)
@@ -262,9 +263,10 @@ def test_feed_line_keeps_its_figures_in_the_exchange_form():
     assert from_document(json.dumps(to_document(case)), files).equipment.lines == (LINE,)
 
 
-def test_schema_in_the_documents_is_the_models():
-    kept_schema = json.loads((Path(__file__).parents[2] / "docs/evaluation.schema.json").read_text("utf-8"))
-    assert kept_schema == json.loads(json.dumps(json_schema()))
+@pytest.mark.parametrize(("name", "schema"), [("evaluation", json_schema), ("answers", answers_schema)])
+def test_schema_in_the_documents_is_the_models(name, schema):
+    kept_schema = json.loads((Path(__file__).parents[2] / f"docs/{name}.schema.json").read_text("utf-8"))
+    assert kept_schema == json.loads(json.dumps(schema()))
 
 
 @settings(max_examples=40)

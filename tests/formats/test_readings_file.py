@@ -2,7 +2,7 @@
 
 import pytest
 
-from levelmoor.core.readings import ReadingKind
+from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.readings_file import read_pasted
 

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
-from levelmoor.core.reflection import gamma_from_impedance, swr_from_gamma
+from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
 from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 
 parts = st.floats(-0.99, 0.99, allow_subnormal=False).map(lambda x: round(x, 6))

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 import skrf
 
-from levelmoor.core.reflection import gamma_from_impedance
+from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 from tests.sweeps import rlc

@@ -5,9 +5,9 @@ import time
 
 import pytest
 
-from levelmoor.core.instrument_address import parse_address
-from levelmoor.core.live_numbers import live_numbers
-from levelmoor.core.sweep_reading import read_sweep
+from levelmoor.core.model.instrument_address import parse_address
+from levelmoor.core.rf.live_numbers import live_numbers
+from levelmoor.core.rf.sweep_reading import read_sweep
 from levelmoor.instruments import live
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import shipped_drivers

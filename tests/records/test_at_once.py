@@ -12,12 +12,12 @@ import pytest
 from sqlalchemy import func, select, text
 from sqlalchemy.exc import OperationalError
 
-from levelmoor.core.windows import Window
+from levelmoor.core.rf.windows import Window
 from levelmoor.records import leases, store, sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import connect, now
 from levelmoor.records.intake import remember
-from levelmoor.records.mapping import windows_row
 
 RAW = b"# MHz S RI R 50\n" + b"".join(b"%.3f 0.05 0\n" % (13.9 + i / 400) for i in range(221))
 FLOOR = sorted(f"Pad {i}" for i in range(12))

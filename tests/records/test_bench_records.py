@@ -6,10 +6,10 @@ from dataclasses import replace
 import pytest
 from PIL import Image
 
-from levelmoor.core.decision import Verdict
 from levelmoor.core.judge import judge
-from levelmoor.core.plan import make_plan
-from levelmoor.core.used import only_used
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.used import only_used
+from levelmoor.core.plan.plan import make_plan
 from levelmoor.demo.load import load_demo
 from levelmoor.formats.bundle import Publication, verify_bundle, write_bundle
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
@@ -19,7 +19,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.bench import keep_facts, rows_of
 from levelmoor.records.exchange import exported, imported
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.services.list_card import refresh_card
 
 
 def team_of(session, name):
@@ -108,7 +108,7 @@ def test_raw_sweep_is_corrected_with_the_calibrations_standards(session):
     """Raw files of open, short, load and antenna through one error box; chosen as raw, the antenna is as it was."""
     from dataclasses import asdict
 
-    from levelmoor.core.bench_records import RawPart
+    from levelmoor.core.model.bench_records import RawPart
     from levelmoor.formats.touchstone_out import write_s1p
     from levelmoor.records.raw_files import keep_raw
     from levelmoor.web.cells import CellProblem, set_cell

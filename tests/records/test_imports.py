@@ -13,9 +13,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import func, select
 
-from levelmoor.core.bounds import CLAIMS, EXPANDED_BYTES, JSON_DEPTH, ZIP_ENTRIES
-from levelmoor.core.evaluation import EDITION
-from levelmoor.core.readings import ReadingKind
+from levelmoor.core.model.evaluation import EDITION
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.words.bounds import CLAIMS, EXPANDED_BYTES, JSON_DEPTH, ZIP_ENTRIES
 from levelmoor.demo.load import load_demo
 from levelmoor.demo.scenario import TEAM
 from levelmoor.formats.exchange import ExchangeProblem, to_document
@@ -27,7 +27,7 @@ from levelmoor.records.accounts import find_team
 from levelmoor.records.exchange import exported, imported
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
-from levelmoor.web.evaluations.card import refresh_card
+from levelmoor.services.list_card import refresh_card
 
 FILES = Path(__file__).parents[2] / "levelmoor/demo/files"
 
@@ -231,13 +231,6 @@ def test_readings_and_filters_come_along_and_what_stays_is_said(session, member)
     assert [f.file_name for f in taken.filters] == ["low-pass.s2p"]
     assert any("Published revisions stay" in s for s in stays)
     assert any("by hand stay behind" in s for s in stays)
-
-
-def test_evaluation_of_an_earlier_edition_says_that_it_is_judged_anew(session, parts, member):
-    document, members = parts
-    came = read_exchange(zipped({**document, "edition": 3}, members))
-    _, stays = imported(session, session.get(t.Team, member.team_id), came)
-    assert any("judged by edition 3" in s for s in stays)
 
 
 def test_document_of_a_bundle_stays_as_it_was(parts):

@@ -6,8 +6,8 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from levelmoor.core.judge import judge
-from levelmoor.core.reflection import gamma_from_impedance
-from levelmoor.core.windows import Window
+from levelmoor.core.rf.reflection import gamma_from_impedance
+from levelmoor.core.rf.windows import Window
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -15,8 +15,9 @@ from levelmoor.records import audit, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import migrate
-from levelmoor.records.mapping import evaluation_of, windows_row
+from levelmoor.records.mapping import evaluation_of
 from tests.sweeps import rlc
 
 F = np.linspace(13.5e6, 14.9e6, 281)
@@ -51,41 +52,6 @@ def test_migration_from_nothing_makes_what_the_mappings_say(owner_url):
     found = inspect(engine)
     for table in t.Base.metadata.sorted_tables:
         assert {c["name"] for c in found.get_columns(table.name)} == {c.name for c in table.columns}, table.name
-    engine.dispose()
-
-
-def test_what_an_earlier_schema_holds_is_kept_and_judged_as_before(owner_url):
-    """A team and a sweep with a day, one without, as the first schema had them."""
-    engine = create_engine(owner_url)
-    with engine.begin() as connection:
-        connection.execute(text("CREATE DATABASE levelmoor_earlier CHARACTER SET utf8mb4"))
-    engine.dispose()
-    earlier = owner_url.replace("/levelmoor?", "/levelmoor_earlier?")
-    migrate(earlier, "0001")
-    engine = create_engine(earlier)
-    columns = (
-        "evaluation_id, sample_id, setup_id, instrument_id, raw_file_id, name, file_name, format, ports, port, unit, "
-    )
-    columns += (
-        "kind, guessed, calibration, z0_ohm, scalar, points, low_hz, high_hz, largest_step_hz, best_hz, best_gamma, "
-    )
-    columns += "worst_gamma, frequency, gamma, created_at, taken_on"
-    values = "1, 1, 1, 1, 1, 'a', 'a', 'csv', 1, 1, '', '', '[]', 'none', 50, 0, 1, 1, 2, 1, 1, 0, 0, '', '', NOW()"
-    with engine.begin() as connection:
-        connection.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
-        connection.execute(
-            text(
-                "INSERT INTO team (name, region, rule, profile, profile_limit, reports_listed) "
-                "VALUES ('Old', 1, 'guarded', 'strict', 1.5, 1)"
-            )
-        )
-        for day in ("'2026-05-31'", "NULL"):
-            connection.execute(text(f"INSERT INTO sweep ({columns}) VALUES ({values}, {day})"))
-    migrate(earlier)
-    with engine.begin() as connection:
-        assert connection.execute(text("SELECT bench_rule, age_limit_h FROM team")).all() == [("stated", 24.0)]
-        days = connection.execute(text("SELECT taken_on, raw FROM sweep ORDER BY id")).all()
-        assert days == [("2026-05-31", 0), ("", 0)]
     engine.dispose()
 
 

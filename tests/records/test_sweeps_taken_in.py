@@ -4,9 +4,9 @@ import pytest
 from sqlalchemy import select
 
 from levelmoor.core.judge import judge
-from levelmoor.core.reading_sheet import FIRST, sheet_lines
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.slips import Expected
+from levelmoor.core.readings.reading_sheet import FIRST, sheet_lines
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.readings.slips import Expected
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.records import intake, store
 from levelmoor.records import tables as t

@@ -75,7 +75,7 @@ def test_record_then_checks_of_every_kind(signed_in, case, maker, member):
     load, done = write_s1p(flat(0.01, 13e6, 15e6)), {"done_at": "2026-05-31T10:05"}
     noise = "MHz,dBm\n" + "\n".join(f"{f},-100" for f in range(100, 120))
     posts = [
-        ({"kind": "load", "calibration_id": record, "files": upload(load, name="l.s1p")}, "The load reads flat"),
+        ({"kind": "load", "calibration_id": record, "files": upload(load, name="l.s1p")}, "The load matches 50 ohm"),
         ({"kind": "full", "calibration_id": record, "files": upload(write_s1p(flat(0.99, 13e6, 15e6)), name="s.s1p")}, "reads full"),
         ({"kind": "pad", "item_id": ids["pad"], "fundamental": "146", "files": upload(LEVELS.format(-10), LEVELS.format(-51))}, "41.00 dB at 146.000 MHz"),
         ({"kind": "meter", "instrument_id": ids["instrument"], "pairs": "1,1 1,2; 2/2.3\n3 3.4"}, "Over 3 loads"),

@@ -5,10 +5,10 @@ import re
 
 import pytest
 
-from levelmoor.core.windows import Window
+from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
-from levelmoor.records.mapping import windows_row
+from levelmoor.records.article_state import windows_row
 from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
 
@@ -158,9 +158,9 @@ def test_title_of_a_sheet_fetches_nothing_and_stays_a_text(maker, member, monkey
     """A title with CSS in it: neither its address nor a picture of the machine is asked for."""
     from weasyprint.urls import URLFetcher
 
-    from levelmoor.core.plan import make_plan
+    from levelmoor.core.plan.plan import make_plan
     from levelmoor.records.mapping import evaluation_of
-    from levelmoor.web.plan.sheet import sheet_html, sheet_pdf
+    from levelmoor.services.run_sheet import sheet_html, sheet_pdf
 
     asked = []
     usual = URLFetcher.fetch
@@ -182,7 +182,7 @@ def test_title_of_a_sheet_fetches_nothing_and_stays_a_text(maker, member, monkey
 
 
 def test_pdf_leaves_out_what_is_not_its_own(tmp_path):
-    from levelmoor.web.plan.own_files import OwnFiles
+    from levelmoor.services.own_files import OwnFiles
 
     (tmp_path / "own.woff2").write_bytes(b"x")
     fetcher = OwnFiles(tmp_path)
@@ -229,7 +229,7 @@ def test_picture_of_too_many_pixels_is_refused_before_it_is_unpacked(signed_in, 
     ],
 )
 def test_json_that_lies_too_deep_is_refused(signed_in, case, maker, path, body):
-    from levelmoor.core.readings import ReadingKind
+    from levelmoor.core.readings.readings import ReadingKind
     from levelmoor.records.readings import SheetPlace
 
     with maker() as session:

@@ -6,7 +6,7 @@ from dataclasses import asdict
 
 import pytest
 
-from levelmoor.core.rule_sets import shipped_rule_sets
+from levelmoor.core.model.rule_sets import shipped_rule_sets
 from levelmoor.records import store
 from levelmoor.records import tables as t
 
@@ -42,7 +42,7 @@ def kept(maker, address):
 
 @pytest.mark.parametrize(
     ("turns", "words"),
-    [((1, 0), "Small stands 1 W, and 5 W reach it"), ((0, 0), "A pad stands in the path twice")],
+    [((1, 0), "Small is rated 1 W, and 5 W reach it"), ((0, 0), "A pad stands in the path twice")],
 )
 def test_the_pads_stand_in_the_order_they_are_chosen_in(signed_in, case, turns, words):
     address, pads = case

@@ -2,11 +2,11 @@ from dataclasses import replace
 
 import pytest
 
-from levelmoor.core.decision import Rule
-from levelmoor.core.evaluation import Calibration
 from levelmoor.core.judge import judge
-from levelmoor.core.usability import own_profile
-from levelmoor.web.findings import findings_of
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.evaluation import Calibration
+from levelmoor.core.model.usability import own_profile
+from levelmoor.services.findings import findings_of
 from tests.core.test_judge import CASE, CLAIM, GOOD
 
 

@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from levelmoor.core.decision import Verdict
+from levelmoor.core.metrology.decision import Verdict
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.web.reports import page as report_page
 from tests.browser.test_main_path import touchstone
@@ -65,9 +65,15 @@ def test_bundle_is_the_one_whose_digest_the_page_states(report, stranger):
 def test_published_verdict_stays_whatever_the_rules_become(report, stranger, monkeypatch):
     """A page drawn years later by a program that would judge otherwise still shows what was published."""
     monkeypatch.setattr(report_page, "_kept", {})
-    monkeypatch.setattr(
-        "levelmoor.core.judge.judge_window", lambda *_: pytest.fail("a published report was judged again")
-    )
+    for place in (
+        "evidence.dossier.judge_window", "verdict.window_verdict.decide_window", "judge.judge_powered",
+        "emissions.emission_findings.judge_emissions", "emissions.emission_findings.measure", "bench.at_plane.at_plane",
+        "bench.gates.check_result", "bench.gates.gates_of", "bench.cable_check.check_cable",
+        "emissions.emission_path.path_of", "evidence.heard.Hearing.window",
+    ):  # fmt: skip
+        monkeypatch.setattr(
+            f"levelmoor.core.{place}", lambda *_, **__: pytest.fail("a published report was judged again")
+        )
     text = stranger.get(report[0]).data.decode()
     assert "within the limit of 1.5 with its guard band" in text
 

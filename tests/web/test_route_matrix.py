@@ -5,7 +5,7 @@ A new route fails here until it is entered with who may come in by it.
 
 import pytest
 
-from levelmoor.core.readings import ReadingKind
+from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
@@ -79,6 +79,9 @@ OF_AN_EVALUATION = {
     "workbench.copy_setup": "POST",
     "workbench.remove": "POST",
     "workbench.join": "POST",
+    "workbench.add_settings": "POST",
+    "workbench.adjusted": "POST",
+    "workbench.say_adjusted": "POST",
     "workbench.export": "GET",
     "workbench.read_again": "POST",
     "claims.understood": "GET",

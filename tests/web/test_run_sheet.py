@@ -5,12 +5,12 @@ from dataclasses import replace
 
 import pytest
 
-from levelmoor.core import cautions
-from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.equipment import Equipment, Pad
-from levelmoor.core.plan import make_plan
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.equipment import Equipment, Pad
+from levelmoor.core.plan import cautions
+from levelmoor.core.plan.plan import make_plan
 from levelmoor.records import tables as t
-from levelmoor.web.plan.sheet import on_paper, sheet_html, sheet_parts, sheet_pdf
+from levelmoor.services.run_sheet import on_paper, sheet_html, sheet_parts, sheet_pdf
 from tests.core.test_plan import CASE, EMISSION, SPECTRUM, TWENTY
 
 ADDRESS = "http://127.0.0.1/e/1/plan/sheet"

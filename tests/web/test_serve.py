@@ -1,5 +1,6 @@
 """The server in front of the application: what is announced and never sent, what is too large, and what streams hold."""
 
+import contextlib
 import http.cookiejar
 import socket
 import threading
@@ -23,7 +24,12 @@ WHOLE_S = 3
 def served(database_url):
     """The real server with few threads; host and port."""
     server = make_server("127.0.0.1", 0, THREADS, whole_s=WHOLE_S, url=database_url)
-    thread = threading.Thread(target=server.run, daemon=True)
+
+    def run():
+        with contextlib.suppress(OSError):  # its loop may look at what was closed once more
+            server.run()
+
+    thread = threading.Thread(target=run, daemon=True)
     thread.start()
     yield "127.0.0.1", server.effective_port
     # Streams end by themselves at their next word; only then is there nobody who writes to what is closed.

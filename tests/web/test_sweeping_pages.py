@@ -6,8 +6,8 @@ from datetime import timedelta
 
 import pytest
 
-from levelmoor.core.readings import ReadingKind
-from levelmoor.core.sweep import Sweep
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import store
 from levelmoor.records import tables as t

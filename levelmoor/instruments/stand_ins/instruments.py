@@ -5,8 +5,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from levelmoor.core.calibration import IDEAL_KIT, ErrorTerms, correct, error_terms
-from levelmoor.core.reflection import ComplexArray, FloatArray
+from levelmoor.core.bench.calibration import IDEAL_KIT, ErrorTerms, correct, error_terms
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.instruments.stand_ins.physics import (
     AnalyzerInput,
     ErrorBox,
@@ -176,7 +176,7 @@ class SpectrumStandIn(StandIn):
     """A keyed radio behind a pad, seen by an input that makes harmonics of its own."""
 
     def __init__(self, name: str) -> None:
-        self.radio, self.input = KeyedRadio(145.5e6, keyed=True), AnalyzerInput(pad_db=40.8)
+        self.radio, self.input = KeyedRadio(145.5e6, keyed=True), AnalyzerInput(pad_db=46.3)
         self.rbw_hz, self.reference_dbm, self.marker = 30e3, 0.0, (0.0, -200.0)
         self.trace: FloatArray | None = None
         super().__init__(name, (10e3, 1e9), 2001, 5e-4)

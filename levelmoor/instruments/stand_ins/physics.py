@@ -10,9 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.reflection import ComplexArray, FloatArray, gamma_from_impedance
-
-LIGHT_M_PER_S = 299_792_458.0
+from levelmoor.core.rf.reflection import LIGHT_M_PER_S, ComplexArray, FloatArray, gamma_from_impedance
 
 
 def dipole(f: FloatArray, f0: float, r0_ohm: float, wave_ohm: float) -> ComplexArray:
@@ -110,8 +108,8 @@ class KeyedRadio:
     """A transmitter: carrier in Hz and dBm, and how far its harmonics from the second on are down, in dB."""
 
     carrier_hz: float = 146e6
-    level_dbm: float = 36.7
-    down_db: tuple[float, ...] = (24.8, 50.2, 58.0, 71.0)
+    level_dbm: float = 37.2
+    down_db: tuple[float, ...] = (33.0, 47.0, 61.0, 74.0)
     keyed: bool = False
 
     def lines(self) -> list[tuple[float, float]]:

@@ -6,7 +6,7 @@ from flask import Blueprint, abort, current_app, flash, g, redirect, render_temp
 from flask.typing import ResponseReturnValue
 from flask_login import current_user, login_required, login_user, logout_user
 
-from levelmoor.core.sentence import sentence
+from levelmoor.core.words.sentence import sentence
 from levelmoor.demo.scenario import PASSWORD as DEMO_PASSWORD
 from levelmoor.records import accounts as records
 from levelmoor.records import passwords, sign_ins

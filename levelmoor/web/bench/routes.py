@@ -8,10 +8,10 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CheckKind, RawPart
-from levelmoor.core.bounds import LONG_LETTERS, one_line
-from levelmoor.core.evaluation import PLANE_WORDS
-from levelmoor.core.frequency import parse_frequency
+from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CheckKind, RawPart
+from levelmoor.core.model.evaluation import PLANE_WORDS
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.words.bounds import LONG_LETTERS, one_line
 from levelmoor.formats.evidence_files import STANDARDS, filled_check
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -148,6 +148,7 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
             plane=plane,
             at=request.form.get("at", "").strip()[:200],
             kit_id=_own(rows_of(db(), team().id, "kit"), "kit_id", "a kit", needed=False),
+            load_id=_own(rows_of(db(), team().id, "load"), "load_id", "a load", needed=False),
             done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
             parts=_standards(),
         )
@@ -232,7 +233,7 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
     instruments = rows_of(db(), team().id, "instrument")
     calibrations = calibration_rows(db(), team().id)
     calibration = None
-    if kind in (CheckKind.LOAD, CheckKind.FULL):
+    if kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
         calibration = _own(calibrations, "calibration_id", "the calibration that it was swept with; record it first")
         instrument: int | None = next(c.instrument_id for c in calibrations if c.id == calibration)
     elif kind in (CheckKind.METER, CheckKind.NOISE):
@@ -288,7 +289,7 @@ def _typed_levels(text: str) -> list[dict[str, Any]]:
     for part in (p.strip() for p in one_line(text.replace("\n", ";"), LONG_LETTERS).split(";") if p.strip()):
         match = re.fullmatch(r"(.+?)\s+([+\-−]?[\d.,]+)\s+([+\-−]?[\d.,]+)(?:\s*dBm?)?", part)
         if not match:
-            raise ValueError(f'"{part}" is not a frequency and two levels; write 146 MHz -10.0 -50.8')
+            raise ValueError(f'"{part}" is not a frequency and two levels; write 51 MHz -8.0 -38.3')
         levels = [number(v.replace("−", "-"), "a level in dBm, as in -50.8", -250, 100) for v in match.groups()[1:]]
         rows[parse_frequency(match[1])] = (levels[0], levels[1])
     parts = []
@@ -309,7 +310,7 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
     parts = []
     for file in files:
         name, data = file.filename or "", file.read()
-        if kind in (CheckKind.LOAD, CheckKind.FULL, CheckKind.CABLE):
+        if kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT, CheckKind.CABLE):
             read = read_sweep_file(name, data)
             parts.append(_part(name, data, read.options.unit, read.options.kind))
         else:

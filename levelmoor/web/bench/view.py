@@ -2,14 +2,14 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.bench_records import BenchCheck, CheckKind, holds_until
-from levelmoor.core.cable_check import CableCheck
-from levelmoor.core.check_results import Result
-from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.gates import CABLE_HOLDS_H, BenchBook
-from levelmoor.core.meter_check import MeterCheck
-from levelmoor.core.noise_check import NoiseCheck
-from levelmoor.core.pad_check import PadCheck
+from levelmoor.core.bench.cable_check import CableCheck
+from levelmoor.core.bench.check_results import Result
+from levelmoor.core.bench.gates import CABLE_HOLDS_H, BenchBook
+from levelmoor.core.bench.meter_check import MeterCheck
+from levelmoor.core.bench.noise_check import NoiseCheck
+from levelmoor.core.bench.pad_check import PadCheck
+from levelmoor.core.model.bench_records import BenchCheck, CheckKind, holds_until
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.figures.check_figure import check_figure
 from levelmoor.records import tables as t
 
@@ -95,7 +95,7 @@ def _card(row: t.BenchCheck, check: BenchCheck, book: BenchBook, evaluation: Eva
 
 def _holds(check: BenchCheck, book: BenchBook) -> str:
     """Residuals hold as long as their calibration; lines and pads a year; the noise as long as the setting."""
-    if check.kind in (CheckKind.LOAD, CheckKind.FULL):
+    if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
         record = book.calibrations.get(check.calibration_id)
         return holds_until(record.done_at if record else check.done_at, book.age_limit_h).replace("T", " ")
     if check.kind is CheckKind.NOISE:
@@ -108,7 +108,7 @@ def _rests(check: BenchCheck, book: BenchBook, evaluation: Evaluation) -> tuple[
     setups = {s.id: s for s in evaluation.setups}
     found = []
     for evidence in evaluation.sweeps:
-        if check.kind in (CheckKind.LOAD, CheckKind.FULL):
+        if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
             used = book.of_calibration(check.kind, evidence)
         elif check.kind is CheckKind.CABLE:
             used = book.cable(setups[evidence.setup_id])

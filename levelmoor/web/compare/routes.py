@@ -5,12 +5,12 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.comparison_model import QUESTION_WORDS, PlaneView
-from levelmoor.core.comparison_words import signed_shift
-from levelmoor.core.features import edge_key, spot_key, width_key
-from levelmoor.core.reflection import swr_from_gamma
-from levelmoor.core.significance import MEANING_WORDS
-from levelmoor.core.sweep_reading import WIDTH_SWRS
+from levelmoor.core.comparison.comparison_model import BASE_WORDS, QUESTION_WORDS, Base, PlaneView
+from levelmoor.core.comparison.comparison_words import signed_shift
+from levelmoor.core.comparison.features import edge_key, spot_key, width_key
+from levelmoor.core.metrology.significance import MEANING_WORDS
+from levelmoor.core.rf.reflection import swr_from_gamma
+from levelmoor.core.rf.sweep_reading import WIDTH_SWRS
 from levelmoor.records import tables as t
 from levelmoor.web.compare.view import FIGURES, USABILITY, Asked, build
 from levelmoor.web.context import for_members, team, wants_part
@@ -36,6 +36,8 @@ def _asked() -> Asked:
     given = request.args
     if given.get("figure", "swr") not in FIGURES or given.get("plane", "judged") not in list(PlaneView):
         abort(404)
+    if given.get("base", "first") not in list(Base):
+        abort(404)
     ids = tuple(i for part in given.getlist("s") for i in part.split("-") if i)
     return Asked(
         sweeps=ids,
@@ -44,6 +46,7 @@ def _asked() -> Asked:
         figure=given.get("figure", "swr"),
         view=given.get("view", ""),
         plane=given.get("plane", "judged"),
+        base=given.get("base", "first"),
         low_hz=given.get("low", type=float),
         high_hz=given.get("high", type=float),
     )
@@ -60,6 +63,7 @@ def _shown(row: t.Evaluation) -> dict[str, Any]:
         "USABILITY": USABILITY,
         "question_words": QUESTION_WORDS,
         "meanings": MEANING_WORDS,
+        "base_words": BASE_WORDS,
         "plane_choices": PLANE_CHOICES,
         "width_key": width_key,
         "edge_key": edge_key,

@@ -1,17 +1,20 @@
 """What the compare page shows: the sides to choose from, the question, and its answer as figure, table, sentence."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
-from levelmoor.core.bandplan import band_plan, bands_covered
-from levelmoor.core.claims import Claim
-from levelmoor.core.comparison import MOST_SIDES, CannotCompare, compare, likely_question, sides_of
-from levelmoor.core.comparison_model import Comparison, PlaneView, Question
-from levelmoor.core.decision import Rule
-from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.reading_usability import speaks_of
-from levelmoor.core.sentence import sentence
-from levelmoor.core.spread import repeat_groups
-from levelmoor.core.windows import Window
+from levelmoor.core.comparison.comparison import MOST_SIDES, CannotCompare, compare, likely_question, sides_of
+from levelmoor.core.comparison.comparison_model import Base, Comparison, PlaneView, Question, Side, WindowComparison
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.evaluation import Evaluation, Evidence
+from levelmoor.core.readings.reading_usability import FEWEST_READINGS
+from levelmoor.core.rf.bandplan import band_plan, bands_covered
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.limit import limit_for
+from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.curves import Drawn, curves_of, read_off_all
 from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.overlay import overlay
@@ -41,6 +44,7 @@ class Asked:
     figure: str = "swr"
     view: str = ""
     plane: str = "judged"
+    base: str = "first"
     low_hz: float | None = None
     high_hz: float | None = None
 
@@ -85,7 +89,7 @@ class ComparePage:
 def build(evaluation: Evaluation, asked: Asked, spots_hz: tuple[float, ...]) -> ComparePage:
     """Compare what was chosen; at first all that reaches the windows of the first claim."""
     page = ComparePage(asked, rule=evaluation.rule)
-    groups = repeat_groups(evaluation.sweeps)
+    groups = sides_of(evaluation, [e.id for e in evaluation.sweeps])
     page.claim = _claim(evaluation, asked.against, groups)
     page.windows = _windows(evaluation, page.claim, evaluation.sweeps)
     chosen = asked.sweeps or tuple(e.id for g in _to_start_with(evaluation, groups, page.windows) for e in g)
@@ -95,10 +99,18 @@ def build(evaluation: Evaluation, asked: Asked, spots_hz: tuple[float, ...]) -> 
         sides = sides_of(evaluation, chosen, question)
     if page.claim is None:
         page.windows = _windows(evaluation, None, [e for g in sides for e in g])
-    limit = page.claim.limit_swr if page.claim else evaluation.profile.limit_swr
+    limit = limit_for(page.claim, evaluation.profile)
     try:
         page.comparison = compare(
-            evaluation, sides, question, page.windows, limit or 2.0, page.claim, spots_hz, PlaneView(asked.plane)
+            evaluation,
+            sides,
+            question,
+            page.windows,
+            limit,
+            page.claim,
+            spots_hz,
+            PlaneView(asked.plane),
+            Base(asked.base),
         )
     except CannotCompare as problem:
         page.problem = sentence(problem)
@@ -120,8 +132,13 @@ def _claim(evaluation: Evaluation, wanted: str, groups: list[tuple[Evidence, ...
 
 
 def _telling(groups: list[tuple[Evidence, ...]], window: Window) -> list[tuple[Evidence, ...]]:
-    """The groups that are fine enough to speak of a window."""
-    return [g for g in groups if speaks_of(g[0].sweep, window)]
+    """The groups that show a window from edge to edge, or a spot; a narrow band takes few points to be compared."""
+
+    def shows(sweep: Sweep) -> bool:
+        inside = int(sweep.inside(window.low_hz, window.high_hz).size)
+        return sweep.covers(window.low_hz, window.high_hz) and inside >= (1 if window.spot else FEWEST_READINGS)
+
+    return [g for g in groups if any(shows(e.sweep) for e in g)]
 
 
 def _windows(
@@ -137,16 +154,16 @@ def _windows(
 def _to_start_with(
     evaluation: Evaluation, groups: list[tuple[Evidence, ...]], windows: tuple[Window, ...]
 ) -> list[tuple[Evidence, ...]]:
-    """Of each sample, setup and instrument at one plane the group with the most repeats that speaks of the window."""
+    """The sides at one plane that speak of the window, each state with its latest round."""
     telling = (_telling(groups, windows[0]) if windows else []) or groups
     planes = {s.id: s.plane for s in evaluation.setups}
     telling = [g for g in telling if planes[g[0].setup_id] is planes[telling[0][0].setup_id]]
-    best: dict[tuple[str, ...], tuple[Evidence, ...]] = {}
+    last: dict[tuple[str, ...], tuple[Evidence, ...]] = {}
     for group in telling:
-        key = (group[0].sample_id, group[0].setup_id, group[0].instrument_id)
-        if len(group) >= len(best.get(key, ())):
-            best[key] = group
-    return list(best.values())[:MOST_SIDES]
+        key = (group[0].sample_id, group[0].setup_id, group[0].setting_id, group[0].instrument_id)
+        if key not in last or group[0].round >= last[key][0].round:
+            last[key] = group
+    return list(last.values())[:MOST_SIDES]
 
 
 def _choices(
@@ -159,7 +176,12 @@ def _choices(
     samples = {s.id: s.label for s in evaluation.samples}
     instruments = {i.id: i.name for i in evaluation.instruments}
     letters = {e.id: s.letter for s in comparison.sides for e in s.evidence} if comparison else {}
-    every = (("setup_id", setups), ("sample_id", samples), ("instrument_id", instruments))
+    settings = {s.id: s.name for s in evaluation.settings}
+    rounds = {e.round: f"round {e.round}" for e in evaluation.sweeps}
+    every: tuple[tuple[str, Mapping[Any, str]], ...] = (
+        ("setup_id", setups), ("sample_id", samples), ("setting_id", settings), ("round", rounds),
+        ("instrument_id", instruments),
+    )  # fmt: skip
     # What all of them share tells none from another.
     telling = [(f, names) for f, names in every if len({getattr(g[0], f) for g in groups}) > 1]
     found = []
@@ -194,8 +216,8 @@ def _span(page: ComparePage) -> tuple[float, float]:
 
 def _draw(page: ComparePage) -> None:
     comparison = page.comparison
-    if comparison is None:
-        return
+    if comparison is None or len(comparison.sides) > MOST_SIDES:
+        return  # more than that are told apart by the table alone
     kind, curves, limit = page.asked.figure, list(page.curves), comparison.limit_swr
     windows = [w.window for w in comparison.windows]
     page.points = read_off_all(curves, *page.span)
@@ -233,12 +255,13 @@ def _each(page: ComparePage) -> list[Row]:
 
 def _bands(comparison: Comparison) -> list[Row]:
     """Every side with a tiny skyline for each window, one beside the other."""
-    windows = [w.window for w in comparison.windows if not w.window.spot]
+    windows = [w for w in comparison.windows if not w.window.spot]
+
+    def strip(side: Side, place: int, shown: WindowComparison) -> str:
+        share = shown.sides[place].finding.share_within_limit
+        return tiny_skyline(side.curves[0].reading.sweep, shown.window, comparison.limit_swr, share, 104, 48)
+
     return [
-        Row(
-            side.letter,
-            side.name,
-            tuple(tiny_skyline(side.curves[0].reading.sweep, w, comparison.limit_swr, 104, 48) for w in windows),
-        )
-        for side in comparison.sides
+        Row(side.letter, side.name, tuple(strip(side, place, w) for w in windows))
+        for place, side in enumerate(comparison.sides)
     ]

@@ -7,10 +7,12 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.curve import parse_curve
-from levelmoor.core.instrument_address import check_reach, parse_address
-from levelmoor.core.rule_sets import Limit
-from levelmoor.core.sentence import sentence
+from levelmoor.core.emissions.emission_path import path_in_words
+from levelmoor.core.model.instrument_address import check_reach, parse_address
+from levelmoor.core.model.rule_sets import Limit
+from levelmoor.core.rf.curve import format_curve, parse_curve
+from levelmoor.core.rf.spectral_lines import ASIDE
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.capture_file import LEVEL_UNITS, typed_levels
 from levelmoor.formats.columns import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
@@ -35,13 +37,15 @@ from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
 from levelmoor.web.context import db, for_members, maker, note, team
 from levelmoor.web.downloads import of_upload
-from levelmoor.web.emissions.view import Asked, carriers, look, pieces_words, usual_path
+from levelmoor.web.emissions.view import Asked, carriers, look, usual_path
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 emissions = Blueprint("emissions", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/emissions")
 LIVE_POINTS = 1601
+RBW_BESIDE_HZ = 10e3
+"""What stands beside the carrier is told from it with so much, or less."""
 
 
 @emissions.get("")
@@ -62,12 +66,13 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "asked": asked,
         "path_look": seen,
         "path": figure,
-        "carriers": carriers(evaluation, behind, filters),
+        "carriers": carriers(evaluation, data["bench"].findings, behind, filters),
         "captures": row.captures,
         "granted": {c.id for c in row.captures if not unit_named(c)},
         "level_units": LEVEL_UNITS,
         "pads": rows_of(db(), team().id, "pad"),
-        "paths": {str(c.id): pieces_words(p, c.carrier_hz) for c, p in behind.paths},
+        "offset": format_curve(asked.offset),
+        "paths": {str(c.id): path_in_words(p, c, 1) for c, p in behind.paths},
         "rule_sets": rule_sets_of(db(), team().id).values(),
         "live": live,
         "Limit": Limit,
@@ -104,6 +109,10 @@ def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
         raise CellProblem("A pad stands in the path twice; choose each once.")
     lines = {str(x.id): x.id for x in rows_of(db(), row.team_id, "line")}
     line = lines.get(form.get("line", ""))
+    if offset and (pads or line):
+        raise CellProblem(
+            "The attenuation is that of the whole path: clear it, or choose no pad and no cable beside it."
+        )
     rbw = 1e3 * number(form.get("rbw", "") or "0", "a resolution bandwidth in kHz, as in 30", 0, 1e5)
     asked = Asked(
         carrier_hz=frequency(form.get("carrier", "")),
@@ -119,6 +128,7 @@ def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
     said = Circumstances(
         asked.carrier_hz, rbw, asked.mode, tuple(int(p) for p in pads), line, offset,
         " ".join(form.get("filter_name", "").split())[:60], taken_on=str(moment_cell(form.get("taken_on", ""), row)),
+        entered_db=number(form.get("entered", "") or "0", "an offset in dB, as in 30", -200, 200),
     )  # fmt: skip
     return asked, said
 
@@ -177,10 +187,19 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return _again(row)
 
 
+def _live_span(asked: Asked, top_hz: float | None, near: bool) -> Span:
+    """From half the carrier to over its fifth harmonic; or `near` it, so fine that what stands beside it is told."""
+    f0 = asked.carrier_hz
+    if near:
+        room = 1.2 * ASIDE * f0
+        return Span(f0 - room, f0 + room, LIVE_POINTS, rbw_hz=min(asked.rbw_hz or RBW_BESIDE_HZ, RBW_BESIDE_HZ))
+    return Span(0.5 * f0, min(5.2 * f0, top_hz or 5.2 * f0), LIVE_POINTS, rbw_hz=asked.rbw_hz or 100e3)
+
+
 @emissions.post("/live")
 @for_members
 def live(evaluation_id: int) -> ResponseReturnValue:
-    """One spectrum from the analyzer while the radio is keyed, from half the carrier to over its fifth harmonic."""
+    """One spectrum from the analyzer while the radio is keyed: to its harmonics, or what stands beside the carrier."""
     row = evaluation_or_404(evaluation_id)
     try:
         asked, said = _asked(row)
@@ -191,8 +210,7 @@ def live(evaluation_id: int) -> ResponseReturnValue:
             return _again(row, "That instrument is no live spectrum analyzer; give it an address and a driver first.")
         address = parse_address(instrument.address)
         check_reach(address, reach())
-        top = min(5.2 * asked.carrier_hz, instrument.high_hz or 5.2 * asked.carrier_hz)
-        span = Span(0.5 * asked.carrier_hz, top, LIVE_POINTS, rbw_hz=asked.rbw_hz or 100e3)
+        span = _live_span(asked, instrument.high_hz, near=bool(request.form.get("near")))
         db().commit()  # nobody else's change waits for the sweep
         take(maker(), str(address), team().id)
         with Connection(address) as connection:
@@ -254,7 +272,7 @@ def remove(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     capture = _capture(row, capture_id)
     take_out(db(), capture)
-    note("removal", f"a capture of {row.product.name} was taken out: {capture.name}")
+    note("removal", f"a capture of {row.product.name} was removed: {capture.name}")
     db().expire(row, ["captures"])
     return _again(row)
 

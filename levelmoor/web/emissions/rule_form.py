@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
+from typing import Any
 
 from werkzeug.datastructures import MultiDict
 
-from levelmoor.core.frequency import parse_frequency
-from levelmoor.core.rule_sets import Combine, RuleSet, Section
-from levelmoor.core.rule_text import parse_power, parse_terms, power_text, terms_text
+from levelmoor.core.claims.rule_text import parse_power, parse_terms, power_text, terms_text
+from levelmoor.core.model.rule_sets import Combine, RuleSet, Section
+from levelmoor.core.rf.frequency import parse_frequency
 
 FACTS = {
     "id": "Id", "title": "Title", "source": "Source", "read_on": "Read on", "scope": "Scope",
@@ -87,7 +88,8 @@ def rules_of(form: RuleForm) -> RuleSet:
         if not form.facts[name]:
             raise ValueError(f"{FACTS[name]} is empty; a rule set has one")
     sections = tuple(_section(number, row) for number, row in enumerate(form.rows, 1))
-    return RuleSet(sections=sections, **form.facts)
+    facts: dict[str, Any] = dict(form.facts)
+    return RuleSet(sections=sections, **facts)
 
 
 def _section(number: int, row: Row) -> Section:

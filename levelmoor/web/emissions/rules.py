@@ -6,8 +6,8 @@ from dataclasses import asdict, replace
 from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.rule_sets import Combine, RuleSet, limit_of, rule_set_from, shipped_rule_sets
-from levelmoor.core.sentence import sentence
+from levelmoor.core.model.rule_sets import Combine, RuleSet, limit_of, rule_set_from, shipped_rule_sets
+from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.emissions import limit_curve
 from levelmoor.formats.json_in import read_json
 from levelmoor.records import tables as t
@@ -121,4 +121,4 @@ def remove(rule_row_id: int) -> ResponseReturnValue:
     row = next((r for r in rule_rows(db(), team().id) if r.id == rule_row_id), None) or abort(404)
     row.deleted_at = now()
     db().flush()
-    return _page(START, said=f"{row.rule_id} is taken out. What was published with it keeps it.")
+    return _page(START, said=f"{row.rule_id} is removed. What was published with it keeps it.")

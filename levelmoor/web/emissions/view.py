@@ -5,21 +5,21 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.bench_records import CheckKind
-from levelmoor.core.captures import Capture
-from levelmoor.core.claims import Claim, Quantity
-from levelmoor.core.curve import Curve
-from levelmoor.core.decision import Verdict
-from levelmoor.core.emission_findings import CarrierGroup, foresee, report_of, same_carrier
-from levelmoor.core.emission_path import PathLook, PathPiece, look_along, noise_in, pieces_of
-from levelmoor.core.equipment import Instrument
-from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.gates import BenchBook
-from levelmoor.core.judge import Bench
-from levelmoor.core.rule_sets import Limit, RuleSet, limit_of
-from levelmoor.core.spectral_lines import noise_of
-from levelmoor.core.trace import Trace
-from levelmoor.core.unit_share import UnitShare, unit_share
+from levelmoor.core.bench.gates import BenchBook
+from levelmoor.core.emissions.emission_findings import EmissionsFinding, foresee, report_of, same_carrier
+from levelmoor.core.emissions.emission_path import PathLook, look_along, noise_in, pieces_of
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.findings import Findings
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.unit_share import UnitShare, unit_share
+from levelmoor.core.model.bench_records import CheckKind
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.rule_sets import Limit, RuleSet, limit_of
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.trace import Trace
 from levelmoor.figures.emissions import Row, emission_posts, path_figure
 
 LETTERS = "ABCDEFGHIJ"
@@ -93,7 +93,11 @@ def look(evaluation: Evaluation, book: BenchBook, asked: Asked) -> tuple[PathLoo
         "", "", "", "", asked.instrument_id, asked.carrier_hz, nothing, asked.rbw_hz, pad_ids=asked.pad_ids,
         line_id=asked.line_id, offset=asked.offset,
     )  # fmt: skip
-    limit = limit_of(evaluation.rule_sets[0], asked.carrier_hz, asked.power_w) if evaluation.rule_sets else None
+    limit = (
+        limit_of(evaluation.rule_sets[0], asked.carrier_hz, asked.power_w, evaluation.region)
+        if evaluation.rule_sets
+        else None
+    )
     found = look_along(
         asked.power_w,
         asked.duty,
@@ -107,71 +111,70 @@ def look(evaluation: Evaluation, book: BenchBook, asked: Asked) -> tuple[PathLoo
 
 
 def carriers(
-    evaluation: Evaluation, bench: Bench, filters: Sequence[tuple[str, Trace]] = ()
+    evaluation: Evaluation, findings: Findings, bench: Dossier | None = None, filters: Sequence[tuple[str, Trace]] = ()
 ) -> tuple[CarrierView, ...]:
-    """Every carrier by every rule set; a filter that was swept is reckoned in beside what was measured."""
-    found: list[list[CarrierGroup]] = []
-    for group in bench.carriers:
-        home = next((g for g in found if same_carrier(group.carrier_hz, g[0].carrier_hz)), None)
+    """Every carrier by every rule set, from what was found; with the bench, a filter that was swept is reckoned in
+    beside what was measured."""
+    rules = {r.id: r for r in evaluation.rule_sets}
+    found: list[list[EmissionsFinding]] = []
+    for one in findings.emissions:
+        home = next((g for g in found if g[0].rule_id == one.rule_id and _same(g[0], one)), None)
         if home is None:
-            found.append([group])
+            found.append([one])
         else:
-            home.append(group)
-    return tuple(_view(evaluation, groups, rules, filters) for groups in found for rules in evaluation.rule_sets)
+            home.append(one)
+    views = [
+        _view(evaluation, group, rules[group[0].rule_id], findings, bench, filters)
+        for group in found
+        if group[0].rule_id in rules
+    ]
+    told = {v.carrier_hz for v in views}
+    silent = {hz: words for hz, words in findings.emission_problems if not any(same_carrier(hz, t) for t in told)}
+    empty = tuple(
+        CarrierView(hz, r, (), "", "", None, (words,)) for hz, words in silent.items() for r in evaluation.rule_sets
+    )
+    return (*views, *empty)
+
+
+def _same(one: EmissionsFinding, other: EmissionsFinding) -> bool:
+    return same_carrier(one.carrier_hz, other.carrier_hz)
 
 
 def _view(
-    evaluation: Evaluation, groups: list[CarrierGroup], rules: RuleSet, filters: Sequence[tuple[str, Trace]]
+    evaluation: Evaluation,
+    found: list[EmissionsFinding],
+    rules: RuleSet,
+    findings: Findings,
+    bench: Dossier | None,
+    filters: Sequence[tuple[str, Trace]],
 ) -> CarrierView:
     labels = {s.id: s.label for s in evaluation.samples}
-    shown = [(g, False) for g in groups if g.measured]
-    shown += [
-        (made, True)
-        for g in groups
-        if g.measured and not g.filter_name
-        for name, through in filters
-        if (made := foresee(g, through, name)).measured
-    ]
-    rows = tuple(
-        Row(letter, _name(labels, g, foreseen), report_of(g, rules, evaluation.rule, evaluation.region), foreseen)
-        for letter, (g, foreseen) in zip(LETTERS, shown, strict=False)
-    )
-    bare = [
-        r.report.verdict for r, (g, foreseen) in zip(rows, shown, strict=False) if not foreseen and not g.filter_name
-    ]
+    counted = {s.id for s in evaluation.samples if s.counted}
+    named = [(_name(labels, f.sample_id, f.filter_name, False), f.report, False) for f in found]
+    for group in bench.carriers if bench else ():
+        if not group.measured or group.filter_name or not same_carrier(group.carrier_hz, found[0].carrier_hz):
+            continue
+        for name, through in filters:
+            made = foresee(group, through, name)
+            if made.measured:
+                report = report_of(made, rules, evaluation.rule, evaluation.region)
+                named.append((_name(labels, group.sample_id, name, True), report, True))
+    rows = tuple(Row(letter, *one) for letter, one in zip(LETTERS, named, strict=False))
+    bare = [f.report.verdict for f in found if not f.filter_name and f.sample_id in counted]
     judged = [v for v in bare if v in (Verdict.PASS, Verdict.FAIL)]
     share = unit_share(judged.count(Verdict.FAIL), len(judged)) if len(judged) > 1 else None
-    noise = _noise(groups)
+    noise = next((f.noise_dbm for f in found if f.noise_dbm is not None), None)
     sized = [
         emission_posts(rows, evaluation.rule, noise, width=w, height=h) if rows else ""
         for w, h in ((760, 360), (390, 340))
     ]
-    problems = tuple(p for g in groups for p in g.problems)
-    return CarrierView(groups[0].carrier_hz, rules, rows, sized[0], sized[1], share, problems)
+    hz = found[0].carrier_hz
+    problems = tuple(words for at, words in findings.emission_problems if same_carrier(hz, at))
+    return CarrierView(hz, rules, rows, sized[0], sized[1], share, problems)
 
 
-def _name(labels: dict[str, str], group: CarrierGroup, foreseen: bool) -> str:
-    name = labels.get(group.sample_id, "")
+def _name(labels: dict[str, str], sample_id: str, filter_name: str, foreseen: bool) -> str:
+    name = labels.get(sample_id, "")
     if foreseen:
-        return f"{name} as foreseen with {group.filter_name}"
-    return f"{name} with {group.filter_name}" if group.filter_name else name
-
-
-def _noise(groups: list[CarrierGroup]) -> float | None:
-    """The noise of the first trace, corrected for its path at the carrier; None for peak lists."""
-    for group in groups:
-        for measured in group.measured:
-            level = noise_of(measured.spectrum.trace)
-            if level > -1e6:
-                return level + measured.pad_db
-    return None
-
-
-def pieces_words(pieces: Sequence[PathPiece], carrier_hz: float, up_to: int = 1) -> str:
-    """The path in words, with each piece's figure at the carrier and its harmonics; a dash where there is none."""
-    told = []
-    for p in pieces:
-        at = [n * carrier_hz for n in range(1, up_to + 1)]
-        figures = [f"{float(p.curve.at(f)):.2f}" if p.curve and p.curve.covers(f, f) else "–" for f in at]
-        told.append(f"{p.name} {', '.join(figures)} dB" if set(figures) != {"–"} else f"{p.name}, not measured")
-    return "; ".join(told) or "no pad"
+        return f"{name} as foreseen with {filter_name}"
+    return f"{name} with {filter_name}" if filter_name else name

@@ -5,7 +5,7 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.sentence import sentence
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
 from levelmoor.formats.equipment_fields import OWNED, OwnedKind, piece
 from levelmoor.formats.equipment_starter import STARTER

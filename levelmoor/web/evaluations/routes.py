@@ -6,16 +6,16 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.decision import VERDICT_WORDS, Verdict
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.formats.exchange import ExchangeProblem
 from levelmoor.formats.exchange_file import read_exchange
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
 from levelmoor.records.database import now
 from levelmoor.records.exchange import imported
+from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, note, team, wants_part
 from levelmoor.web.downloads import of_upload
-from levelmoor.web.evaluations.card import refresh_card
 
 evaluations = Blueprint("evaluations", __name__, template_folder="templates")
 

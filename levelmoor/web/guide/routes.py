@@ -2,9 +2,9 @@
 
 from flask import Blueprint, render_template
 
-from levelmoor.core import cautions
-from levelmoor.core.bandplan import REGIONS, band_plan, other_services
-from levelmoor.core.usability import PROFILES
+from levelmoor.core.model.usability import PROFILES
+from levelmoor.core.plan import cautions
+from levelmoor.core.rf.bandplan import REGIONS, band_plan, other_services
 
 guide = Blueprint("guide", __name__, template_folder="templates")
 

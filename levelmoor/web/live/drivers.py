@@ -7,8 +7,8 @@ from flask.typing import ResponseReturnValue
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.instrument_address import check_reach, parse_address
-from levelmoor.core.sentence import sentence
+from levelmoor.core.model.instrument_address import check_reach, parse_address
+from levelmoor.core.words.sentence import sentence
 from levelmoor.instruments.analyzer import Analyzer
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import Driver, driver_text, read_driver, shipped_drivers
@@ -110,4 +110,4 @@ def remove_driver(driver_id: int) -> ResponseReturnValue:
     row = next((r for r in driver_rows(db(), team().id) if r.id == driver_id), None) or abort(404)
     row.deleted_at = now()
     db().flush()
-    return _page(said=f"{row.name} is taken out.")
+    return _page(said=f"{row.name} is removed.")

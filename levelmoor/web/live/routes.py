@@ -11,12 +11,14 @@ from flask import Blueprint, Response, abort, current_app, jsonify, make_respons
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.evaluation import Calibration, Evaluation
-from levelmoor.core.frequency import format_range, parse_frequency
-from levelmoor.core.plan_model import Run
-from levelmoor.core.plan_sweeps import USUAL_POINTS, span_around
-from levelmoor.core.sentence import sentence
-from levelmoor.core.windows import Window
+from levelmoor.core.model.evaluation import Calibration, Evaluation
+from levelmoor.core.model.instrument_address import check_reach, parse_address
+from levelmoor.core.plan.plan_model import Run
+from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
+from levelmoor.core.rf.frequency import format_range, parse_frequency
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.limit import limit_for
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.driver import Driver
@@ -28,13 +30,13 @@ from levelmoor.records.bench import instrument_of, rows_of
 from levelmoor.records.database import now
 from levelmoor.records.leases import Leased, take
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.services.list_card import refresh_card
+from levelmoor.services.plans import plan_of
 from levelmoor.web.context import db, for_members, maker, team
-from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.live.drivers import drivers_of
-from levelmoor.web.live.runs import known_run, run_of
+from levelmoor.web.live.runs import known_run, reach, run_of
 from levelmoor.web.live.streams import Streams
 from levelmoor.web.live.view import drawn
-from levelmoor.web.plans import plan_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")
@@ -156,6 +158,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     held: list[Callable[[], None]] = []
     try:
         start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
+        check_reach(parse_address(instrument.address), reach())  # what may not be reached is nobody's to hold
         renew = _lease(instrument)
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
@@ -205,8 +208,7 @@ def _lease(instrument: t.Instrument) -> Callable[[], int]:
 
 def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
     """The claims' windows with their limits; one that lies inside another of the same limit says nothing more."""
-    usual = evaluation.profile.limit_swr
-    every = list(dict.fromkeys((w, c.limit_swr or usual) for c in evaluation.claims for w in c.windows))
+    every = list(dict.fromkeys((w, limit_for(c, evaluation.profile)) for c in evaluation.claims for w in c.windows))
 
     def inside(one: tuple[Window, float], other: tuple[Window, float]) -> bool:
         (a, limit), (b, same) = one, other

@@ -3,7 +3,7 @@
 import os
 import threading
 
-from levelmoor.core.instrument_address import Reach, check_reach, parse_address, parse_reach
+from levelmoor.core.model.instrument_address import Reach, check_reach, parse_address, parse_reach
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.live import LiveRun

@@ -3,13 +3,13 @@
 from functools import lru_cache
 from typing import Any
 
-from levelmoor.core.frequency import format_mhz
-from levelmoor.core.live_numbers import live_lines, live_numbers
-from levelmoor.core.spectral_lines import SpectralLine
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.window_verdict import format_swr
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.rf.live_numbers import live_lines, live_numbers
+from levelmoor.core.rf.spectral_lines import SpectralLine
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.figures.landscape import Level, landscape
 from levelmoor.figures.profile import Post, Profile, profile
 from levelmoor.instruments.live import Taken
@@ -17,7 +17,7 @@ from levelmoor.instruments.live import Taken
 
 @lru_cache(maxsize=64)
 def drawn(
-    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: BenchFigures, wanted_hz: float | None
+    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: Residuals, wanted_hz: float | None
 ) -> dict[str, Any]:
     """Figures for a wide and a narrow screen, and the numbers as text; every screen of one question shares them."""
     base: dict[str, Any] = {
@@ -30,7 +30,7 @@ def drawn(
 
 
 def _swept(
-    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: BenchFigures, wanted_hz: float | None
+    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: Residuals, wanted_hz: float | None
 ) -> dict[str, Any]:
     assert taken.sweep is not None
     reading = read_sweep(taken.sweep, 50.0)

@@ -7,19 +7,19 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from levelmoor.core.plan_change import changes, snapshot
-from levelmoor.core.plan_model import RunKind, StageKind
+from levelmoor.core.plan.plan_change import changes, snapshot
+from levelmoor.core.plan.plan_model import RunKind, StageKind
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.records import tables as t
 from levelmoor.records import ticks
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.services.plans import plan_of
+from levelmoor.services.run_sheet import sheet_parts, sheet_pdf
 from levelmoor.web.cells import CellProblem
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.plan import wishes
-from levelmoor.web.plan.sheet import sheet_parts, sheet_pdf
-from levelmoor.web.plans import plan_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 plan = Blueprint("plan", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/plan")

@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from levelmoor.core.frequency import parse_frequency
-from levelmoor.core.plan_model import Plan
-from levelmoor.core.sentence import sentence
+from levelmoor.core.plan.plan_model import Plan
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.words.sentence import sentence
 from levelmoor.records import tables as t
 from levelmoor.web.cells import CellProblem, number
 

@@ -7,8 +7,9 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from levelmoor.core.readings import READING_WORDS, ReadingKind
-from levelmoor.core.sentence import sentence
+from levelmoor.core.readings.readings import READING_WORDS, ReadingKind
+from levelmoor.core.words.bounds import ROUNDS
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.json_in import JsonProblem, read_json
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.readings_file import read_pasted
@@ -17,8 +18,8 @@ from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.readings import Change, SheetPlace, join_sheet, keep_changes, sheet_at, sheets
+from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members
-from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.readings.view import FIELD_NAMES, SheetView, candidate, sheet_view
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -81,6 +82,8 @@ def _sheet_or_404(row: t.Evaluation, name: str) -> t.ReadingSheet:
         place.sample_id in [s.id for s in row.samples],
         place.setup_id in [s.id for s in row.setups],
         place.instrument_id in [i.id for i in rows_of(db(), row.team_id, "instrument")],
+        place.setting_id in [0, *(s.id for s in row.settings)],
+        1 <= place.round <= ROUNDS,
     )
     sheet = sheet_at(db(), row, place)
     if sheet.id is None and not all(own):

@@ -2,16 +2,16 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.bandplan import band_plan
-from levelmoor.core.equipment import Instrument, InstrumentClass
-from levelmoor.core.evaluation import Evaluation
-from levelmoor.core.reading_sheet import Entry, Line, next_frequency, sheet_lines, support
-from levelmoor.core.reading_sweep import join_readings
-from levelmoor.core.readings import NEEDED, Reading, ReadingKind
-from levelmoor.core.slips import Expected
-from levelmoor.core.sweep_reading import read_sweep
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.windows import Window
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.equipment import Instrument, InstrumentClass
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.readings.reading_sheet import Entry, Line, next_frequency, sheet_lines, support
+from levelmoor.core.readings.reading_sweep import join_readings
+from levelmoor.core.readings.readings import NEEDED, Reading, ReadingKind
+from levelmoor.core.readings.slips import Expected
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.windows import Window
 from levelmoor.figures.landscape import Level, landscape
 from levelmoor.records import tables as t
 from levelmoor.records.readings import SheetPlace, entries_of
@@ -45,7 +45,7 @@ class SheetView:
     @property
     def place(self) -> SheetPlace:
         """How addresses name the sheet."""
-        return SheetPlace(self.kind, self.row.sample_id, self.row.setup_id, self.row.instrument_id)
+        return SheetPlace.of(self.row)
 
 
 def expected_of(evaluation: Evaluation, instrument_id: object) -> Expected:
@@ -113,6 +113,6 @@ def _figure(evaluation: Evaluation, readings: tuple[Reading, ...], windows: tupl
     limit = evaluation.profile.limit_swr
     levels = [Level(w, limit, shown=False) for w in windows if not w.spot and sweep.cut(w.low_hz, w.high_hz)]
     return landscape(
-        read_sweep(sweep, 50.0), levels, BenchFigures(), label="Readings over frequency", width=380, height=230,
+        read_sweep(sweep, 50.0), levels, Residuals(), label="Readings over frequency", width=380, height=230,
         ident="readings",
     )  # fmt: skip

@@ -1,26 +1,28 @@
 """The report page, drawn from a bundle alone, so that a published one never changes."""
 
-from collections.abc import Callable, Iterator, Mapping
+import math
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from levelmoor.core.bandplan import band_plan
-from levelmoor.core.bench_records import CHECK_WORDS
-from levelmoor.core.captures import Capture
-from levelmoor.core.claims import Claim
-from levelmoor.core.decision import Verdict
-from levelmoor.core.emission_findings import same_carrier
-from levelmoor.core.emissions import USUAL_HARMONICS
-from levelmoor.core.equipment import Instrument
-from levelmoor.core.evaluation import Evaluation, Evidence, Sample, Setup
-from levelmoor.core.gates import REPEATS_SINCE
-from levelmoor.core.judge import Bench, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
-from levelmoor.core.spread import repeat_groups
-from levelmoor.core.usability import Usability
+from levelmoor.core.emissions.emission_findings import same_carrier
+from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.evidence.pieces import Piece, repeat_groups
+from levelmoor.core.evidence.rests_on import looked_at, state_words
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
+from levelmoor.core.model.usability import Usability
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.sweep_reading import read_sweep
 from levelmoor.figures.landscape import landscape, level_of, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.formats.bundle import read_bundle
-from levelmoor.web.emissions.view import CarrierView, carriers, pieces_words
+from levelmoor.web.emissions.view import CarrierView, carriers
 
 
 @dataclass(frozen=True)
@@ -62,11 +64,16 @@ class ReportPage:
         return [c for c in self.claims if c.finding.verdict in (Verdict.OUTSIDE, Verdict.NOT_SHOWN)]
 
     def repeats(self, evidence: Evidence) -> int:
-        """How many repeats the sweep is one of, itself counted, by the rules that the report was judged by."""
-        if self.evaluation.edition < REPEATS_SINCE:
-            return 1
+        """How many repeats the sweep is one of, itself counted"""
         groups = repeat_groups(self.evaluation.sweeps)
         return next(len(g) for g in groups if any(e.id == evidence.id for e in g))
+
+    def state(self, window: WindowEvidence) -> str:
+        return state_words(self.evaluation, window)
+
+    def looked_at(self, window: WindowEvidence) -> list[tuple[str, str]]:
+        """What else was looked at, by its part in the verdict."""
+        return [(part.value, said) for part, said in looked_at(self.evaluation, window)]
 
     def setup(self, evidence: Evidence) -> Setup:
         return next(s for s in self.evaluation.setups if s.id == evidence.setup_id)
@@ -96,14 +103,13 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
     samples = {s.id: s for s in evaluation.samples}
     claims = {c.id: c for c in evaluation.claims}
     sweeps = {e.id: e for e in evaluation.sweeps}
-    bench = Bench(evaluation)
     parts = []
     for number, finding in enumerate(findings.claims):
         claim = claims[finding.claim_id]
         figures = tuple(
             Figure(
                 w,
-                _figure(evaluation, bench, claim, w, sweeps.get(w.sweep_id or ""), f"claim-{number}-{i}"),
+                _figure(evaluation, claim, w, f"claim-{number}-{i}"),
                 sweeps.get(w.sweep_id or ""),
             )
             for i, w in enumerate(finding.windows)
@@ -114,39 +120,26 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         for u in findings.usability
         if u.state is not Usability.NOT_SHOWN
     )
-    told = {c.id: pieces_words(p, c.carrier_hz, USUAL_HARMONICS) for c, p in bench.paths}
+    told = dict(findings.paths)
     captured = tuple(
-        (view, tuple((c.name, told[c.id]) for c in evaluation.captures if _of(view, c)))
-        for view in carriers(evaluation, bench)
+        (view, tuple((c.name, told.get(c.id, "")) for c in evaluation.captures if _of(view, c)))
+        for view in carriers(evaluation, findings)
     )
-    checks = tuple(_checks(bench, evaluation))
-    return ReportPage(manifest, evaluation, findings, tuple(parts), use, captured, checks)
+    return ReportPage(manifest, evaluation, findings, tuple(parts), use, captured, findings.checks)
 
 
 def _of(view: CarrierView, capture: Capture) -> bool:
     return same_carrier(view.carrier_hz, capture.carrier_hz)
 
 
-def _checks(bench: Bench, evaluation: Evaluation) -> Iterator[tuple[str, str]]:
-    owned = evaluation.equipment
-    names = {x.id: x.name for x in owned.lines} | {x.id: x.name for x in owned.loads}
-    for check in evaluation.checks:
-        try:
-            words = bench.book.result(check).words
-        except ValueError as problem:
-            words = f"not complete: {problem}"
-        name = f"{CHECK_WORDS[check.kind]} {names.get(check.item_id, '')}".strip()
-        yield f"{name}, {check.done_at.replace('T', ' ')}", words
-
-
-def _figure(
-    evaluation: Evaluation, bench: Bench, claim: Claim, window: WindowEvidence, evidence: Evidence | None, ident: str
-) -> str:
-    finding = window.finding
-    if evidence is None or finding is None or finding.best is None:
+def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str) -> str:
+    """The deciding evidence as it was judged: the curve that was published where it had been moved, else the raw sweep
+    or the mean of the repeats; the band about it is what was published of its uncertainty."""
+    finding, sweep = window.finding, window.curve or _deciding_sweep(evaluation, window)
+    if finding is None or finding.best is None or sweep is None:
         return ""
-    figures = bench.placed(evidence).figures
-    reading = bench.reading(evidence, claim.z0_ohm)
+    figures = Residuals(-20 * math.log10(max(finding.u_gamma or 0.0, 1e-6) * math.sqrt(2)), 0.0, 200.0)
+    reading = read_sweep(sweep, claim.z0_ohm)
     level = level_of(finding, evaluation.rule)
     low, high = view_around(reading.sweep, [finding.window])
     segments = [
@@ -154,3 +147,10 @@ def _figure(
     ]
     label = f"{claim.wording}: {finding.reason}"
     return landscape(reading, [level], figures, (low, high), segments, label=label, width=760, height=320, ident=ident)
+
+
+def _deciding_sweep(evaluation: Evaluation, window: WindowEvidence) -> Sweep | None:
+    """The sweep that decided, or the mean of the repeats that did."""
+    ids = next((p.sweep_ids for p in window.pieces if window.sweep_id in p.sweep_ids), (window.sweep_id,))
+    members = tuple(e for e in evaluation.sweeps if e.id in ids)
+    return Piece(members).evidence.sweep if members else None

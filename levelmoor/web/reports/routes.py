@@ -4,20 +4,21 @@ from flask import Blueprint, Response, abort, jsonify, redirect, render_template
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.bench_records import BENCH_RULE_WORDS
-from levelmoor.core.decision import RULE_WORDS
-from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
-from levelmoor.core.used import only_used
+from levelmoor.core.metrology.decision import RULE_WORDS
+from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
+from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.model.state import SETUP_ROLE_WORDS
+from levelmoor.core.model.used import only_used
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.formats.picture import media_type
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.services.findings import findings_of
+from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, note, team
 from levelmoor.web.downloads import download, for_download
-from levelmoor.web.evaluations.card import refresh_card
-from levelmoor.web.findings import findings_of
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.workbench.screen import evaluation_or_404
 
@@ -33,6 +34,7 @@ def _shown(page: ReportPage) -> dict[str, object]:
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
         "bench_rules": BENCH_RULE_WORDS,
+        "setup_roles": SETUP_ROLE_WORDS,
         "picture_address": None,
     }
 

@@ -206,6 +206,12 @@ document.addEventListener("focusin", (event) => {
   if (event.target.matches("[data-select]")) event.target.select();
 });
 
+// What changes in a copied setup suggests what the copy is to the product.
+document.addEventListener("change", (event) => {
+  if (!event.target.matches("[data-proposes-role]")) return;
+  event.target.form.elements.role.value = event.target.selectedOptions[0].dataset.role;
+});
+
 // -- Small things ------------------------------------------------------------------------------------------------
 
 document.addEventListener("change", (event) => {

@@ -28,6 +28,7 @@ function gammaAt(curve, hz) {
     else high = middle;
   }
   const t = high > low && f[high] > f[low] ? (hz - f[low]) / (f[high] - f[low]) : 0;
+  if (curve.gaps?.some(([a, b]) => hz > a && hz < b)) return null;
   return [curve.re[low] + t * (curve.re[high] - curve.re[low]), curve.im[low] + t * (curve.im[high] - curve.im[low])];
 }
 

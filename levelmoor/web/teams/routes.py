@@ -4,10 +4,10 @@ from flask import Blueprint, abort, flash, redirect, render_template, request, u
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.bench_records import BENCH_RULE_WORDS, BenchRule
-from levelmoor.core.decision import RULE_WORDS
-from levelmoor.core.sentence import sentence
-from levelmoor.core.usability import PROFILES
+from levelmoor.core.metrology.decision import RULE_WORDS
+from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, BenchRule
+from levelmoor.core.model.usability import PROFILES
+from levelmoor.core.words.sentence import sentence
 from levelmoor.records import accounts, audit
 from levelmoor.records.database import now
 from levelmoor.records.tables import Invitation, Membership

@@ -5,10 +5,12 @@ from datetime import date
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.bounds import CLAIMS
-from levelmoor.core.claim_text import Understanding, understand
+from levelmoor.core.claims.claim_line import Line, understand_line
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.words.bounds import CLAIMS
 from levelmoor.records import tables as t
-from levelmoor.records.mapping import setup_of, windows_row
+from levelmoor.records.article_state import windows_row
+from levelmoor.records.mapping import setup_of
 from levelmoor.web.cells import CELLS, CellProblem
 from levelmoor.web.context import db, for_members
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
@@ -17,8 +19,8 @@ from levelmoor.web.workbench.view import LAST, State
 claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
 
 
-def _understanding(row: t.Evaluation, text: str) -> Understanding:
-    return understand(text, row.region, tuple(setup_of(s) for s in row.setups))
+def _understanding(row: t.Evaluation, text: str) -> Line:
+    return understand_line(text, row.region, tuple(setup_of(s) for s in row.setups))
 
 
 @claims.get("/understood")
@@ -35,7 +37,7 @@ def understood(evaluation_id: int) -> ResponseReturnValue:
 @claims.post("")
 @for_members
 def take(evaluation_id: int) -> ResponseReturnValue:
-    """Take the line as it is understood; where it is not, everything typed stays and it is said why."""
+    """Take the line with all its claims as it is understood; where it is not, all that was typed stays."""
     row, form = evaluation_or_404(evaluation_id), request.form
     found = _understanding(row, form.get("text", ""))
     seen_on: date | None = None
@@ -44,28 +46,41 @@ def take(evaluation_id: int) -> ResponseReturnValue:
         problem = (
             f'Not taken: "{found.leftover}" is not understood. Leave it out, or put it into the condition afterwards'
         )
+    elif found.claims and (found.problem or found.questions):
+        problem = f"Not taken: {found.problem or found.questions[0].words}"
     try:
         source = CELLS["claim"]["source"](form.get("source", ""), row)
         seen_on = CELLS["claim"]["seen_on"](form.get("seen_on", ""), row)
     except CellProblem as wrong:
         problem = str(wrong)
-    if len(row.claims) >= CLAIMS:
+    if len(row.claims) + len(found.claims) > CLAIMS:
         problem = f"An evaluation has at most {CLAIMS} claims"
-    if found.claim is None or problem:
+    if not found.claims or problem:
         # Refused where it was typed; the rest of the page stays as it is.
         said = render_template(
             "workbench/understood.html",
-            understanding=found if found.words or found.questions or found.problem else None,
+            understanding=found,
             refused=form.get("text", ""),
             problem=problem,
         )
         return said, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
-    claim = found.claim
-    new = t.Claim(
+    taken = [_row(c, source, seen_on) for c in found.claims]
+    row.claims.extend(taken)
+    db().flush()
+    state = state_of_request()
+    data = shown(row, State(state.sweep, str(taken[0].id), "", LAST), changed=True)
+    return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})
+
+
+def _row(claim: Claim, source: str, seen_on: date | None) -> t.Claim:
+    return t.Claim(
         quantity=claim.quantity.value,
         limit=claim.limit,
+        unit=claim.unit,
+        z0_ohm=claim.z0_ohm,
         windows=windows_row(claim.windows),
         tuner=claim.tuner.value,
+        condition=claim.condition,
         swr_at=claim.swr_at,
         power_w=claim.power_w,
         mode=claim.mode,
@@ -75,8 +90,3 @@ def take(evaluation_id: int) -> ResponseReturnValue:
         source=source,
         seen_on=seen_on,
     )
-    row.claims.append(new)
-    db().flush()
-    state = state_of_request()
-    data = shown(row, State(state.sweep, str(new.id), "", LAST), changed=True)
-    return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})

@@ -7,11 +7,15 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.conditions import CONDITION_WORDS
+from levelmoor.core.model.conditions import CONDITION_WORDS
+from levelmoor.core.model.state import Role, proposed_role
+from levelmoor.core.words.bounds import SETTINGS
 from levelmoor.formats.exchange_file import write_exchange
+from levelmoor.formats.settings_table import read_settings
 from levelmoor.formats.sweepfile import ReadOptions
-from levelmoor.records import sweeps
+from levelmoor.records import article_state, sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.audit import record
 from levelmoor.records.database import now
 from levelmoor.records.exchange import exported
@@ -58,6 +62,7 @@ def _row_of(row: t.Evaluation, kind: str, row_id: int) -> Any:
         "setup": row.setups,
         "claim": row.claims,
         "sweep": row.sweeps,
+        "setting": row.settings,
         "picture": row.pictures,
     }
     found = next((r for r in within.get(kind, []) if r.id == row_id), None)
@@ -119,6 +124,8 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
         return refused(f"setup-{setup_id}-copy", CellProblem("Choose what is different."))
     if value == source.conditions.get(name, ""):
         return refused(f"setup-{setup_id}-copy", CellProblem("That is how it stands already; write what is different."))
+    asked = request.form.get("role", "")
+    role = Role(asked) if asked in list(Role) else proposed_role((name,))
     new = t.Setup(
         name=f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"[:200],
         description=source.description,
@@ -127,6 +134,7 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
         line_id=source.line_id,
         planned=source.planned,
         conditions={**source.conditions, name: value},
+        role=role.value,
     )
     row.setups.append(new)
     db().flush()
@@ -137,13 +145,17 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
 @workbench.post("/remove/<kind>/<int:row_id>")
 @for_members
 def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
-    """Take a claim, a sweep or a picture out; it is marked, not deleted."""
-    if kind not in ("claim", "sweep", "picture"):
+    """Take a claim, a sweep, a setting or a picture out; it is marked, not deleted."""
+    if kind not in ("claim", "sweep", "setting", "picture"):
         abort(404)
     row = evaluation_or_404(evaluation_id)
     target = _row_of(row, kind, row_id)
+    if kind == "setting" and (used := [s.name for s in row.sweeps if s.setting_id == row_id]):
+        return refused(f"setting-{row_id}-name", CellProblem(f"{used[0]} was swept in it; choose another there first."))
     target.deleted_at = now()
-    note("removal", f"a {kind} of {row.product.name} was taken out: {_words_of(target)}")
+    if kind == "setting" and row.bench_setting_id == row_id:
+        row.bench_setting_id = None
+    note("removal", f"a {kind} of {row.product.name} was removed: {_words_of(target)}")
     db().flush()
     db().expire(row, [f"{kind}s"])
     state = state_of_request()
@@ -154,6 +166,47 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
 
 def _words_of(row: Any) -> str:
     return claim_of(row).wording if isinstance(row, t.Claim) else str(getattr(row, "name", "") or row.file_name)
+
+
+@workbench.post("/settings")
+@for_members
+def add_settings(evaluation_id: int) -> ResponseReturnValue:
+    """Settings from a pasted table, one to a line: its name, and the bands it is for."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        found = read_settings(request.form.get("table", ""), row.region)
+        if len(row.settings) + len(found) > SETTINGS:
+            raise ValueError(f"At most {SETTINGS} settings are kept.")
+    except ValueError as problem:
+        return refused("settings-table", problem)
+    known = {s.name.lower(): s for s in row.settings}
+    for name, windows in found:
+        if name.lower() in known:
+            known[name.lower()].windows = windows_row(windows)
+        else:
+            row.settings.append(t.ArticleSetting(name=name, windows=windows_row(windows)))
+    return work(row)
+
+
+@workbench.post("/adjusted")
+@for_members
+def adjusted(evaluation_id: int) -> ResponseReturnValue:
+    """What is on the bench was adjusted: the next sweeps are another round."""
+    row = evaluation_or_404(evaluation_id)
+    article_state.open_round(row)
+    return work(row)
+
+
+@workbench.post("/sweeps/<int:sweep_id>/adjusted")
+@for_members
+def say_adjusted(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
+    """Whether the article was adjusted before a sweep that differs from the one before it."""
+    row = evaluation_or_404(evaluation_id)
+    answer = request.form.get("adjusted", "")
+    if answer not in ("yes", "no"):
+        abort(422)
+    article_state.say_adjusted(row, _row_of(row, "sweep", sweep_id), answer == "yes")
+    return work(row)
 
 
 @workbench.post("/sweeps/<int:sweep_id>/join")

@@ -4,23 +4,25 @@ from typing import Any
 
 from flask import abort, request
 
-from levelmoor.core import cautions
-from levelmoor.core.claim_conflicts import conflicts
-from levelmoor.core.claims import LIMIT_UNITS, POWERED, QUANTITY_WORDS, REFLECTION, Quantity
-from levelmoor.core.comparison_words import setup_difference
-from levelmoor.core.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
-from levelmoor.core.decision import RULE_WORDS, Verdict
-from levelmoor.core.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS, Evaluation
-from levelmoor.core.frequency import format_range
-from levelmoor.core.usability import PROFILES
+from levelmoor.core.claims.claim_conflicts import conflicts
+from levelmoor.core.comparison.comparison_words import setup_difference
+from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
+from levelmoor.core.model.claims import LIMIT_UNITS, POWERED, QUANTITY_WORDS, REFLECTION, Quantity
+from levelmoor.core.model.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
+from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS, Evaluation
+from levelmoor.core.model.state import PLACE_FACTS, SETUP_ROLE_WORDS
+from levelmoor.core.model.usability import PROFILES
+from levelmoor.core.plan import cautions
+from levelmoor.core.rf.frequency import format_range
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, ROLE_WORDS
 from levelmoor.records import intake, store
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import latest_round
 from levelmoor.records.bench import calibration_rows, rows_of
+from levelmoor.services.list_card import refresh_card
 from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import carriers
-from levelmoor.web.evaluations.card import refresh_card
 from levelmoor.web.workbench.view import USABILITY, State, build
 
 CONFLICTS_SHOWN = 12
@@ -67,11 +69,16 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
+        "roles": SETUP_ROLE_WORDS,
+        "place_facts": PLACE_FACTS,
+        "bench_round": max(
+            row.bench_round, latest_round(row, row.bench_sample_id, row.bench_setup_id, row.bench_setting_id)
+        ),
         "frequency_units": FREQUENCY_UNITS,
         "kinds": KIND_WORDS,
         "Verdict": Verdict,
         "USABILITY": USABILITY,
-        "glance": carriers(bench.evaluation, bench.behind) if draw and not row.sweeps else (),
+        "glance": carriers(bench.evaluation, bench.findings) if draw and not row.sweeps else (),
         "radio": any(s.id == "emissions" for s in bench.steps),
         "problems": (),
         "dropped": None,

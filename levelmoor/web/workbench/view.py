@@ -3,27 +3,31 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from levelmoor.core.bandplan import band_plan, bands_covered
-from levelmoor.core.bench_records import CalibrationRecord
-from levelmoor.core.claims import Claim
-from levelmoor.core.decision import Rule, Verdict, worst_verdict
-from levelmoor.core.evaluation import Evaluation, Evidence
-from levelmoor.core.gates import Gate, calibrations_that_hold
-from levelmoor.core.judge import USABILITY_RULE, Bench, Findings, condition_not_met, usability_of
-from levelmoor.core.progress import Step, steps
-from levelmoor.core.reflection import impedance_from_gamma
-from levelmoor.core.spread import repeat_groups
-from levelmoor.core.sweep_reading import SweepReading
-from levelmoor.core.uncertainty import BenchFigures
-from levelmoor.core.usability import Usability
-from levelmoor.core.window_verdict import WindowFinding
-from levelmoor.core.windows import Window
+from levelmoor.core.bench.gates import Gate, calibrations_that_hold
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.findings import ClaimFinding, Findings, Part, WindowEvidence
+from levelmoor.core.evidence.heard import why_not_allowed, why_not_heard
+from levelmoor.core.evidence.pieces import repeat_groups
+from levelmoor.core.evidence.rests_on import looked_at, state_words
+from levelmoor.core.judge import USABILITY_RULE, usability_of
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule, Verdict, worst_verdict
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.bench_records import CalibrationRecord
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.evaluation import Evaluation, Evidence
+from levelmoor.core.model.usability import Usability
+from levelmoor.core.plan.progress import Step, steps
+from levelmoor.core.rf.bandplan import band_plan, bands_covered
+from levelmoor.core.rf.reflection import impedance_from_gamma
+from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.web.findings import findings_of
-from levelmoor.web.plans import plan_of
+from levelmoor.services.findings import findings_of
+from levelmoor.services.plans import plan_of
 
 USABILITY = "use"
 CLAIMS_A_PART = 60
@@ -83,7 +87,7 @@ class Workbench:
     figures_source: str = ""
     moved: str = ""
     strips: tuple[tuple[object, str], ...] = ()
-    behind: Bench = field(kw_only=True)
+    behind: Dossier = field(kw_only=True)
 
     @property
     def parts(self) -> list[slice]:
@@ -103,13 +107,30 @@ class Workbench:
 
     @property
     def shown_verdict(self) -> tuple[Verdict, str] | None:
-        """Verdict and reason of the claim in hand by the sweep in hand: the worst of its windows."""
-        if self.claim is None or not self.numbers:
+        """Verdict and reason of the claim in hand on the sample that was swept, whichever sweep decides it."""
+        found = self._of_claim
+        return (found.verdict, found.reason) if found else None
+
+    @property
+    def _of_claim(self) -> ClaimFinding | None:
+        if self.claim is None or self.evidence is None or not self.numbers:
             return None
+        return self.finding(self.claim.id, self.evidence.sample_id)
+
+    @property
+    def standing(self) -> str:
+        """What the sweep in hand says by itself where it is not the one that decides, and why it is not."""
+        found, here = self._of_claim, self.evidence
+        if found is None or here is None or self.claim is None:
+            return ""
+        parts = {p.part for w in found.windows for p in w.pieces if here.id in p.sweep_ids}
+        if parts & {Part.DECIDES, Part.CONTRADICTS} or any(w.sweep_id == here.id for w in found.windows):
+            return ""
         verdict = worst_verdict(n.finding.verdict for n in self.numbers)
         deciding = next(n.finding for n in self.numbers if n.finding.verdict is verdict)
-        name = f"{deciding.window.name}: " if len(self.numbers) > 1 else ""
-        return verdict, name + deciding.reason
+        why = why_not_heard(self.evaluation, self.claim, here)
+        said = f"{here.name} by itself: {VERDICT_WORDS[verdict]}. {deciding.reason}"
+        return f"{said} It does not decide: {why}." if why else said
 
     def repeats_of(self, sweep_id: object) -> int:
         """How many sweeps, this one counted, stand as repeats of one setup."""
@@ -134,7 +155,18 @@ class Workbench:
         same_sample = [f for f in of_claim if here and f.sample_id == here.sample_id]
         return next((w.sweep_id for f in (*same_sample, *of_claim) for w in f.windows if w.sweep_id), "")
 
-    def finding(self, claim_id: object, sample_id: object) -> object:
+    def rests_on(self, found: WindowEvidence) -> str:
+        """The state that a verdict rests on, where there is more than one to tell it from."""
+        more = len(self.evaluation.setups) > 1 or self.evaluation.settings or found.round > 1
+        return state_words(self.evaluation, found) if more else ""
+
+    def beside(self, found: WindowEvidence) -> list[str]:
+        """What a reader of the verdict has to know of the other evidence: what was set aside, what stands beside."""
+        told = (Part.SET_ASIDE, Part.BESIDE)
+        others = looked_at(self.evaluation, found)
+        return [f"{part.value.capitalize()}: {said}" for part, said in others if part in told]
+
+    def finding(self, claim_id: object, sample_id: object) -> ClaimFinding | None:
         """The finding on a claim and a sample, by either's id in any form."""
         key = (str(claim_id), str(sample_id))
         return next((f for f in self.findings.claims if (f.claim_id, f.sample_id) == key), None)
@@ -143,7 +175,7 @@ class Workbench:
 def build(row: t.Evaluation, state: State, published: int, draw: bool = True) -> Workbench:
     """Judge the evaluation and draw what is in hand; without drawing only what the frame of every page shows."""
     evaluation = evaluation_of(row)
-    findings, behind = findings_of(evaluation), Bench(evaluation)
+    findings, behind = findings_of(evaluation), Dossier(evaluation)
     bench = Workbench(
         row,
         evaluation,
@@ -164,12 +196,9 @@ def build(row: t.Evaluation, state: State, published: int, draw: bool = True) ->
     bench.evidence = sweeps.get(state.sweep) or _telling_sweep(bench) or evaluation.sweeps[-1]
     bench.sweep_row = next(s for s in row.sweeps if str(s.id) == bench.evidence.id)
     z0 = bench.claim.z0_ohm if bench.claim else 50.0
-    placed = behind.placed(bench.evidence)
-    bench.reading, bench.figures_source, bench.moved = (
-        behind.reading(bench.evidence, z0),
-        placed.figures_source,
-        placed.moved,
-    )
+    piece = behind.piece(bench.evidence)
+    placed = behind.placed(piece)
+    bench.reading, bench.figures_source, bench.moved = behind.reading(piece, z0), placed.figures_source, placed.moved
     _windows_in_hand(bench)
     _judge_in_hand(bench, behind)
     _draw(bench, placed.figures)
@@ -200,7 +229,7 @@ def _windows_in_hand(bench: Workbench) -> None:
         bench.limit_swr = bench.evaluation.profile.limit_swr
 
 
-def _judge_in_hand(bench: Workbench, behind: Bench) -> None:
+def _judge_in_hand(bench: Workbench, behind: Dossier) -> None:
     evidence, reading, claim = bench.evidence, bench.reading, bench.claim
     if evidence is None or reading is None:
         return
@@ -208,16 +237,16 @@ def _judge_in_hand(bench: Workbench, behind: Bench) -> None:
     found: list[Numbers] = []
     gates: dict[str, Gate] = {}
     for window in bench.windows:
+        piece = behind.piece(evidence)
         gates |= {g.name: g for g in behind.gates(evidence, window) if g.name not in gates or g.blocks}
-        disqualified = behind.disqualified(evidence, window, claim)
-        finding = behind.judged(evidence, window, bench.limit_swr, z0, bench.rule, disqualified)
+        finding = behind.judged(piece, window, bench.limit_swr, z0, bench.rule)
         z = None
         if finding.best and not reading.sweep.scalar:
             z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
         zeros = tuple(r.frequency_hz for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
         found.append(Numbers(finding, z, zeros, None if claim else usability_of(finding)))
     bench.numbers, bench.gates = tuple(found), tuple(gates.values())
-    bench.qualifies = tuple(_qualifies(bench, condition_not_met(claim, behind.setup(evidence)) if claim else ""))
+    bench.qualifies = tuple(_qualifies(bench, why_not_allowed(claim, behind.setup(evidence)) if claim else ""))
 
 
 def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
@@ -235,7 +264,7 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     return said
 
 
-def _draw(bench: Workbench, figures: BenchFigures) -> None:
+def _draw(bench: Workbench, figures: Residuals) -> None:
     evidence, reading = bench.evidence, bench.reading
     if evidence is None or reading is None:
         return

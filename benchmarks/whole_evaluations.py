@@ -1,0 +1,193 @@
+"""Whole evaluations of articles whose truth is known, judged and held against it.
+
+Each is an article with one position or a sliding coil of three, an added part, a comparison in another place, rounds of
+adjusting, repeats in a light wind, two analyzers, holes and coarse sweeps, on a stated or a proven bench.
+"""
+
+from collections import Counter
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from levelmoor.core.judge import judge
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind
+from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.equipment import Equipment, Instrument, Load
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
+from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
+
+BANDS = (Window(7.0e6, 7.2e6, "40m"), Window(14.0e6, 14.35e6, "20m"), Window(21.0e6, 21.45e6, "15m"))
+WIND = 3e-4
+"""Standard deviation of the resonance in a light wind, as a share."""
+FIGURES = {"a": Residuals(), "b": Residuals(30.0, 0.02, 28.0)}
+SETUPS = (
+    Setup("plain", "as supplied"),
+    Setup("hat", "with the hat", role=Role.ADDED),
+    Setup("garage", "in the garage", role=Role.COMPARISON),
+)
+
+
+CALIBRATION = CalibrationRecord("", "", 1e6, 60e6, "2026-05-31T08:00", load_id="own")
+OWNED = Equipment(loads=(Load("x", "load", return_loss_db=46.0), Load("own", "of the kit", return_loss_db=40.0)))
+
+
+@dataclass(frozen=True)
+class Tally:
+    """How guarded verdicts compare with the truth, and how many of the wrong Passes rest on another setup."""
+
+    evaluations: int
+    verdicts: Counter[Verdict]
+    wrong: Counter[Verdict]
+    foreign: int
+
+    @property
+    def share(self) -> float:
+        guarded = self.verdicts[Verdict.PASS] + self.verdicts[Verdict.FAIL]
+        return sum(self.wrong.values()) / max(guarded, 1)
+
+    @property
+    def words(self) -> str:
+        said = ", ".join(f"{v.value} {n}" for v, n in sorted(self.verdicts.items()))
+        return (
+            f"{self.evaluations} evaluations: {said}; wrong: {self.wrong[Verdict.PASS]} Pass and "
+            f"{self.wrong[Verdict.FAIL]} Fail, {100 * self.share:.2f} % of the guarded verdicts; "
+            f"{self.foreign} Passes from an added or foreign setup"
+        )
+
+
+@dataclass(frozen=True)
+class _State:
+    """One state of the article on one band: a series resonance."""
+
+    f0: float
+    q: float
+    r: float
+
+    def gamma(self, f: np.ndarray, stray: float = 0.0) -> np.ndarray:
+        f0 = self.f0 * (1 + stray)
+        return np.asarray(gamma_from_impedance(self.r * (1 + 1j * self.q * (f / f0 - f0 / f)), 50.0))
+
+
+def whole_evaluations(count: int, seed: int = 7) -> Tally:
+    """Simulate so many evaluations and judge each."""
+    random = np.random.default_rng(seed)
+    verdicts: Counter[Verdict] = Counter()
+    wrong: Counter[Verdict] = Counter()
+    foreign = 0
+    for _ in range(count):
+        evaluation, truths = _evaluation(random)
+        for found in judge(evaluation).claims:
+            verdicts[found.verdict] += 1
+            limit = next(c.limit for c in evaluation.claims if c.id == found.claim_id)
+            met = truths[found.claim_id] <= float(limit or 0)
+            if (found.verdict is Verdict.PASS and not met) or (found.verdict is Verdict.FAIL and met):
+                wrong[found.verdict] += 1
+            if found.verdict is Verdict.PASS and found.windows[0].setup_id != "plain":
+                foreign += 1
+    return Tally(count, verdicts, wrong, foreign)
+
+
+def _evaluation(random: np.random.Generator) -> tuple[Evaluation, dict[str, float]]:
+    """An evaluation, and the true worst SWR of each claim as supplied, in its setting, after the last adjustment."""
+    adjustable = bool(random.random() < 0.5)
+    rounds = int(random.integers(1, 4))
+    settings = tuple(Setting(f"m{i}", f"mark {i}", (w,)) for i, w in enumerate(BANDS)) if adjustable else ()
+    sweeps: list[Evidence] = []
+    truths: dict[str, float] = {}
+    claims = []
+    for i, window in enumerate(BANDS):
+        middle = (window.low_hz + window.high_hz) / 2
+        q, r = float(random.uniform(6, 25)), float(random.uniform(38, 75))
+        for number in range(1, rounds + 1):
+            state = _State(middle * (1 + random.normal(0, 0.01)), q, r)
+            for setup in SETUPS:
+                if setup.id != "plain" and random.random() < 0.5:
+                    continue
+                here = state if setup.id == "plain" else _State(middle * (1 + random.normal(0, 0.003)), q, r)
+                setting = settings[i].id if adjustable else ""
+                sweeps += _swept(
+                    random, here, window, setup.id, setting, number if setup.id == "plain" else 1, len(sweeps)
+                )
+        f = np.linspace(window.low_hz, window.high_hz, 2001)
+        truths[str(i)] = float(swr_from_gamma(np.max(np.abs(state.gamma(f)))))
+        limit = max(1.05, truths[str(i)] * float(random.uniform(0.75, 1.3)))
+        claims.append(Claim(str(i), Quantity.SWR, (window,), round(limit, 2)))
+    proven = bool(random.random() < 0.5)
+    case = Evaluation(
+        "case",
+        Product("antenna"),
+        samples=(Sample("s", "Unit"),),
+        claims=tuple(claims),
+        setups=SETUPS,
+        instruments=tuple(Instrument(n, n, figures=f) for n, f in FIGURES.items()),
+        sweeps=tuple(sweeps),
+        bench_rule=BenchRule.PROVEN if proven else BenchRule.STATED,
+        settings=settings,
+        calibrations=tuple(replace(CALIBRATION, id=f"k{n}", instrument_id=n) for n in FIGURES),
+        checks=tuple(_load(random, n, f) for n, f in FIGURES.items()),
+        equipment=OWNED,
+    )
+    return case, truths
+
+
+def _load(random: np.random.Generator, instrument: str, figures: Residuals) -> BenchCheck:
+    """A known load read with what the analyzer leaves uncorrected."""
+    f = np.linspace(1e6, 60e6, 201)
+    d = 10 ** (-figures.directivity_db / 20) * np.exp(2j * np.pi * (random.random() + f / 20e6))
+    own = 10 ** (-46 / 20) * np.exp(2j * np.pi * random.random())
+    sweep = Sweep(f, d + own)
+    return BenchCheck(
+        f"l{instrument}", CheckKind.LOAD, "2026-05-31T08:10", instrument, f"k{instrument}", "x", sweep=sweep
+    )
+
+
+def _swept(
+    random: np.random.Generator, state: _State, window: Window, setup: str, setting: str, number: int, place: int
+) -> list[Evidence]:
+    """One state swept: by one analyzer or both, once or three times, now and then too coarsely or with a hole."""
+    found = []
+    wide = window.high_hz - window.low_hz
+    for instrument, figures in FIGURES.items():
+        if instrument == "b" and random.random() < 0.6:
+            continue
+        points = int(random.choice([15, 61, 101, 201], p=[0.1, 0.3, 0.4, 0.2]))
+        hole = random.random() < 0.1
+        for again in range(int(random.choice([1, 3], p=[0.6, 0.4]))):
+            f = np.linspace(window.low_hz - 0.1 * wide, window.high_hz + 0.1 * wide, points)
+            if hole:
+                f = f[(f < window.low_hz + 0.3 * wide) | (f > window.low_hz + 0.7 * wide)]
+            gamma = _read(random, state.gamma(f, WIND * random.standard_normal()), f, figures)
+            ident = f"{place}-{instrument}-{again}"
+            found.append(
+                Evidence(
+                    ident,
+                    ident,
+                    "s",
+                    setup,
+                    instrument,
+                    Calibration.AT_PLANE,
+                    Sweep(f, gamma),
+                    sha256=ident,
+                    taken_on="2026-05-31T11:00",
+                    calibration_id=f"k{instrument}",
+                    setting_id=setting,
+                    round=number,
+                )
+            )
+    return found
+
+
+def _read(random: np.random.Generator, gamma: np.ndarray, f: np.ndarray, figures: Residuals) -> np.ndarray:
+    """What an analyzer reads: residuals of its stated size, whose phase turns, and a little noise."""
+
+    def vector() -> np.ndarray:
+        return np.asarray(np.exp(2j * np.pi * (random.random() + random.uniform(-2, 2) * (f - f[0]) / (f[-1] - f[0]))))
+
+    d, m = 10 ** (-figures.directivity_db / 20), 10 ** (-figures.source_match_db / 20)
+    noise = 3e-4 * (random.standard_normal(f.size) + 1j * random.standard_normal(f.size))
+    return np.asarray(gamma + d * vector() + figures.tracking * gamma * vector() + m * gamma**2 * vector() + noise)

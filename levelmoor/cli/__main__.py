@@ -1,0 +1,7 @@
+"""python -m levelmoor.cli"""
+
+import sys
+
+from levelmoor.cli.command_line import main
+
+sys.exit(main())

@@ -1,0 +1,73 @@
+"""The command line's accounts and schema: user add, user reset, migrate."""
+
+import argparse
+import sys
+from typing import Any
+
+from levelmoor.cli.exits import BadInput
+
+
+def add_commands(commands: Any) -> None:
+    """The parsers of these commands."""
+    migrate = commands.add_parser("migrate", help="bring the database to the current schema, and set rights in it")
+    migrate.set_defaults(run=_migrate)
+
+    user = commands.add_parser("user", help="accounts").add_subparsers(dest="action", required=True)
+    add = user.add_parser("add", help="add a member to a team; the password is asked for, or read from a pipe")
+    add.add_argument("email")
+    add.add_argument("--name", default="")
+    add.add_argument("--team", required=True, help="the team's name; made where there is none")
+    add.add_argument("--editor", action="store_true", help="may change the team's settings and members")
+    add.set_defaults(run=_add)
+    reset = user.add_parser("reset", help="make a link by which somebody chooses a new password")
+    reset.add_argument("email")
+    reset.add_argument("--server", default="http://127.0.0.1:8080", help="where the server is reached")
+    reset.set_defaults(run=_reset)
+
+
+def _migrate(_options: argparse.Namespace) -> int:
+    from levelmoor.records.database import database_url, migrate, owner_url
+
+    migrate(owner_url(), serving_url=database_url())
+    return 0
+
+
+def _add(options: argparse.Namespace) -> int:
+    from getpass import getpass
+
+    from levelmoor.records.accounts import AccountProblem, add_member, find_user
+    from levelmoor.records.audit import OPERATOR, record
+    from levelmoor.records.database import connect
+
+    maker = connect()
+    with maker() as session:
+        known = find_user(session, options.email) is not None
+    password = ""
+    if not known:
+        password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    try:
+        with maker.begin() as session:
+            name = options.name or options.email
+            user = add_member(session, options.team, options.email, name, password, options.editor)
+            team_id = next(m.team_id for m in user.memberships if m.team.name == options.team.strip())
+            record(session, team_id, OPERATOR, "member", f"{user.email} was added")
+    except AccountProblem as problem:
+        raise BadInput(str(problem)) from None
+    print(f"{options.email} is now in {options.team}" + (", with the password of before" if known else ""))
+    return 0
+
+
+def _reset(options: argparse.Namespace) -> int:
+    from levelmoor.records.accounts import RESET_FOR, find_user, reset_link
+    from levelmoor.records.audit import OPERATOR
+    from levelmoor.records.database import connect
+
+    with connect().begin() as session:
+        user = find_user(session, options.email)
+        if user is None:
+            raise BadInput(f"there is no account {options.email}")
+        team_id = user.memberships[0].team_id if user.memberships else None
+        token = reset_link(session, user, OPERATOR, team_id)
+    print(f"{options.server.rstrip('/')}/reset/{token}")
+    print(f"holds {RESET_FOR.days * 24 + RESET_FOR.seconds // 3600} hours, once", file=sys.stderr)
+    return 0

@@ -1,0 +1,43 @@
+"""The command line: every group of commands, and how a command ends that goes wrong."""
+
+import argparse
+import sys
+import traceback
+from collections.abc import Sequence
+
+from levelmoor import __version__
+from levelmoor.cli import accounts, bench, check, emissions, judge, serve, sweeps, verify
+from levelmoor.cli.exits import BAD_INPUT, BadInput
+
+GROUPS = (check, verify, bench, sweeps, emissions, judge, serve, accounts)
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    parser = _parser()
+    options = parser.parse_args(arguments)
+    try:
+        return int(options.run(options))
+    except BadInput as problem:
+        print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
+        return BAD_INPUT
+    except RuntimeError as problem:
+        print(f"levelmoor {options.command}: {problem}", file=sys.stderr)
+        return BAD_INPUT
+    except BrokenPipeError:
+        return BAD_INPUT
+    except Exception:
+        # A fault of the program is no verdict, and its exit code none of theirs.
+        traceback.print_exc()
+        print(f"levelmoor {options.command}: something went wrong here; this is no verdict", file=sys.stderr)
+        return BAD_INPUT
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="levelmoor", description="Swept antennas against their published specifications."
+    )
+    parser.add_argument("--version", action="version", version=f"levelmoor {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    for group in GROUPS:
+        group.add_commands(commands)
+    return parser

@@ -1,0 +1,32 @@
+"""The command line's serve and demo."""
+
+import argparse
+from typing import Any
+
+
+def add_commands(commands: Any) -> None:
+    """The parsers of these commands."""
+    serve = commands.add_parser("serve", help="serve the web application")
+    serve.add_argument("--host", default="127.0.0.1")
+    serve.add_argument("--port", type=int, default=8080)
+    serve.add_argument("--threads", type=int, default=40, help="half of them may be kept by live screens (default 40)")
+    serve.set_defaults(run=_serve)
+
+    demo = commands.add_parser("demo", help="load the made-up demo into the database")
+    demo.set_defaults(run=_demo)
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from levelmoor.web.serve import serve
+
+    serve(options.host, options.port, options.threads)
+    return 0
+
+
+def _demo(_options: argparse.Namespace) -> int:
+    from levelmoor.demo.load import load_demo
+    from levelmoor.records.database import connect
+    from levelmoor.services.list_card import refresh_card
+
+    print(load_demo(connect(), refresh_card))
+    return 0

@@ -1,0 +1,1 @@
+"""Claims as people and packages write them."""

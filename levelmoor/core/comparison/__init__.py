@@ -1,0 +1,1 @@
+"""Sweeps against each other."""

@@ -1,0 +1,127 @@
+"""What a comparison consists of: its sides, what each shows in each window, and how they differ."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from levelmoor.core.metrology.agreement import Agreement
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
+from levelmoor.core.metrology.significance import Difference, Measured
+from levelmoor.core.metrology.spread import Spread
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.metrology.unit_share import UnitShare
+from levelmoor.core.model.evaluation import Evidence, Plane
+from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import WindowFinding
+
+
+class Question(StrEnum):
+    SETUPS = "setups"
+    UNITS = "units"
+    INSTRUMENTS = "instruments"
+    TIMES = "times"
+    CLAIM = "claim"
+
+
+QUESTION_WORDS = {
+    Question.SETUPS: "Setup against setup",
+    Question.UNITS: "Unit against unit",
+    Question.INSTRUMENTS: "Instrument against instrument",
+    Question.TIMES: "Before against after",
+    Question.CLAIM: "Claim against sweep",
+}
+
+
+class Base(StrEnum):
+    """What each side is held against."""
+
+    FIRST = "first"
+    PREVIOUS = "previous"
+    EACH = "each"
+
+
+BASE_WORDS = {Base.FIRST: "the first", Base.PREVIOUS: "the one before", Base.EACH: "each other"}
+
+
+class PlaneView(StrEnum):
+    """At which plane the sides are seen: that of the verdict, the shack end of the line, or both over one another."""
+
+    JUDGED = "judged"
+    SHACK = "shack"
+    BOTH = "both"
+
+
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """One drawn curve of a side at a plane; the mean where there are repeats, with their spread in `figures`."""
+
+    reading: SweepReading
+    figures: Residuals
+    plane: Plane
+    computed: bool
+    """Whether it was moved there through a line."""
+
+
+@dataclass(frozen=True, eq=False)
+class Side:
+    """One of the things compared: all sweeps of one state with one instrument, over whatever bands. `letter` marks it
+    in figure, table and sentence; `spread` is that of the sweeps that were repeated most."""
+
+    letter: str
+    name: str
+    evidence: tuple[Evidence, ...]
+    curves: tuple[Curve, ...]
+    spread: Spread
+    note: str = ""
+
+    @property
+    def latest(self) -> Evidence:
+        return self.evidence[-1]
+
+
+@dataclass(frozen=True)
+class SideWindow:
+    """What one side shows in a window: its figures, the impedance at its best, and the finding on the limit."""
+
+    figures: dict[str, Measured]
+    open_: frozenset[str]
+    evidence: tuple[Evidence, ...]
+    """The repeats that speak of the window."""
+    impedance_ohm: complex | None
+    finding: WindowFinding
+    decides: bool = True
+    """Whether its setup is one that the claim allows; else the verdict is what it shows by itself."""
+
+    @property
+    def words(self) -> str:
+        return VERDICT_WORDS[self.verdict] + ("" if self.decides else " by itself")
+
+    @property
+    def verdict(self) -> Verdict:
+        return self.finding.verdict
+
+
+@dataclass(frozen=True)
+class WindowComparison:
+    """A window with every side, the differences of pairs of sides, and what they say in sentences. `pairs` are the
+    sides by their place, the second of each held against the first."""
+
+    window: Window
+    sides: tuple[SideWindow, ...]
+    pairs: tuple[tuple[int, int], ...]
+    differences: tuple[dict[str, Difference], ...]
+    agreements: tuple[Agreement | str | None, ...] = ()
+    sentences: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Comparison:
+    """The answer: sides, windows, and for units the share that fails."""
+
+    question: Question
+    sides: tuple[Side, ...]
+    windows: tuple[WindowComparison, ...]
+    limit_swr: float
+    spots_hz: tuple[float, ...]
+    units: UnitShare | None = None
+    sentences: tuple[str, ...] = ()

@@ -1,0 +1,399 @@
+"""Emissions judged: carrier and harmonics corrected for the path, each against its limit, by the same decision rules.
+
+References
+----------
+.. [1] JCGM 106:2012 and ILAC-G8:09/2019, with the guard band in dB (memory).
+.. [2] Harmonic distortion of an input by its intercepts: the n-th at n P - (n - 1) IPn, any microwave text (memory).
+"""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, guard_band, worst_verdict
+from levelmoor.core.model.rule_sets import Limit, NoFigure
+from levelmoor.core.rf.bandplan import band_plan, other_services
+from levelmoor.core.rf.frequency import format_mhz, format_step
+from levelmoor.core.rf.levels import watts_of_dbm
+from levelmoor.core.rf.spectral_lines import (
+    ASIDE,
+    RBW_ASIDE,
+    SPURIOUS_FROM_HZ,
+    SpectralLine,
+    beside_carrier,
+    find_carrier,
+    find_harmonic,
+    find_spurs,
+    last_harmonic,
+)
+from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.sentence import sentence
+
+USUAL_HARMONICS = 5
+DISTORTION_ROOM_DB = 15.0
+"""A Fail this near to what the analyzer's input makes by itself needs the test with more pad."""
+MORE_PAD_DB = 6.0
+"""Two captures whose pads differ by this much tell whether the analyzer made an emission;"""
+USUAL_MORE_PAD_DB = 10.0
+"""so much is asked for, since the next pad in the box has it (common practice, no source)."""
+Path = Callable[[float], "tuple[float, float] | None"]
+"""Attenuation in dB and its standard uncertainty at a frequency in Hz; None where it was not measured."""
+
+
+@dataclass(frozen=True)
+class Intercepts:
+    """The input's stated second and third intercept in dBm; None where they are not written down."""
+
+    second_dbm: float | None = None
+    third_dbm: float | None = None
+
+    def own_dbm(self, n: int, input_dbm: float) -> float | None:
+        """What the input makes at the n-th harmonic of a carrier of that level, as indicated [2]_."""
+        intercept = self.second_dbm if n == 2 else self.third_dbm
+        return None if intercept is None else n * input_dbm - (n - 1) * intercept
+
+
+@dataclass(frozen=True, eq=False)
+class Spectrum:
+    """A capture as it is judged: trace, path to the analyzer, and what the analyzer leaves open in dB."""
+
+    name: str
+    trace: Trace
+    path: Path
+    rbw_hz: float = 0.0
+    u_level_db: float = 0.0
+    intercepts: Intercepts | None = None
+    """None takes the capture at its word."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """An emission: its order (1 the carrier, 0 none of its harmonics), level in dBm at the radio with its standard
+    uncertainty; None where it is not known, for `missing`. `bound`: the level is at most that."""
+
+    n: int
+    frequency_hz: float
+    indicated_dbm: float | None = None
+    level_dbm: float | None = None
+    u_db: float = 0.0
+    bound: bool = False
+    missing: str = ""
+    suspect: bool = False
+    """Whether what is left with more pad may still be the analyzer's own, so that the level is at most that."""
+    cancelled: bool = False
+    """Whether it rose with more pad, so that what is left may still be too low."""
+    repeats: int = 1
+    spread_db: float | None = None
+    """Standard deviation over the repeats; None where fewer than three tell it."""
+
+
+@dataclass(frozen=True)
+class Measured:
+    """The carrier and its emissions by one capture, or by repeats of it whose first is `spectrum`. `fundamental` is the
+    carrier as the analyzer sees it."""
+
+    name: str
+    carrier: Line
+    lines: tuple[Line, ...]
+    spurs: tuple[Line, ...]
+    beside: tuple[Line, ...]
+    """What the carrier's own skirts hide or the bandwidth does not resolve."""
+    fundamental: SpectralLine
+    pad_db: float
+    spectrum: Spectrum
+
+    @property
+    def span_hz(self) -> float:
+        f = self.spectrum.trace.frequency_hz
+        return float(f[-1] - f[0])
+
+    def again(self, line: Line) -> Line:
+        """The same emission in this capture."""
+        if line.n:
+            return next((x for x in self.lines if x.n == line.n), replace(line, level_dbm=None))
+        ratio = line.frequency_hz / self.carrier.frequency_hz
+        seen = find_harmonic(self.spectrum.trace, ratio, self.fundamental, self.spectrum.rbw_hz)
+        return _line(self.spectrum, 0, line.frequency_hz, seen, self.fundamental.frequency_hz)
+
+
+@dataclass(frozen=True)
+class EmissionFinding:
+    """One emission against its limit; margin is limit less level. `trusted` names the capture it rests on."""
+
+    n: int
+    frequency_hz: float
+    level_dbm: float | None
+    dbc: float | None
+    level_w: float | None
+    u_db: float | None
+    limit_dbm: float | None
+    binding: str
+    margin_db: float | None
+    verdict: Verdict
+    probability: float | None
+    reason: str
+    trusted: str = ""
+    bound: bool = False
+    services: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class EmissionsReport:
+    """The carrier, every harmonic, the spurs that are not surely within, and the worst of the verdicts."""
+
+    carrier: Line
+    harmonics: tuple[EmissionFinding, ...]
+    spurious: tuple[EmissionFinding, ...]
+    limit: Limit | NoFigure
+    verdict: Verdict
+
+    @property
+    def worst(self) -> EmissionFinding | None:
+        """The emission with the least margin, of those the verdict rests on."""
+        every = [f for f in (*self.harmonics, *self.spurious) if f.verdict is self.verdict]
+        return min(every, key=lambda f: math.inf if f.margin_db is None else f.margin_db, default=None)
+
+
+def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS) -> Measured:
+    """Carrier, harmonics and spurs of a capture, corrected: true level = indicated + path at that frequency.
+
+    Harmonics are looked at up to the order asked for, and further to the end of the capture.
+
+    Raises
+    ------
+    NoCarrier
+        Where no fundamental stands there.
+    ValueError
+        Where the path is not known at the carrier.
+    """
+    trace, rbw = spectrum.trace, spectrum.rbw_hz
+    fundamental = find_carrier(trace, carrier_hz)
+    carrier = _line(spectrum, 1, fundamental.frequency_hz, fundamental)
+    if carrier.level_dbm is None:
+        raise ValueError(f"{carrier.missing}; without it no power and no ratio to the carrier is known")
+    last = max(up_to, last_harmonic(trace, fundamental.frequency_hz))
+    lines = tuple(
+        _line(spectrum, n, n * fundamental.frequency_hz, find_harmonic(trace, n, fundamental, rbw))
+        for n in range(2, last + 1)
+    )
+    spurs = tuple(
+        _line(spectrum, 0, s.frequency_hz, s, fundamental.frequency_hz) for s in find_spurs(trace, fundamental, rbw)
+    )
+    known = spectrum.path(fundamental.frequency_hz)
+    pad_db = known[0] if known else 0.0
+    return Measured(spectrum.name, carrier, lines, spurs, _beside(spectrum, fundamental), fundamental, pad_db, spectrum)
+
+
+def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[Line, ...]:
+    """The skirts of the carrier as an upper bound of what they hide, and where nothing is resolved."""
+    found = beside_carrier(spectrum.trace, fundamental, spectrum.rbw_hz)
+    f0, lines = fundamental.frequency_hz, []
+    if found.unresolved_hz:
+        needed = SPURIOUS_FROM_HZ / RBW_ASIDE
+        words = (
+            f"within {format_step(found.unresolved_hz)} of the carrier nothing is told from it; sweep there with a "
+            f"resolution bandwidth of {format_step(needed)} and a step of {format_step(SPURIOUS_FROM_HZ / 3)}, or less"
+        )
+        lines.append(Line(0, f0 + found.unresolved_hz, missing=words))
+    if found.skirt is not None:
+        lines.append(_line(spectrum, 0, found.skirt.frequency_hz, found.skirt, f0))
+    return tuple(lines)
+
+
+def _line(spectrum: Spectrum, n: int, frequency_hz: float, found: SpectralLine | None, carrier_hz: float = 0.0) -> Line:
+    """A line as found, corrected; beside the carrier the path is that at the carrier, where it ends there."""
+    where = f"{format_mhz(round(frequency_hz, -3))} MHz"
+    if found is None:
+        return Line(n, frequency_hz, missing=f"the capture has no level at {where}; sweep as far as that")
+    path = spectrum.path(found.frequency_hz)
+    if path is None and abs(found.frequency_hz - carrier_hz) <= ASIDE * carrier_hz:
+        path = spectrum.path(carrier_hz)
+    if path is None:
+        words = f"the path is not known at {where}; measure its pieces there"
+        return Line(n, found.frequency_hz, found.indicated_dbm, missing=words, bound=found.bound)
+    u = math.hypot(path[1], spectrum.u_level_db)
+    return Line(n, found.frequency_hz, found.indicated_dbm, found.indicated_dbm + path[0], u, found.bound)
+
+
+def trusted_line(first: Line, captures: Sequence[Measured]) -> tuple[Line, str, str]:
+    """For a line of the first of captures by rising pad the line to rest on, its capture's name, and what the test with
+    more pad showed.
+
+    A true emission reads the same corrected level with more pad. One that the analyzer made reads lower, so that the
+    capture with more pad is the one to trust, as an upper bound: what is left may be made there too. Where the noise
+    hides it with more pad, its bound counts likewise.
+    """
+    lines = [first, *(c.again(first) for c in captures[1:])]
+    known = [(c, line) for c, line in zip(captures, lines, strict=True) if line.level_dbm is not None]
+    if not known:
+        return first, captures[0].name, ""
+    chosen, line = known[0]
+    words = ""
+    for capture, other in known[1:]:
+        if capture.pad_db - chosen.pad_db < MORE_PAD_DB:
+            continue
+        assert line.level_dbm is not None and other.level_dbm is not None
+        fell = line.level_dbm - other.level_dbm
+        room = 2 * math.hypot(line.u_db, other.u_db)
+        more = capture.pad_db - chosen.pad_db
+        if fell < -room:
+            words = f"with {more:.0f} dB more pad it reads {-fell:.1f} dB higher: the analyzer had cancelled part of it"
+            chosen, line = capture, replace(other, cancelled=True)
+        elif fell > room:
+            words = f"with {more:.0f} dB more pad it reads {fell:.1f} dB lower: the analyzer had made it"
+            chosen, line = capture, replace(other, bound=True, suspect=True)
+        elif not other.bound:
+            line = replace(line, bound=False, suspect=False, cancelled=False)
+            words = f"with {more:.0f} dB more pad it reads the same within {room:.1f} dB: it is the radio's"
+    return line, chosen.name, words
+
+
+def judge_emissions(
+    captures: Sequence[Measured],
+    limit: Limit | NoFigure,
+    rule: Rule,
+    region: int = 1,
+    every: bool = True,
+    relative: bool = False,
+) -> EmissionsReport:
+    """Every harmonic and spur against the limit, by captures of one carrier; the one with the least pad comes first.
+
+    `every` asks for all emissions and not only for harmonics and what stands out: what the carrier hides then is not
+    shown. A `relative` limit is counted from the carrier, whose own uncertainty then belongs to the margin.
+
+    Where its analyzer's intercepts are known or asked for, a Fail that the analyzer may have made itself is Not shown
+    until the test with more pad: within 15 dB of its stated distortion, or wherever that is not stated.
+    """
+    ordered = sorted(captures, key=lambda c: (c.pad_db, -c.span_hz))
+    first = ordered[0]
+
+    def judged_line(line: Line) -> EmissionFinding:
+        """A ratio to the carrier has the carrier's uncertainty too; the two errors are independent."""
+        rests, name, tested = trusted_line(line, ordered)
+        u = math.hypot(rests.u_db, first.carrier.u_db) if relative else rests.u_db
+        return _judged(replace(rests, u_db=u), name, tested, first, limit, rule, region)
+
+    harmonics = tuple(judged_line(x) for x in first.lines)
+    judged = (judged_line(x) for x in _all_spurs(ordered))
+    # Of several captures the one that resolves most tells what stands beside the carrier.
+    closest = min(ordered, key=lambda c: (any(x.missing for x in c.beside), c.spectrum.rbw_hz, c.span_hz))
+    beside = (_judged(x, closest.name, "", first, limit, rule, region) for x in (closest.beside if every else ()))
+    spurs = tuple(s for s in (*judged, *beside) if s.verdict not in (Verdict.PASS, Verdict.OUTSIDE))
+    verdict = worst_verdict(f.verdict for f in (*harmonics, *spurs))
+    return EmissionsReport(first.carrier, harmonics, spurs, limit, verdict)
+
+
+def _all_spurs(captures: Sequence[Measured]) -> list[Line]:
+    """The spurs of all captures, each once: of the first that shows it."""
+    found: list[Line] = []
+    for capture in captures:
+        near = max(4 * capture.spectrum.rbw_hz, 1e-4 * capture.carrier.frequency_hz)
+        found += [s for s in capture.spurs if all(abs(s.frequency_hz - x.frequency_hz) > near for x in found)]
+    return sorted(found, key=lambda s: s.frequency_hz)
+
+
+def _judged(
+    line: Line, trusted: str, tested: str, first: Measured, limit: Limit | NoFigure, rule: Rule, region: int
+) -> EmissionFinding:
+    n, level, carrier = line.n, line.level_dbm, first.carrier.level_dbm
+    bare = EmissionFinding(
+        n, line.frequency_hz, level, None, None, None, None, "", None, Verdict.NOT_SHOWN, None,
+        sentence(line.missing), trusted, line.bound, services_at(line.frequency_hz, region),
+    )  # fmt: skip
+    known = bare
+    if level is not None and carrier is not None:
+        known = replace(bare, dbc=level - carrier, level_w=float(watts_of_dbm(level)), u_db=line.u_db)
+    if isinstance(limit, NoFigure):  # whether it was measured or not, there is nothing to hold it against
+        return replace(known, verdict=Verdict.OUTSIDE, reason=sentence(limit.words))
+    known = replace(known, limit_dbm=limit.dbm, binding=limit.binding)
+    if level is None or carrier is None:
+        return known
+    margin = limit.dbm - level
+    verdict = decide(limit.dbm, level, line.u_db, rule)
+    probability: float | None = conformity_probability(limit.dbm, level, line.u_db)
+    reason = _reason(verdict, line, margin, limit, rule, probability)
+    if line.bound and verdict is not Verdict.PASS:
+        verdict, probability = Verdict.NOT_SHOWN, None
+        reason = (
+            f"at most {level:.1f} dBm, some of it perhaps still the analyzer's own; "
+            f"capture it with yet {USUAL_MORE_PAD_DB:g} dB more pad"
+            if line.suspect
+            else f"the noise, corrected, stands at {level:.1f} dBm and hides if the limit of {limit.dbm:.1f} dBm is "
+            "kept; narrow the resolution bandwidth or use less pad, and capture it again"
+        )
+    elif line.cancelled:
+        verdict, probability = Verdict.NOT_SHOWN, None
+        reason = (
+            f"{level:.1f} dBm, and perhaps more; capture it with yet {USUAL_MORE_PAD_DB:g} dB more pad until it reads "
+            "the same twice"
+        )
+    elif not tested:
+        obstacle = _may_be_the_analyzers(line, first) if verdict is Verdict.FAIL else ""
+        if verdict is Verdict.PASS:
+            obstacle = _may_be_cancelled(line, first, limit.dbm)
+        if obstacle:
+            verdict, probability, reason = Verdict.NOT_SHOWN, None, obstacle
+    if tested:
+        reason = f"{reason.rstrip('.')}; {tested}"
+    return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=sentence(reason))
+
+
+def _may_be_the_analyzers(line: Line, capture: Measured) -> str:
+    """Why a harmonic's Fail needs the test with more pad first, or nothing."""
+    intercepts = capture.spectrum.intercepts
+    if intercepts is None or line.n == 0:
+        return ""
+    own = intercepts.own_dbm(line.n, capture.fundamental.indicated_dbm)
+    test = f"capture it again with {USUAL_MORE_PAD_DB:g} dB more pad"
+    if own is None:
+        return f"the analyzer's own distortion is not written down, so it may have made this itself; {test}"
+    assert line.indicated_dbm is not None
+    above = line.indicated_dbm - own
+    if above >= DISTORTION_ROOM_DB:
+        return ""
+    return (
+        f"it stands {above:.0f} dB over what the analyzer's input makes by its intercepts, less than "
+        f"{DISTORTION_ROOM_DB:.0f} dB; {test}"
+    )
+
+
+def _may_be_cancelled(line: Line, capture: Measured, limit_dbm: float) -> str:
+    """Why a harmonic's Pass needs the test with more pad first: what the input makes by its stated intercepts could
+    have taken an emission over the limit down to what was read. Nothing where it could not."""
+    intercepts = capture.spectrum.intercepts
+    own = intercepts.own_dbm(line.n, capture.fundamental.indicated_dbm) if intercepts and line.n else None
+    if own is None or line.indicated_dbm is None or line.level_dbm is None:
+        return ""
+    own_dbm = own + line.level_dbm - line.indicated_dbm
+    together = 20 * math.log10(10 ** (own_dbm / 20) + 10 ** (line.level_dbm / 20))
+    if together < limit_dbm:
+        return ""
+    return (
+        f"what the analyzer's input makes by its intercepts, {own_dbm:.1f} dBm, could have cancelled part of an "
+        f"emission over the limit; capture it again with {USUAL_MORE_PAD_DB:g} dB more pad"
+    )
+
+
+def _reason(verdict: Verdict, line: Line, margin: float, limit: Limit, rule: Rule, probability: float | None) -> str:
+    level = f"{'at most ' if line.bound else ''}{line.level_dbm:.1f} dBm"
+    if line.repeats > 1:
+        spread = "" if line.spread_db is None else f" that spread by {line.spread_db:.1f} dB"
+        level += f", the mean of {line.repeats} captures{spread}"
+    apart, wide = told_apart(abs(margin), 2 * line.u_db)
+    where = f"{level}, {apart} dB {'under' if margin >= 0 else 'over'} the limit of {limit.dbm:.1f} dBm"
+    if verdict is Verdict.TOO_CLOSE:
+        chance = 100 * (probability or 0.0)
+        return f"{where}, within the uncertainty of {wide} dB; met with a probability of {chance:.0f} %"
+    return f"{where}, more than the guard band of {wide} dB" if guard_band(line.u_db, rule) else where
+
+
+def told_apart(first_db: float, second_db: float) -> tuple[str, str]:
+    """Both to a tenth of a dB, or to a hundredth where a tenth would not tell them apart."""
+    digits = 1 if f"{first_db:.1f}" != f"{second_db:.1f}" else 2
+    return f"{first_db:.{digits}f}", f"{second_db:.{digits}f}"
+
+
+def services_at(frequency_hz: float, region: int) -> tuple[str, ...]:
+    """The bands of the band data that a frequency falls into: an emission there meets somebody."""
+    plans = (band_plan(region), other_services())
+    return tuple(b.name for p in plans for b in p.bands if b.low_hz <= frequency_hz <= b.high_hz)

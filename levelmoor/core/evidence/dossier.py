@@ -1,0 +1,161 @@
+"""Everything behind the evidence of an evaluation, found once: pieces, planes, gates, readings."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from levelmoor.core.bench.at_plane import AtPlane, at_plane
+from levelmoor.core.bench.gates import BenchBook, Gate, GateState, gates_of, obstacle
+from levelmoor.core.emissions.emission_findings import groups_of
+from levelmoor.core.emissions.emission_path import pieces_of
+from levelmoor.core.evidence.pieces import Piece, certain_share, repeat_groups
+from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.repeats import FEWEST
+from levelmoor.core.metrology.uncertainty import standard_uncertainty
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.evaluation import Evaluation, Evidence, Plane, Setup
+from levelmoor.core.model.state import Setting
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.sweep_reading import SweepReading, read_sweep
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.window_verdict import WindowFinding, judge_window
+
+
+class Dossier:
+    """Look-ups by id, the bench behind each piece of evidence, and every piece read once per impedance."""
+
+    def __init__(self, evaluation: Evaluation) -> None:
+        self.setups: Mapping[str, Setup] = {s.id: s for s in evaluation.setups}
+        self.settings: Mapping[str, Setting] = {s.id: s for s in evaluation.settings}
+        self.book = BenchBook(evaluation)
+        self._placed: dict[tuple[str, ...], AtPlane] = {}
+        self._readings: dict[tuple[tuple[str, ...], float], SweepReading] = {}
+        self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
+        self.carriers = groups_of(evaluation, self.book)
+        self.paths = [(c, pieces_of(self.book, c)) for c in evaluation.captures]
+        self.pieces = self._pieces(evaluation)
+        self._of = {e.id: p for p in self.pieces for e in p.members}
+
+    def _pieces(self, evaluation: Evaluation) -> tuple[Piece, ...]:
+        """The evidence that is not set aside, repeats together; what the bench holds up repeats nothing."""
+        heard = [e for e in evaluation.sweeps if not e.set_aside]
+        sound = [e for e in heard if not obstacle(self.gates(e))]
+        groups = repeat_groups(sound) + [(e,) for e in heard if e not in sound]
+        order = {e.id: i for i, e in enumerate(evaluation.sweeps)}
+        return tuple(Piece(g) for g in sorted(groups, key=lambda g: order[g[-1].id]))
+
+    def piece(self, evidence: Evidence) -> Piece:
+        """The piece a sweep is part of; one that is set aside stands alone."""
+        return self._of.get(evidence.id) or Piece((evidence,))
+
+    def of_sample(self, sample_id: str) -> list[Piece]:
+        return [p for p in self.pieces if p.latest.sample_id == sample_id]
+
+    def current(self, sample_id: str, setup_id: str) -> list[Piece]:
+        """The pieces of a sample in a setup that are not history: those of each setting's latest round."""
+        mine = [p for p in self.of_sample(sample_id) if p.latest.setup_id == setup_id]
+        last: dict[str, int] = {}
+        for p in mine:
+            last[p.latest.setting_id] = max(last.get(p.latest.setting_id, 0), p.latest.round)
+        return [p for p in mine if p.latest.round == last[p.latest.setting_id]]
+
+    def in_setting_for(self, evidence: Evidence, window: Window) -> bool:
+        """Whether the sweep was taken in a setting that is meant for the window, or the article has none."""
+        setting = self.settings.get(evidence.setting_id)
+        return not self.settings or (setting is not None and setting.meant_for(window))
+
+    def setup(self, evidence: Evidence) -> Setup:
+        return self.setups[evidence.setup_id]
+
+    def instrument(self, evidence: Evidence) -> Instrument:
+        return self.book.instruments[evidence.instrument_id]
+
+    def placed(self, piece: Piece) -> AtPlane:
+        """The piece with its figures, at the plane it is judged at."""
+        if piece.key not in self._placed:
+            evidence = piece.evidence
+            self._placed[piece.key] = at_plane(self.book, evidence, self.setup(evidence), self._repeat(piece))
+        return self._placed[piece.key]
+
+    def _repeat(self, piece: Piece) -> Curve | None:
+        """Half of what repeats leave open: of their own mean, or for a sweep that was not repeated by others of the
+        same sample, setup and instrument on that day that overlap it, since all of them stand in the same wind.
+        """
+        if piece.stray is not None:
+            return _scaled(piece.stray, certain_share(len(piece.members), of_mean=True))
+        one = piece.latest
+        for other in self.pieces:
+            kin = all(getattr(other.latest, n) == getattr(one, n) for n in ("sample_id", "setup_id", "instrument_id"))
+            if not kin or len(other.members) < FEWEST or other.spread.sd is None:
+                continue
+            if len({e.taken_on[:10] for e in (other.latest, one) if e.taken_on}) > 1:
+                continue  # another day, another wind
+            if other.evidence.sweep.cut(one.sweep.low_hz, one.sweep.high_hz):
+                return _scaled(other.spread.sd, certain_share(len(other.members), of_mean=False))
+        return None
+
+    def reading(self, piece: Piece, z0_ohm: float) -> SweepReading:
+        key = (piece.key, z0_ohm)
+        if key not in self._readings:
+            self._readings[key] = read_sweep(self.placed(piece).sweep, z0_ohm)
+        return self._readings[key]
+
+    def gates(self, evidence: Evidence, window: Window | None = None) -> tuple[Gate, ...]:
+        key = (evidence.id, window)
+        if key not in self._gates:
+            self._gates[key] = gates_of(self.book, evidence, self.setup(evidence), window)
+        return self._gates[key]
+
+    def disqualified(self, piece: Piece, window: Window) -> str:
+        """Why the piece cannot count for a window, by the bench; nothing where it can."""
+        return obstacle(self.gates(piece.latest, window))
+
+    def judged(
+        self, piece: Piece, window: Window, limit: float, z0_ohm: float, rule: Rule, disqualified: str = ""
+    ) -> WindowFinding:
+        """One piece against a limit in one window."""
+        placed = self.placed(piece)
+        figures = placed.figures_at(float(gamma_from_swr(limit)))
+        reason = disqualified or self.disqualified(piece, window)
+        sweeps = [m.sweep for m in piece.members]
+        found = judge_window(self.reading(piece, z0_ohm), window, limit, figures, rule, reason, sweeps)
+        return self._at_the_shack(piece, found, z0_ohm) if placed.plane is Plane.SHACK else found
+
+    def _at_the_shack(self, piece: Piece, found: WindowFinding, z0_ohm: float) -> WindowFinding:
+        """Loss in the line lowers the SWR at its shack end: a Fail there holds at the antenna, a Pass does not, and
+        neither does where the line's own impedance is another than the one judged by."""
+        if found.verdict is Verdict.NOT_SHOWN:
+            return found
+        line = self.book.line_z0_ohm(self.setup(piece.latest))
+        if found.verdict is Verdict.FAIL:
+            if line is not None and abs(line / z0_ohm - 1) > 0.1:
+                reason = (
+                    f"The feed line is of {line:g} ohm and turns what is read at its shack end; check it on the bench, "
+                    "or sweep at the sample's connector."
+                )
+                return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
+            held = f"{found.reason[:-1]}; read at the shack end, it holds for a feed line of {z0_ohm:g} ohm."
+            return replace(found, reason=held)
+        reason = (
+            "Loss in the feed line lowers the SWR at its shack end, so staying within the limit there does not show it "
+            "at the sample's connector; check the line on the bench, or sweep at the sample's connector."
+        )
+        return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
+
+    def accuracy(self, piece: Piece, window: Window, limit: float) -> float:
+        """What ranks pieces: u at the limit in the window's middle by what is stated and proven of the instrument, so
+        that neither a better result nor having repeated is a reason to be preferred or passed over.
+        """
+        placed, middle = self.placed(piece), (window.low_hz + window.high_hz) / 2
+        level = float(gamma_from_swr(limit))
+        figures = replace(placed.figures_at(level), repeat=None, repeat_u=0.0)
+        u = standard_uncertainty(level, figures, placed.sweep.half_step_at(middle), middle)
+        return round(float(u), 9)
+
+    def passed(self, piece: Piece, window: Window) -> tuple[str, ...]:
+        """The gates that the piece passed, in words."""
+        return tuple(g.words for g in self.gates(piece.latest, window) if g.state is GateState.PASSED)
+
+
+def _scaled(curve: Curve, factor: float) -> Curve:
+    return Curve(curve.frequency_hz, tuple(v * factor for v in curve.value))

@@ -1,0 +1,150 @@
+"""Pieces of evidence: a sweep, or the repeats of one instrument in one state, which are one measurement.
+
+References
+----------
+.. [1] JCGM 100:2008, 4.2 and annex G, the spread of few repeats and Student's t (memory).
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from levelmoor.core.metrology.quantiles import GUARDED, student
+from levelmoor.core.metrology.spread import Spread, spread_of
+from levelmoor.core.model.evaluation import Evidence
+from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.noise import noise_of_magnitude
+from levelmoor.core.rf.sweep import Sweep
+
+SAME_SPAN = 0.8
+"""Sweeps are repeats where they share this much of the span that both cover together."""
+CLEARLY = 0.06
+"""A difference in |gamma| that wind and hands seldom make; beyond it the question is whether it was adjusted (common
+practice, no source)."""
+NOISES = 5.0
+
+
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """One measurement: the sweeps that are repeats of one another, in the order they came; mostly there is one."""
+
+    members: tuple[Evidence, ...]
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        return tuple(e.id for e in self.members)
+
+    @property
+    def latest(self) -> Evidence:
+        return self.members[-1]
+
+    @cached_property
+    def spread(self) -> Spread:
+        return spread_of({e.id: e.sweep for e in self.members})
+
+    @cached_property
+    def stray(self) -> Curve | None:
+        """The standard deviation that counts: of three or more, or of two that clearly differ and were said to repeat,
+        since they are known to stray by that."""
+        if len(self.members) == 2 and clearly_differ(*(e.sweep for e in self.members)):
+            return self.spread.seen
+        return self.spread.sd
+
+    @cached_property
+    def evidence(self) -> Evidence:
+        """The latest sweep's conditions with the mean of the repeats."""
+        return replace(self.latest, sweep=self.spread.mean) if len(self.members) > 1 else self.latest
+
+    @property
+    def names(self) -> str:
+        return self.latest.name + (f" and {len(self.members) - 1} repeats" if len(self.members) > 1 else "")
+
+
+def certain_share(count: int, of_mean: bool) -> float:
+    """What a standard deviation from so many repeats is multiplied by to be half of a guard band [1]_.
+
+    t(nu)/2, t at the share of 97.7 %; of the mean divided by the root of the number.
+    """
+    factor = student(GUARDED, count - 1) / 2
+    return factor / math.sqrt(count) if of_mean else factor
+
+
+def same_state(one: Evidence, other: Evidence) -> bool:
+    """The same sample in the same setup, setting and round."""
+    return all(getattr(one, n) == getattr(other, n) for n in ("sample_id", "setup_id", "setting_id", "round"))
+
+
+def could_be_repeats(one: Evidence, other: Evidence) -> bool:
+    """One state, instrument, kind, day and span, by different files; whatever they read."""
+    if not same_state(one, other) or one.instrument_id != other.instrument_id or one.raw != other.raw:
+        return False
+    if one.sweep.scalar != other.sweep.scalar or one.sha256 == other.sha256:
+        return False
+    if len({e.taken_on[:10] for e in (one, other) if e.taken_on}) > 1:
+        return False
+    a, b = one.sweep, other.sweep
+    shared = min(a.high_hz, b.high_hz) - max(a.low_hz, b.low_hz)
+    return shared >= SAME_SPAN * (max(a.high_hz, b.high_hz) - min(a.low_hz, b.low_hz))
+
+
+def clearly_differ(one: Sweep, other: Sweep) -> bool:
+    """Whether two sweeps with one instrument differ by more than noise, rounding and weather usually make."""
+    low, high = max(one.low_hz, other.low_hz), min(one.high_hz, other.high_hz)
+    f = min((s.inside(low, high) for s in (one, other)), key=lambda x: x.size)
+    if not f.size:
+        return False
+    a, b = (np.abs(s.referred_to(one.z0_ohm).gamma_at(f)) for s in (one, other))
+    rounding = sum(
+        np.array([s.half_step_at(float(x)) for x in f]) for s in (one, other) if s.half_step_gamma is not None
+    )
+    away = np.abs(a - b) - rounding - NOISES * (noise_of_magnitude(one) + noise_of_magnitude(other))
+    # The lowest of three neighbours, so that a single point hit by a signal does not ask.
+    least = np.minimum(np.minimum(away[:-2], away[1:-1]), away[2:]) if away.size >= 3 else away
+    return bool(np.max(least) > CLEARLY)
+
+
+def are_repeats(one: Evidence, other: Evidence) -> bool:
+    """Sweeps that stand for one measurement: they could be repeats, and do not clearly differ unless someone has said
+    that nothing was adjusted between them.
+    """
+    if not could_be_repeats(one, other):
+        return False
+    return one.not_adjusted or other.not_adjusted or not clearly_differ(one.sweep, other.sweep)
+
+
+def repeat_groups(sweeps: Iterable[Evidence]) -> list[tuple[Evidence, ...]]:
+    """The sweeps in groups of repeats, in the order in which the first of each came; most groups have one."""
+    groups: list[list[Evidence]] = []
+    for one in sweeps:
+        home = next((g for g in groups if all(are_repeats(one, other) for other in g)), None)
+        if home is None:
+            groups.append([one])
+        else:
+            home.append(one)
+    return [tuple(g) for g in groups]
+
+
+@dataclass(frozen=True)
+class AdjustedQuestion:
+    """Two sweeps of one state that clearly differ: was the article adjusted before the second?"""
+
+    first_id: str
+    second_id: str
+    sentence: str
+
+
+def adjusted_questions(sweeps: Iterable[Evidence]) -> tuple[AdjustedQuestion, ...]:
+    """What has to be asked: each sweep that could repeat the one before it, and clearly differs from it."""
+    asked, before = [], list[Evidence]()
+    for one in sweeps:
+        if one.set_aside:
+            continue
+        last = next((e for e in reversed(before) if could_be_repeats(e, one)), None)
+        if last is not None and not are_repeats(last, one):
+            sentence = f"{one.name} clearly differs from {last.name}: was the article adjusted between them?"
+            asked.append(AdjustedQuestion(last.id, one.id, sentence))
+        before.append(one)
+    return tuple(asked)

@@ -1,0 +1,1 @@
+"""Uncertainty, decision and significance."""

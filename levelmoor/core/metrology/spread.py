@@ -1,0 +1,81 @@
+"""Repeats of one setup: which sweeps they are, their mean, and how far they spread.
+
+References
+----------
+.. [1] JCGM 100:2008, 4.2, the experimental standard deviation (memory).
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.metrology.repeats import FEWEST
+from levelmoor.core.rf.curve import Curve, curve_of
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.sweep import Sweep
+
+SMOOTHING = 0.04
+"""The spread at a frequency is pooled over this share of the span: of few repeats a single point says little."""
+
+
+@dataclass(frozen=True, eq=False)
+class Spread:
+    """Repeats with their mean sweep; `seen` is the standard deviation of |gamma| over frequency, None of one sweep."""
+
+    sweep_ids: tuple[str, ...]
+    mean: Sweep
+    seen: Curve | None
+
+    @property
+    def sd(self) -> Curve | None:
+        """The standard deviation where it is known: with fewer than three it is not."""
+        return self.seen if self.count >= FEWEST else None
+
+    @property
+    def count(self) -> int:
+        return len(self.sweep_ids)
+
+    @property
+    def largest(self) -> float | None:
+        return None if self.sd is None else max(self.sd.value)
+
+
+def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
+    """Mean and spread of repeats by their ids, over what all of them cover, at the points of the coarsest.
+
+    The mean is of gamma, of |gamma| for scalar sweeps; the spread is the standard deviation of |gamma| [1]_.
+
+    Raises
+    ------
+    ValueError
+        Where there is no sweep, or they share no span.
+    """
+    every = list(sweeps.values())
+    if not every:
+        raise ValueError("a spread needs sweeps")
+    low, high = max(s.low_hz for s in every), min(s.high_hz for s in every)
+    coarsest = min(every, key=lambda s: s.points)
+    f = coarsest.inside(low, high)
+    if f.size == 0:
+        raise ValueError("the repeats share no span")
+    z0, scalar = every[0].z0_ohm, any(s.scalar for s in every)
+    values: ComplexArray = np.array([s.referred_to(z0).gamma_at(f) for s in every])
+    halves = [np.array([s.half_step_at(float(x)) for x in f]) for s in every if s.half_step_gamma is not None]
+    half = np.asarray(sum(halves) / len(every)) if halves else None
+    sizes = np.asarray(np.abs(values) if scalar else values)
+    mean = Sweep(f, sizes.mean(axis=0).astype(np.complex128), z0, scalar, half)
+    seen = None
+    if len(every) > 1:
+        variance = np.var(np.abs(values), axis=0, ddof=1)
+        seen = curve_of(f, np.sqrt(_pooled(variance)))
+    return Spread(tuple(sweeps), mean, seen)
+
+
+def _pooled(variance: FloatArray) -> FloatArray:
+    """The mean variance of the points around each, the window cut at the ends."""
+    half = max(int(SMOOTHING * variance.size / 2), 0)
+    total = np.concatenate(([0.0], np.cumsum(variance)))
+    at = np.arange(variance.size)
+    first, last = np.maximum(at - half, 0), np.minimum(at + half + 1, variance.size)
+    return np.asarray((total[last] - total[first]) / (last - first))

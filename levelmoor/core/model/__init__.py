@@ -1,0 +1,1 @@
+"""The evaluation as plain data."""

@@ -1,0 +1,159 @@
+"""What was recorded of the bench: calibrations and checks, with the raw files behind them."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from enum import StrEnum
+
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.trace import Trace
+
+
+class BenchRule(StrEnum):
+    """What the bench must have shown before a sweep counts."""
+
+    PROVEN = "proven"
+    STATED = "stated"
+
+
+BENCH_RULE_WORDS = {
+    BenchRule.PROVEN: "Proven: a calibration on record, and a known load that matched 50 ohm with it",
+    BenchRule.STATED: "Stated: it is enough that a calibration at the plane is stated",
+}
+
+
+class CheckKind(StrEnum):
+    LOAD = "load"
+    OPEN_OR_SHORT = "full"
+    CABLE = "cable"
+    PAD = "pad"
+    METER = "meter"
+    NOISE = "noise"
+
+
+CHECK_WORDS = {
+    CheckKind.LOAD: "Known load at the plane",
+    CheckKind.OPEN_OR_SHORT: "Open or short at the plane",
+    CheckKind.CABLE: "Feed line",
+    CheckKind.PAD: "Pad",
+    CheckKind.METER: "Meter against the analyzer",
+    CheckKind.NOISE: "Noise floor",
+}
+
+
+@dataclass(frozen=True)
+class RawPart:
+    """A raw file and how it was read where the file leaves a choice. `role` says what it is of, such as `open`."""
+
+    file_name: str
+    sha256: str
+    port: int = 1
+    unit: str = ""
+    kind: str = ""
+    role: str = ""
+    columns: str = ""
+
+
+@dataclass(frozen=True)
+class CalibrationRecord:
+    """A calibration: what was used, over which span in Hz, with which instrument, where and when.
+
+    `plane` is the core's name of the plane, `at` says where in words; `done_at` is an ISO date and time. `parts` are
+    raw sweeps of the standards, roles open, short and load, where they were brought in; `kit_id` their kit, and
+    `load_id` the load that was used where it is not the kit's.
+    """
+
+    id: str
+    instrument_id: str
+    low_hz: float
+    high_hz: float
+    done_at: str
+    points: int = 0
+    standards: str = "open, short, load"
+    plane: str = "connector"
+    at: str = ""
+    kit_id: str = ""
+    parts: tuple[RawPart, ...] = ()
+    load_id: str = ""
+
+    def independent_of(self, load_id: str) -> bool:
+        """Whether it is known that another load than this one calibrated."""
+        return bool(load_id) and (bool(self.load_id) or bool(self.kit_id)) and load_id != self.load_id
+
+    def covers(self, low_hz: float, high_hz: float) -> bool:
+        slack = 1e-9 * high_hz
+        return self.low_hz <= low_hz + slack and self.high_hz >= high_hz - slack
+
+
+@dataclass(frozen=True, eq=False)
+class BenchCheck:
+    """A check as it was taken. `item_id` is the load, line, pad or radio it is of; `figures` are named numbers.
+
+    Sweeps and traces are read from `parts`, in their order; a two-port file gives a trace of 20 log10|S21| with the
+    role `s21`. `pairs` are SWRs of the analyzer and of the meter. `done_at` is an ISO date and time.
+    """
+
+    id: str
+    kind: CheckKind
+    done_at: str
+    instrument_id: str = ""
+    calibration_id: str = ""
+    item_id: str = ""
+    parts: tuple[RawPart, ...] = ()
+    figures: tuple[tuple[str, float], ...] = ()
+    pairs: tuple[tuple[float, float], ...] = ()
+    note: str = ""
+    sweep: Sweep | None = None
+    traces: tuple[Trace, ...] = ()
+
+    def figure(self, name: str) -> float | None:
+        return dict(self.figures).get(name)
+
+
+def moment(text: str) -> tuple[datetime, bool] | None:
+    """An ISO date or date and time, and whether the time is known; None for anything else."""
+    try:
+        return datetime.fromisoformat(text.strip()).replace(tzinfo=None), len(text.strip()) > 10
+    except ValueError:
+        return None
+
+
+def age_obstacle(done_at: str, taken_at: str, limit_h: float, what: str, renew: str = "") -> str:
+    """Why something done at one time does not hold for something taken at another, or nothing; `renew` is what to do
+    where it is too old.
+
+    Where one of them is known by its day alone, days are compared.
+    """
+    done, taken = moment(done_at), moment(taken_at)
+    if done is None:
+        return f"it is not stated when {what} was done; write it down"
+    if taken is None:
+        return "it is not stated when the sweep was taken; write it down with the sweep"
+    timed = done[1] and taken[1]
+    first, second = (done[0], taken[0]) if timed else (_day(done[0]), _day(taken[0]))
+    age = second - first
+    if age < timedelta(0):
+        return f"the sweep was taken before {what} was done"
+    if age > timedelta(hours=limit_h if timed else max(limit_h, 0)):
+        hours = age.total_seconds() / 3600
+        old = f"{what} was {_span(hours)} old when the sweep was taken, and holds for {_span(limit_h)}"
+        return f"{old}; {renew}" if renew else old
+    return ""
+
+
+def holds_until(done_at: str, limit_h: float) -> str:
+    """Until when something done at a time holds, as ISO date and time; empty where the time is not known."""
+    done = moment(done_at)
+    if done is None:
+        return ""
+    end = done[0] + timedelta(hours=limit_h)
+    return end.isoformat(timespec="minutes") if done[1] else end.date().isoformat()
+
+
+def _day(at: datetime) -> datetime:
+    return at.replace(hour=0, minute=0, second=0, microsecond=0)
+
+
+def _span(hours: float) -> str:
+    if hours < 48:
+        return f"{hours:.0f} h"
+    return f"{hours / 24:.0f} days"

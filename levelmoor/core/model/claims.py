@@ -1,0 +1,181 @@
+"""Claims: checkable statements from a published specification."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from levelmoor.core.rf.reflection import gamma_from_return_loss, swr_from_gamma
+from levelmoor.core.rf.windows import Window
+
+
+class Quantity(StrEnum):
+    SWR = "swr"
+    RETURN_LOSS = "return_loss"
+    RESONANCE = "resonance"
+    BANDWIDTH = "bandwidth"
+    IMPEDANCE = "impedance"
+    CONNECTOR = "connector"
+    OUTPUT_POWER = "output_power"
+    EMISSIONS = "emissions"
+    TUNER_RANGE = "tuner_range"
+    TUNER_TIME = "tuner_time"
+    CHOKING = "choking"
+    ATTENUATION = "attenuation"
+    GAIN = "gain"
+    PATTERN = "pattern"
+    POWER = "power"
+    WEATHER = "weather"
+    OTHER = "other"
+
+
+QUANTITY_WORDS = {
+    Quantity.SWR: "SWR at most",
+    Quantity.RETURN_LOSS: "Return loss at least",
+    Quantity.RESONANCE: "Resonant",
+    Quantity.BANDWIDTH: "Bandwidth at least",
+    Quantity.IMPEDANCE: "Nominal impedance",
+    Quantity.CONNECTOR: "Connector",
+    Quantity.OUTPUT_POWER: "Output power",
+    Quantity.EMISSIONS: "Harmonics down by",
+    Quantity.TUNER_RANGE: "Matching range",
+    Quantity.TUNER_TIME: "Matching time at most",
+    Quantity.CHOKING: "Choking impedance at least",
+    Quantity.ATTENUATION: "Attenuation",
+    Quantity.GAIN: "Gain",
+    Quantity.PATTERN: "Pattern",
+    Quantity.POWER: "Power handling",
+    Quantity.WEATHER: "Weather sealing",
+    Quantity.OTHER: "Other",
+}
+LIMIT_UNITS = {
+    Quantity.SWR: "",
+    Quantity.RETURN_LOSS: "dB",
+    Quantity.BANDWIDTH: "kHz",
+    Quantity.IMPEDANCE: "Ω",
+    Quantity.OUTPUT_POWER: "W",
+    Quantity.EMISSIONS: "dB",
+    Quantity.TUNER_TIME: "s",
+    Quantity.CHOKING: "Ω",
+    Quantity.ATTENUATION: "dB",
+    Quantity.GAIN: "dBi",
+    Quantity.POWER: "W",
+}
+SWEPT = (Quantity.SWR, Quantity.RETURN_LOSS)
+"""The quantities that a sweep checks against a level of SWR."""
+REFLECTION = (*SWEPT, Quantity.RESONANCE, Quantity.BANDWIDTH)
+"""All quantities that a sweep of reflection checks."""
+POWERED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS, Quantity.POWER)
+"""The quantities that a carrier power, a mode and a duty cycle belong to."""
+CAPTURED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS)
+"""The quantities that captures of a keyed radio check."""
+NOT_YET = (
+    Quantity.OUTPUT_POWER,
+    Quantity.EMISSIONS,
+    Quantity.TUNER_RANGE,
+    Quantity.TUNER_TIME,
+    Quantity.CHOKING,
+    Quantity.ATTENUATION,
+)
+"""Quantities a bench can check, whose evidence Levelmoor does not take yet."""
+
+
+class Tuner(StrEnum):
+    """Whether the claim speaks of the article with or without a tuner in line."""
+
+    WITHOUT = "without"
+    WITH = "with"
+
+
+@dataclass(frozen=True)
+class Claim:
+    """One claim. `limit` is in the quantity's own unit, None where the claim states no figure.
+
+    `swr_at` is the SWR a bandwidth is claimed at; `power_w`, `mode` and `duty` (0 to 1) belong to powers and emissions;
+    `stated` is what is claimed in words, such as a connector; `setup_id` names the setup the claim speaks of, empty
+    for the article as it is supplied; `excerpt` is the text where it stands. `one_setting` says that all windows are
+    covered without readjusting. `unit` is `dBm` where a limit of emissions is a level, else empty.
+    """
+
+    id: str
+    quantity: Quantity
+    windows: tuple[Window, ...] = ()
+    limit: float | None = None
+    z0_ohm: float = 50.0
+    tuner: Tuner = Tuner.WITHOUT
+    condition: str = ""
+    source: str = ""
+    seen_on: str = ""
+    swr_at: float | None = None
+    power_w: float | None = None
+    mode: str = ""
+    duty: float | None = None
+    stated: str = ""
+    setup_id: str = ""
+    excerpt: str = ""
+    one_setting: bool = False
+    unit: str = ""
+
+    def __post_init__(self) -> None:
+        if self.limit is not None:
+            if self.quantity is Quantity.SWR and not self.limit > 1:
+                raise ValueError(f"an SWR limit is above 1, not {self.limit:g}")
+            if self.quantity is Quantity.RETURN_LOSS and not self.limit > 0:
+                raise ValueError(f"a return loss limit is above 0 dB, not {self.limit:g}")
+            if self.quantity in (Quantity.BANDWIDTH, Quantity.IMPEDANCE) and not self.limit > 0:
+                unit = LIMIT_UNITS[self.quantity]
+                raise ValueError(f"a {self.quantity.value} is above 0 {unit}, not {self.limit:g}")
+            if self.quantity in (Quantity.OUTPUT_POWER, Quantity.POWER) and not self.limit > 0:
+                raise ValueError(f"a power is above 0 W, not {self.limit:g}")
+        if not self.z0_ohm > 0:
+            raise ValueError(f"a nominal impedance is above 0 ohm, not {self.z0_ohm:g}")
+        if self.swr_at is not None and not self.swr_at > 1:
+            raise ValueError(f"a bandwidth is claimed at an SWR above 1, not {self.swr_at:g}")
+        if self.duty is not None and not 0 < self.duty <= 1:
+            raise ValueError(f"a duty cycle is above 0 and at most 1, not {self.duty:g}")
+
+    @property
+    def limit_swr(self) -> float | None:
+        """The limit as SWR, None where no level of SWR checks the claim or no limit is stated."""
+        if self.quantity not in SWEPT or self.limit is None:
+            return None
+        if self.quantity is Quantity.RETURN_LOSS:
+            return float(swr_from_gamma(gamma_from_return_loss(self.limit)))
+        return self.limit
+
+    @property
+    def checkable(self) -> bool:
+        """Whether a sweep can decide the claim against a level of SWR as it is written."""
+        return self.limit_swr is not None and bool(self.windows)
+
+    @property
+    def missing(self) -> str:
+        """What a claim that a sweep checks still lacks, or nothing."""
+        if self.quantity not in REFLECTION:
+            return ""
+        if self.limit is None and self.quantity is not Quantity.RESONANCE:
+            return "limit"
+        return "" if self.windows else "window"
+
+    @property
+    def limit_text(self) -> str:
+        """The limit with its unit: `2:1`, `9.54 dB`, or empty."""
+        if self.limit is None:
+            return ""
+        unit = self.unit or LIMIT_UNITS.get(self.quantity, "")
+        return f"{self.limit:g}:1" if self.quantity is Quantity.SWR else f"{self.limit:g} {unit}".strip()
+
+    @property
+    def wording(self) -> str:
+        """The claim in a few words: `SWR at most 2:1 on 2m, 70cm`."""
+        name = QUANTITY_WORDS[self.quantity]
+        if self.quantity is Quantity.EMISSIONS and (self.unit or self.stated):
+            name = "Emissions at most" if self.unit else "Emissions within"
+        parts = [name, self.limit_text, self.stated]
+        if self.swr_at is not None:
+            parts.append(f"at {self.swr_at:g}:1")
+        if self.power_w is not None:
+            parts.append(f"at {self.power_w:g} W")
+        if self.mode:
+            parts.append(self.mode)
+        if self.windows:
+            parts.append(f"on {', '.join(w.name for w in self.windows)}")
+        return " ".join(p for p in parts if p)

@@ -1,0 +1,201 @@
+"""The evaluation: one product, its samples, its claims and all evidence, as a tree of plain data."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
+from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.conditions import Conditions
+from levelmoor.core.model.connectors import Connector
+from levelmoor.core.model.equipment import Equipment, Instrument
+from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
+from levelmoor.core.rf.sweep import Sweep
+
+
+class Obtained(StrEnum):
+    """How a sample was obtained; readers want to know whether the reviewer was paid."""
+
+    BOUGHT = "bought"
+    LENT = "lent"
+    DONATED = "donated"
+    MAKER = "maker"
+    WON = "won"
+    UNSTATED = "unstated"
+
+
+OBTAINED_WORDS = {
+    Obtained.BOUGHT: "bought by the team",
+    Obtained.LENT: "lent by its owner",
+    Obtained.DONATED: "donated",
+    Obtained.MAKER: "sent by the maker",
+    Obtained.WON: "won in a prize draw",
+    Obtained.UNSTATED: "not stated",
+}
+
+
+class Calibration(StrEnum):
+    """What is said of the calibration behind a sweep that has no record on the bench."""
+
+    AT_PLANE = "at_plane"
+    NONE = "none"
+    UNSTATED = "unstated"
+
+
+CALIBRATION_WORDS = {
+    Calibration.AT_PLANE: "done at the reference plane",
+    Calibration.NONE: "none, or of another span or plane",
+    Calibration.UNSTATED: "not stated",
+}
+
+
+class Plane(StrEnum):
+    """Where the reflection is referred to."""
+
+    CONNECTOR = "connector"
+    SHACK = "shack"
+
+
+PLANE_WORDS = {
+    Plane.CONNECTOR: "the sample's connector",
+    Plane.SHACK: "the shack end of the feed line",
+}
+
+
+@dataclass(frozen=True)
+class Product:
+    name: str
+    maker: str = ""
+    description: str = ""
+    in_the_box: str = ""
+
+
+@dataclass(frozen=True)
+class Sample:
+    """One unit. `control` is another article measured beside it: it is shown and never counted, as is a sample that is
+    suspected to be a counterfeit.
+    """
+
+    id: str
+    label: str
+    serial: str = ""
+    obtained: Obtained = Obtained.UNSTATED
+    note: str = ""
+    obtained_from: str = ""
+    price: str = ""
+    connector: Connector | None = None
+    suspicion: str = ""
+    control: bool = False
+
+    @property
+    def counted(self) -> bool:
+        """Whether its verdicts speak of the model."""
+        return not (self.control or self.suspicion)
+
+    @property
+    def disclosure(self) -> str:
+        """How it was obtained, from whom kind-wise, and what was paid."""
+        said = OBTAINED_WORDS[self.obtained]
+        if self.obtained_from:
+            said += f", from {self.obtained_from}"
+        return f"{said}, for {self.price}" if self.price else said
+
+
+@dataclass(frozen=True)
+class Setup:
+    """How the sample stood when it was measured, what that is to the product, and where the reflection is referred to.
+
+    `line_id` is the feed line between sample and instrument, `planned` whether the plan is to have it swept;
+    `conditions` are the facts of how it stood that a comparison tells apart.
+    """
+
+    id: str
+    name: str
+    description: str = ""
+    plane: Plane = Plane.CONNECTOR
+    tuner_in_line: bool = False
+    line_id: str = ""
+    planned: bool = True
+    conditions: Conditions = field(default_factory=Conditions)
+    role: Role = Role.AS_SUPPLIED
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A photograph, scaled, without its position; of the case, or of where a claim stands."""
+
+    sha256: str
+    file_name: str
+    caption: str = ""
+    claim_id: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Evidence:
+    """One sweep with its conditions. `file_name` and `sha256` name the raw file it came from; port, unit, kind
+    and columns say how it was read where the file leaves a choice. `segments` are further files joined to it. `raw`
+    says that the file is uncorrected and the sweep was corrected with the calibration record's standards. `taken_on`
+    is an ISO date, with a time where that is known. `setting_id` is the position of an article that can be adjusted,
+    and `round` counts its adjustments there; `not_adjusted` answers that nothing was adjusted though the sweep differs
+    from the one before. `set_aside` is the reason for which the sweep is not heard.
+    """
+
+    id: str
+    name: str
+    sample_id: str
+    setup_id: str
+    instrument_id: str
+    calibration: Calibration
+    sweep: Sweep
+    file_name: str = ""
+    sha256: str = ""
+    taken_on: str = ""
+    port: int = 1
+    unit: str = ""
+    kind: str = ""
+    calibration_id: str = ""
+    raw: bool = False
+    segments: tuple[RawPart, ...] = ()
+    columns: str = ""
+    setting_id: str = ""
+    round: int = 1
+    not_adjusted: bool = False
+    set_aside: str = ""
+
+
+EDITION = 5
+"""The edition of the rules of judging; docs/architecture.md says how another is added."""
+
+
+@dataclass(frozen=True, eq=False)
+class Evaluation:
+    """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it; `edition` is that of the rules
+    it is judged by, so that what was published earlier keeps its findings.
+    """
+
+    title: str
+    product: Product
+    region: int = 1
+    rule: Rule = Rule.GUARDED
+    profile: Profile = DEFAULT_PROFILE
+    samples: tuple[Sample, ...] = ()
+    claims: tuple[Claim, ...] = ()
+    setups: tuple[Setup, ...] = ()
+    instruments: tuple[Instrument, ...] = ()
+    sweeps: tuple[Evidence, ...] = ()
+    notes: str = ""
+    bench_rule: BenchRule = BenchRule.STATED
+    age_limit_h: float = 24.0
+    calibrations: tuple[CalibrationRecord, ...] = ()
+    checks: tuple[BenchCheck, ...] = ()
+    equipment: Equipment = field(default_factory=Equipment)
+    pictures: tuple[Picture, ...] = ()
+    wishes: PlanWishes = field(default_factory=PlanWishes)
+    edition: int = EDITION
+    captures: tuple[Capture, ...] = ()
+    rule_sets: tuple[RuleSet, ...] = ()
+    settings: tuple[Setting, ...] = ()

@@ -1,0 +1,42 @@
+"""What of the bench an evaluation's evidence rests on: a published bundle carries that and no more."""
+
+from dataclasses import replace
+
+from levelmoor.core.model.bench_records import CheckKind
+from levelmoor.core.model.equipment import Equipment
+from levelmoor.core.model.evaluation import Evaluation
+
+
+def only_used(evaluation: Evaluation) -> Evaluation:
+    """The evaluation with the calibrations, checks and pieces that its sweeps rest on; its findings stay the same."""
+    by_sweep = {e.calibration_id for e in evaluation.sweeps}
+    calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)
+    swept_with = {e.instrument_id for e in evaluation.sweeps}
+    swept_with |= {c.instrument_id for c in evaluation.captures}
+    lines = {s.line_id for s in evaluation.setups if s.line_id}
+    lines |= {c.line_id for c in evaluation.captures if c.line_id}
+    pads = {i for c in evaluation.captures for i in c.pad_ids}
+    checks = tuple(
+        c
+        for c in evaluation.checks
+        if (c.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT) and c.calibration_id and c.calibration_id in by_sweep)
+        or (c.kind is CheckKind.CABLE and c.item_id in lines)
+        or (c.kind is CheckKind.PAD and c.item_id in pads)
+        or (c.kind is CheckKind.METER and c.instrument_id in swept_with)
+    )
+    instruments = swept_with | {c.instrument_id for c in calibrations} | {c.instrument_id for c in checks}
+    pieces = {c.item_id for c in checks} | {c.kit_id for c in calibrations} | lines | pads
+    owned = evaluation.equipment
+    equipment = Equipment(
+        loads=tuple(x for x in owned.loads if x.id in pieces),
+        kits=tuple(x for x in owned.kits if x.id in pieces),
+        lines=tuple(x for x in owned.lines if x.id in pieces),
+        pads=tuple(x for x in owned.pads if x.id in pieces),
+    )
+    return replace(
+        evaluation,
+        calibrations=calibrations,
+        checks=checks,
+        equipment=equipment,
+        instruments=tuple(i for i in evaluation.instruments if i.id in instruments),
+    )

@@ -1,0 +1,1 @@
+"""What to sweep, and how far the work has come."""

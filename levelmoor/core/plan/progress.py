@@ -1,0 +1,132 @@
+"""The order of work: each step of an evaluation with what is missing."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.bench.gates import BenchBook, gates_of, obstacle
+from levelmoor.core.comparison.comparison import sides_of
+from levelmoor.core.evidence.findings import Findings, headline
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verdict
+from levelmoor.core.model.bench_records import BenchRule
+from levelmoor.core.model.claims import CAPTURED
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
+from levelmoor.core.plan.plan_model import Plan
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step with its state in words; `done` where nothing is missing."""
+
+    id: str
+    name: str
+    state: str
+    done: bool
+
+
+def steps(
+    evaluation: Evaluation, findings: Findings, plan: Plan, published: int, book: BenchBook | None = None
+) -> list[Step]:
+    """Case, claims, plan, bench, sweeps, comparison, verdicts, report, in the order people go through them.
+
+    `book` is the evaluation's own where it was opened already, so that its checks are not computed again.
+    """
+    return [
+        _case(evaluation),
+        _claims(evaluation),
+        _plan(plan),
+        _bench(evaluation, book or BenchBook(evaluation)),
+        _sweeps(evaluation),
+        _compare(evaluation),
+        *_emissions(evaluation, findings),
+        _verdicts(evaluation, findings),
+        Step(
+            "report",
+            "Report",
+            f"Revision {published} is published" if published else "Not published yet",
+            published > 0,
+        ),
+    ]
+
+
+def _case(evaluation: Evaluation) -> Step:
+    unstated = [s.label for s in evaluation.samples if s.obtained is Obtained.UNSTATED]
+    if unstated:
+        return Step("case", "Case", f"Say how {unstated[0]} was obtained", False)
+    count = len(evaluation.samples)
+    return Step("case", "Case", "One sample" if count == 1 else f"{count} samples", True)
+
+
+def _claims(evaluation: Evaluation) -> Step:
+    if not evaluation.claims:
+        by_rules = bool(evaluation.captures and evaluation.rule_sets)
+        return Step("claims", "Claims", "None: rule sets judge" if by_rules else "Write down the first claim", by_rules)
+    open_ended = sum(1 for c in evaluation.claims if c.missing)
+    if open_ended:
+        return Step("claims", "Claims", f"{open_ended} without window or limit", False)
+    sourceless = sum(1 for c in evaluation.claims if not c.source)
+    if sourceless:
+        return Step("claims", "Claims", f"{sourceless} without a source", False)
+    count = len(evaluation.claims)
+    return Step("claims", "Claims", "One claim" if count == 1 else f"{count} claims", True)
+
+
+def _plan(plan: Plan) -> Step:
+    if not plan.runs and not plan.dropped:
+        return Step("plan", "Plan", "Nothing to plan yet", False)
+    lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
+    if lost:
+        return Step("plan", "Plan", f"{lost} without evidence", False)
+    left = len(plan.todo)
+    runs = "One run" if left == 1 else f"{left} runs"
+    return Step("plan", "Plan", f"{runs}, {plan.minutes:.0f} min" if left else "All runs are in", True)
+
+
+def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
+    if not evaluation.sweeps:
+        recorded = bool(evaluation.calibrations)
+        return Step("bench", "Bench", "On record" if recorded else "Record a calibration", recorded)
+    setups = {s.id: s for s in evaluation.setups}
+    blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
+    if blocked:
+        return Step("bench", "Bench", f"{blocked} of {len(evaluation.sweeps)} sweeps do not rest on it", False)
+    proven = evaluation.bench_rule is BenchRule.PROVEN
+    return Step("bench", "Bench", "Proven" if proven else "Stated, not proven", True)
+
+
+def _sweeps(evaluation: Evaluation) -> Step:
+    if not evaluation.sweeps:
+        return Step("sweep", "Sweep", "None" if evaluation.captures else "Drop a file in", bool(evaluation.captures))
+    uncertain = sum(1 for s in evaluation.sweeps if s.calibration is Calibration.UNSTATED)
+    if uncertain:
+        return Step("sweep", "Sweep", f"{uncertain} with calibration not stated", False)
+    count = len(evaluation.sweeps)
+    return Step("sweep", "Sweep", "One sweep" if count == 1 else f"{count} sweeps", True)
+
+
+def _compare(evaluation: Evaluation) -> Step:
+    groups = len(sides_of(evaluation, [e.id for e in evaluation.sweeps]))
+    if groups < 2:
+        return Step("compare", "Compare", "Takes two sweeps", groups > 0 or bool(evaluation.captures))
+    return Step("compare", "Compare", f"{groups} to choose from", True)
+
+
+def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:
+    """Only where a radio is evaluated: a claim speaks of its power or harmonics, or it was captured."""
+    if not evaluation.captures and not any(c.quantity in CAPTURED for c in evaluation.claims):
+        return []
+    if not evaluation.captures:
+        return [Step("emissions", "Emissions", "Capture the keyed radio", False)]
+    if not evaluation.rule_sets:
+        return [Step("emissions", "Emissions", "Choose a rule set", False)]
+    worst = worst_verdict(e.report.verdict for e in findings.emissions)
+    count = len(evaluation.captures)
+    captures = "One capture" if count == 1 else f"{count} captures"
+    return [Step("emissions", "Emissions", f"{captures}, {VERDICT_WORDS[worst]}", worst is not Verdict.NOT_SHOWN)]
+
+
+def _verdicts(evaluation: Evaluation, findings: Findings) -> Step:
+    missing = sum(1 for f in findings.claims if f.verdict is Verdict.NOT_SHOWN)
+    if not evaluation.claims and findings.emissions:
+        return Step("verdicts", "Verdicts", headline(findings), True)
+    if not evaluation.claims:
+        return Step("verdicts", "Verdicts", "No claim to judge yet", False)
+    return Step("verdicts", "Verdicts", f"{missing} not shown" if missing else headline(findings), not missing)

@@ -1,0 +1,1 @@
+"""Readings of meters, and their slips."""

@@ -1,0 +1,1 @@
+"""Radio: reflection, sweeps and what is read off them, spectra, bands, lines."""

@@ -1,0 +1,99 @@
+"""Band plans: amateur bands of the three ITU regions with their working segments, and other services.
+
+The figures are data in `levelmoor.core.bands`, each file with its sources.
+"""
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
+
+REGIONS = (1, 2, 3)
+
+
+@dataclass(frozen=True)
+class Band:
+    name: str
+    low_hz: float
+    high_hz: float
+    segments: tuple[Window, ...] = ()
+    note: str = ""
+    aliases: tuple[str, ...] = ()
+
+    @property
+    def window(self) -> Window:
+        return Window(self.low_hz, self.high_hz, self.name)
+
+
+@dataclass(frozen=True)
+class BandPlan:
+    title: str
+    bands: tuple[Band, ...]
+    sources: tuple[str, ...]
+
+
+@lru_cache
+def _read(name: str) -> BandPlan:
+    raw = json.loads(files("levelmoor.core.bands").joinpath(f"{name}.json").read_text("utf-8"))
+    bands = tuple(
+        Band(
+            b["name"],
+            b["low_hz"],
+            b["high_hz"],
+            tuple(Window(s["low_hz"], s["high_hz"], f"{b['name']} {s['name']}") for s in b["segments"]),
+            b.get("note", ""),
+            tuple(b.get("aliases", ())),
+        )
+        for b in raw["bands"]
+    )
+    return BandPlan(raw["title"], bands, tuple(raw["sources"]))
+
+
+def band_plan(region: int) -> BandPlan:
+    """The amateur bands of an ITU region. Raises ValueError for a region that is not 1, 2 or 3."""
+    if region not in REGIONS:
+        raise ValueError(f"there are ITU regions 1, 2 and 3, not {region}")
+    return _read(f"region-{region}")
+
+
+def other_services() -> BandPlan:
+    """Citizens' band and licence-exempt channels, judged only when named."""
+    return _read("other")
+
+
+def _key(name: str) -> str:
+    return "".join(name.split()).replace(",", "").lower()
+
+
+@lru_cache
+def _by_name(region: int) -> dict[str, Window]:
+    found: dict[str, Window] = {}
+    for band in (*other_services().bands, *band_plan(region).bands):
+        for name in (band.name, *band.aliases):
+            found[_key(name)] = band.window
+        for segment in band.segments:
+            found.setdefault(_key(segment.name), segment)
+    return found
+
+
+def find_band(name: str, region: int) -> Window:
+    """The window of a band or segment by its name (`20m`, `70 cm`, `CB`, `20m voice`), case and spaces ignored.
+
+    Raises
+    ------
+    ValueError
+        If the region has no such band; the message lists those it has.
+    """
+    window = _by_name(region).get(_key(name))
+    if window is None:
+        names = ", ".join(b.name for b in (*band_plan(region).bands, *other_services().bands))
+        raise ValueError(f'there is no band "{name}" in region {region}; there are {names}')
+    return window
+
+
+def bands_covered(sweep: Sweep, region: int) -> list[Band]:
+    """The amateur bands of the region that lie wholly inside a sweep, by rising frequency."""
+    return [b for b in band_plan(region).bands if sweep.covers(b.low_hz, b.high_hz)]

@@ -1,0 +1,26 @@
+"""A trace: levels or ratios in dB over frequency, as a spectrum analyzer or a two-port sweep gives them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.rf.reflection import FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """Levels in dBm or dB (n,) at rising frequencies in Hz (n,)."""
+
+    frequency_hz: FloatArray
+    level_db: FloatArray
+
+    def __post_init__(self) -> None:
+        if self.frequency_hz.shape != self.level_db.shape or self.frequency_hz.size == 0:
+            raise ValueError("a trace needs as many frequencies as levels, and at least one")
+
+    def covers(self, frequency_hz: float) -> bool:
+        slack = 1e-9 * frequency_hz
+        return bool(self.frequency_hz[0] - slack <= frequency_hz <= self.frequency_hz[-1] + slack)
+
+    def at(self, frequency_hz: float | FloatArray) -> FloatArray:
+        return np.asarray(np.interp(frequency_hz, self.frequency_hz, self.level_db))

@@ -1,0 +1,27 @@
+"""A window: the frequency range a claim or a question is about; where both ends are one, a spot."""
+
+from dataclasses import dataclass
+
+from levelmoor.core.rf.frequency import format_mhz, format_range
+
+
+@dataclass(frozen=True)
+class Window:
+    """A named range; low and high in Hz, both above zero, low <= high; equal ends are a spot frequency."""
+
+    low_hz: float
+    high_hz: float
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.low_hz <= self.high_hz:
+            raise ValueError(
+                f"a window runs from a lower to a higher frequency, not from {self.low_hz:g} to {self.high_hz:g} Hz"
+            )
+        if not self.name:
+            words = f"{format_mhz(self.low_hz)} MHz" if self.spot else format_range(self.low_hz, self.high_hz)
+            object.__setattr__(self, "name", words)
+
+    @property
+    def spot(self) -> bool:
+        return self.low_hz == self.high_hz

@@ -1,0 +1,1 @@
+"""The verdict on one piece of evidence in one window."""

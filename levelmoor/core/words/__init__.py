@@ -1,0 +1,1 @@
+"""Words that everything shares: bounds of what is typed, and sentences."""

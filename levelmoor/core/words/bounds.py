@@ -1,0 +1,71 @@
+"""How much of anything is taken in. Whatever comes, typed, dropped or imported, is held against these before time or
+memory is spent on it."""
+
+import re
+from collections.abc import Mapping
+
+TYPED_LETTERS = 2_000
+"""Of a line or a cell that is read for its meaning."""
+LONG_LETTERS = 10_000
+"""Of a text that people write for people."""
+WINDOWS = 500
+"""Of one claim, and of the frequencies a team names."""
+WINDOWS_IN_ALL = 4_000
+"""Of all claims of an evaluation."""
+CLAIMS = 2_000
+READINGS = 2_000
+ROUNDS = 1_000
+SETTINGS = 500
+POINTS = 200_000
+COLUMNS = 200
+CELLS = 1_000_000
+LINE_LETTERS = 20_000
+PIXELS = 16_000_000
+ZIP_ENTRIES = 5_000
+EXPANDED_BYTES = 100_000_000
+DOCUMENT_BYTES = 10_000_000
+JSON_DEPTH = 40
+JSON_VALUES = 400_000
+HIGHEST_HZ = 300e9
+
+TEXTS: Mapping[str, int] = {
+    "product.name": 200, "product.maker": 200, "product.description": 5000, "product.in_the_box": 5000,
+    "sample.label": 200, "sample.serial": 200, "sample.obtained_from": 200, "sample.price": 60,
+    "sample.suspicion": 5000, "sample.note": 5000,
+    "setup.name": 200, "setup.description": 5000, "setup.condition": 200,
+    "claim.condition": 2000, "claim.source": 2000, "claim.mode": 40, "claim.stated": 200, "claim.excerpt": 5000,
+    "evaluation.title": 200, "evaluation.notes": 10000,
+    "sweep.name": 200, "sweep.file_name": 200, "capture.name": 200, "capture.file_name": 200, "capture.mode": 40,
+    "capture.filter_name": 60, "picture.caption": 200, "picture.file_name": 200, "calibration.standards": 200,
+    "calibration.at": 200, "check.note": 2000, "instrument.name": 200,
+    "setting.name": 200, "sweep.set_aside": 2000,
+}  # fmt: skip
+"""The letters that a text may have, by kind of row and field."""
+NUMBERS: Mapping[str, tuple[float, float]] = {
+    "claim.limit": (-1e6, 1e6), "claim.z0_ohm": (0.1, 10000), "claim.swr_at": (1.001, 1000),
+    "claim.power_w": (1e-6, 1e6), "claim.duty": (0.001, 1), "evaluation.age_limit_h": (0.1, 10000),
+    "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3), "capture.rbw_hz": (0, 1e8),
+    "capture.carrier_hz": (1e-3, HIGHEST_HZ), "calibration.points": (0, 1e6), "check.pair": (1, 1000),
+    "wishes.minutes": (0, 600), "wishes.hz": (0, 1e9),
+}  # fmt: skip
+"""The least and the most that a figure may be, by kind of row and field, in the unit it is kept in."""
+_UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
+
+
+def one_line(text: str, most: int = TYPED_LETTERS) -> str:
+    """A typed line, blanks put together: what is read by patterns is read without runs of blanks.
+
+    Raises
+    ------
+    ValueError
+        Where it has more letters than are taken.
+    """
+    if len(text) > most:
+        raise ValueError(f"at most {most:,} letters are taken; this has {len(text):,}".replace(",", "\u202f"))
+    return " ".join(text.split())
+
+
+def unprintable(text: str) -> str:
+    """The first sign of a text that is no letter and no line's end, told by its number; nothing where there is none."""
+    found = _UNPRINTABLE.search(text)
+    return f"U+{ord(found[0]):04X}" if found else ""

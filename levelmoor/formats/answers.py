@@ -1,0 +1,176 @@
+"""What `judge --json` and `claim --json` print: the models are their JSON Schema."""
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from levelmoor.core.claims.claim_line import Line
+from levelmoor.core.evidence.findings import Findings, Part
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.claims import LIMIT_UNITS, Quantity, Tuner
+from levelmoor.core.model.evaluation import EDITION, Evaluation
+from levelmoor.core.model.usability import Usability
+from levelmoor.formats.findings_document import findings_document
+
+
+class _Answer(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class PieceAnswer(_Answer):
+    """A piece of evidence in a window: its state, its part, and what it says by itself."""
+
+    sweep_ids: list[str]
+    setup_id: str
+    setting_id: str
+    round: int
+    instrument_id: str
+    part: Part
+    verdict: Verdict
+    worst_swr: float | None
+    words: str
+
+
+class WindowAnswer(_Answer):
+    """A window of a claim; `curve` is what was judged where it was moved to another plane, `figures` as of check."""
+
+    name: str
+    sweep_id: str | None
+    verdict: Verdict
+    reason: str
+    gates: list[str]
+    setup_id: str
+    setting_id: str
+    round: int
+    instrument_id: str
+    pieces: list[PieceAnswer]
+    beside: list[str]
+    curve: dict[str, Any] | None
+    figures: dict[str, Any] | None
+
+
+class ClaimVerdict(_Answer):
+    """A claim on a sample; `counted` is false for a control or a suspected counterfeit."""
+
+    claim_id: str
+    sample_id: str
+    verdict: Verdict
+    reason: str
+    counted: bool
+    windows: list[WindowAnswer]
+
+
+class UsabilityAnswer(_Answer):
+    sample_id: str
+    band: str
+    low_hz: float
+    high_hz: float
+    state: Usability
+    share: float | None
+    worst_swr: float | None
+    sweep_id: str
+    sentence: str
+    curve: dict[str, Any] | None
+
+
+class QuestionAnswer(_Answer):
+    """Whether the article was adjusted between two sweeps that clearly differ."""
+
+    first_id: str
+    second_id: str
+    sentence: str
+
+
+class Names(_Answer):
+    """What each id stands for."""
+
+    claims: dict[str, str]
+    samples: dict[str, str]
+    setups: dict[str, str]
+    settings: dict[str, str]
+    instruments: dict[str, str]
+    sweeps: dict[str, str]
+
+
+class JudgeAnswer(_Answer):
+    title: str
+    edition: int
+    summary: dict[Verdict, int]
+    names: Names
+    claims: list[ClaimVerdict]
+    usability: list[UsabilityAnswer]
+    warnings: list[str]
+    emissions: list[dict[str, Any]]
+    emission_problems: list[tuple[float, str]]
+    checks: list[tuple[str, str]]
+    paths: list[tuple[str, str]]
+    questions: list[QuestionAnswer]
+
+
+def judge_answer(evaluation: Evaluation, findings: Findings) -> JudgeAnswer:
+    """The findings with the names of what their ids stand for."""
+    names = Names(
+        claims={c.id: c.wording for c in evaluation.claims},
+        samples={s.id: s.label for s in evaluation.samples},
+        setups={s.id: s.name for s in evaluation.setups},
+        settings={s.id: s.name for s in evaluation.settings},
+        instruments={i.id: i.name for i in evaluation.instruments},
+        sweeps={e.id: e.name for e in evaluation.sweeps},
+    )
+    found = findings_document(findings)
+    return JudgeAnswer(title=evaluation.title, edition=EDITION, summary=findings.summary, names=names, **found)
+
+
+class WindowSaid(_Answer):
+    name: str
+    low_hz: float
+    high_hz: float
+
+
+class ClaimSaid(_Answer):
+    quantity: Quantity
+    limit: float | None
+    unit: str
+    windows: list[WindowSaid]
+    z0_ohm: float
+    swr_at: float | None
+    power_w: float | None
+    mode: str
+    tuner: Tuner
+    stated: str
+    condition: str
+
+
+class QuestionSaid(_Answer):
+    """A doubt, with answers in words and the whole line as it would read with each."""
+
+    words: str
+    answers: list[tuple[str, str]]
+
+
+class LineAnswer(_Answer):
+    """`leftover` is what says nothing here, `problem` why nothing was understood."""
+
+    claims: list[ClaimSaid]
+    questions: list[QuestionSaid]
+    leftover: str
+    problem: str
+
+
+def line_answer(line: Line) -> LineAnswer:
+    """How a line is understood."""
+    claims = [
+        ClaimSaid(
+            windows=[WindowSaid(name=w.name, low_hz=w.low_hz, high_hz=w.high_hz) for w in c.windows],
+            unit=c.unit or LIMIT_UNITS.get(c.quantity, ""),
+            **{n: getattr(c, n) for n in ClaimSaid.model_fields if n not in ("windows", "unit")},
+        )
+        for c in line.claims
+    ]
+    questions = [QuestionSaid(words=q.words, answers=list(q.answers)) for q in line.questions]
+    return LineAnswer(claims=claims, questions=questions, leftover=line.leftover, problem=line.problem)
+
+
+def answers_schema() -> dict[str, Any]:
+    """The JSON Schemas of both, by command."""
+    return {"judge": JudgeAnswer.model_json_schema(), "claim": LineAnswer.model_json_schema()}

@@ -1,0 +1,114 @@
+"""The run sheet: the plan put for the field, on screen and on paper."""
+
+import io
+import re
+from base64 import b64encode
+from dataclasses import dataclass
+from importlib.resources import files
+from pathlib import Path
+
+import segno
+from jinja2 import Environment, PackageLoader
+from markupsafe import Markup
+
+from levelmoor.core.model.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.plan import cautions
+from levelmoor.core.plan.plan_model import Plan, Run, RunKind, StageKind
+from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
+from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
+
+FONT = "Levelmoor Sans"
+"""How the sheet calls the font that is shipped with the application."""
+
+
+@dataclass(frozen=True)
+class SheetPart:
+    """What is put up once: a sample in a setup, with the runs made there one after the other."""
+
+    sample: Sample
+    setup: Setup
+    runs: tuple[tuple[int, Run], ...]
+    cautions: tuple[str, ...]
+
+
+def sheet_parts(plan: Plan, evaluation: Evaluation) -> list[SheetPart]:
+    """The runs that are still to do, numbered in their order, by what stands up for them."""
+    samples, setups = {s.id: s for s in evaluation.samples}, {s.id: s for s in evaluation.setups}
+    parts: list[SheetPart] = []
+    for number, run in enumerate(plan.todo, 1):
+        last = parts[-1] if parts else None
+        if last is None or (last.sample.id, last.setup.id) != (run.sample_id, run.setup_id):
+            setup = setups[run.setup_id]
+            parts.append(SheetPart(samples[run.sample_id], setup, (), _cautions(run, setup)))
+        last = parts[-1]
+        parts[-1] = SheetPart(last.sample, last.setup, (*last.runs, (number, run)), last.cautions)
+    return parts
+
+
+def _cautions(run: Run, setup: Setup) -> tuple[str, ...]:
+    if run.kind is RunKind.EMISSION:
+        return cautions.NO_KEYING, cautions.EXPOSURE
+    return (cautions.RAISING, cautions.INPUT, *((cautions.HIGH_VOLTAGE,) if setup.tuner_in_line else ()))
+
+
+def code_of(text: str) -> str:
+    """A square code as SVG that leads a telephone's camera to an address."""
+    out = io.BytesIO()
+    segno.make(text, error="m").save(out, kind="svg", border=1, scale=2, xmldecl=False, svgns=True, nl=False)
+    return out.getvalue().decode()
+
+
+def css_string(text: str) -> Markup:
+    """A text as a string of CSS: whatever is no plain letter, digit or blank by its number."""
+    plain = (c if (c.isalnum() and c.isascii()) or c in " ,." else f"\\{ord(c):06x} " for c in text)
+    return Markup('"{}"').format(Markup("".join(plain)))  # noqa: S704  nothing but letters, digits and numbers
+
+
+_environment = Environment(
+    loader=PackageLoader("levelmoor.services", "templates"), autoescape=True, trim_blocks=True, lstrip_blocks=True
+)
+_environment.filters.update(mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string)
+_environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
+
+
+def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> bytes:
+    """The run sheet as A4 PDF. `address` is the sheet's own, to which each run's code leads; without it, no code."""
+    from weasyprint import HTML
+
+    from levelmoor.services.own_files import OwnFiles
+
+    html = sheet_html(plan, evaluation, address, made_on)
+    return bytes(HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts")).write_pdf())
+
+
+STATIC = Path(str(files("levelmoor.web").joinpath("static")))
+
+
+def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> str:
+    """The page that the PDF is made of, complete in itself but for the fonts."""
+    samples = {s.id: s.label for s in evaluation.samples}
+    rows = cover_rows(plan)
+    return _environment.get_template("run_sheet.html").render(
+        plan=plan,
+        evaluation=evaluation,
+        parts=sheet_parts(plan, evaluation),
+        claims={c.id: c for c in evaluation.claims},
+        samples=samples,
+        axis=on_paper(time_axis(plan, 700)),
+        cover=on_paper(cover_map(rows, 700)) if rows else "",
+        address=address,
+        code_of=code_of,
+        made_on=made_on,
+        running=f"{evaluation.title}, run sheet" + (f", {made_on}" if made_on else ""),
+    )
+
+
+def on_paper(svg: str) -> str:
+    """A figure as an image that carries its own style in day colours: paper knows no variables of the page."""
+    sheet = files("levelmoor.figures").joinpath("figure.css").read_text("utf-8")
+    plain = re.sub(r"var\(--[a-z-]+,\s*([^()]+)\)", r"\1", re.sub(r"/\*.*?\*/", "", sheet, flags=re.DOTALL))
+    head, rest = svg.split(">", 1)
+    style = re.sub(r"\.lm-fig (?=[a-z.])", "", plain).replace('"Source Sans 3 Variable"', f'"{FONT}"')
+    alone = f"{head}><style>text {{ font-family: '{FONT}', 'DejaVu Sans'; }} {style}</style>{rest}"
+    return f'<img alt="" src="data:image/svg+xml;base64,{b64encode(alone.encode()).decode()}">'

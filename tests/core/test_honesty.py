@@ -1,0 +1,26 @@
+"""A short form of `python -m benchmarks.honesty`: with the truth at the limit hardly any verdict is Pass or Fail.
+
+Twice the promise of 2.3 % and a little is allowed for so few trials; the seeds are fixed. The long form's figures are in
+docs/method.md.
+"""
+
+import pytest
+
+from benchmarks.honesty import ROWS, shares
+from benchmarks.whole_evaluations import whole_evaluations
+from levelmoor.core.metrology.decision import Verdict
+
+TRIALS = 40
+
+
+@pytest.mark.parametrize("name", ROWS)
+def test_truth_at_the_limit_is_seldom_called_pass_or_fail(name):
+    passed, failed = shares(ROWS[name], TRIALS, seed=1)
+    assert max(passed, failed) <= 3 / TRIALS
+
+
+def test_whole_evaluations_are_judged_as_their_truth_is():
+    found = whole_evaluations(15)
+    assert found.share < 0.01, found.words
+    assert found.foreign == 0
+    assert min(found.verdicts[Verdict.PASS], found.verdicts[Verdict.FAIL]) >= 5, found.words
