@@ -19,9 +19,10 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Rule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.rule_sets import Limit
 from levelmoor.core.rf.line_types import find_line_type
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S, gamma_from_swr, refer_to

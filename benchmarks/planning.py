@@ -5,10 +5,11 @@ import time
 from dataclasses import replace
 
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.equipment import Adapter, Equipment, Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.windows import Window

@@ -13,9 +13,10 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Instrument, Load
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role, Setting
 from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep

@@ -6,8 +6,9 @@ from hashlib import sha256
 
 import pytest
 
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role, Setting
 from levelmoor.core.rf.windows import Window
 from levelmoor.formats.exchange_file import Exchange, write_exchange

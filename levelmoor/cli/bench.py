@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from levelmoor.cli.exits import BadInput, refusing
+from levelmoor.core.words.counting import counted
 
 
 def add_commands(commands: Any) -> None:
@@ -266,5 +267,5 @@ def _correct(options: argparse.Namespace) -> int:
         sweep = corrected(read(options.raw), terms)
         names = ", ".join(getattr(options, n).name for n in ("open", "short", "load"))
         options.out.write_text(write_s1p(sweep, f"{options.raw.name} corrected with {names}"), "utf-8")
-    print(f"{options.out}: {sweep.points} points")
+    print(f"{options.out}: {counted(sweep.points, 'point')}")
     return 0

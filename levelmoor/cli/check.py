@@ -46,11 +46,11 @@ def add_commands(commands: Any) -> None:
 
 
 def _check(options: argparse.Namespace) -> int:
+    from levelmoor.cli.check_text import check_text
     from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule
     from levelmoor.core.metrology.uncertainty import Residuals
     from levelmoor.core.rf.sweep_reading import read_sweep
     from levelmoor.core.verdict.window_verdict import judge_window
-    from levelmoor.figures.check_text import check_text
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from levelmoor.cli.exits import INSTRUMENT_FAILS, VERDICT_EXITS, BadInput, refusing
+from levelmoor.core.words.counting import counted
 
 if TYPE_CHECKING:
     from levelmoor.core.rf.windows import Window
@@ -110,13 +111,13 @@ def _bench(options: argparse.Namespace, **more: Any) -> Any:
 
 
 def _readings(options: argparse.Namespace) -> int:
+    from levelmoor.cli.check_text import check_text
     from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule
     from levelmoor.core.readings.reading_sweep import join_readings
     from levelmoor.core.readings.slips import Expected, slips
     from levelmoor.core.rf.bandplan import bands_covered
     from levelmoor.core.rf.sweep_reading import read_sweep
     from levelmoor.core.verdict.window_verdict import judge_window
-    from levelmoor.figures.check_text import check_text
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.readings_file import read_readings
     from levelmoor.formats.sweepfile import ReadOptions, SweepFile
@@ -139,10 +140,8 @@ def _readings(options: argparse.Namespace) -> int:
     if options.json:
         _print(check_report(str(options.file), file, reading, options.z0, findings))
     else:
-        print(
-            *check_text(f"{options.file.name}: {sweep.points} readings", reading, findings, sys.stdout.isatty()),
-            sep="\n",
-        )
+        title = f"{options.file.name}: {counted(sweep.points, 'reading')}"
+        print(*check_text(title, reading, findings, sys.stdout.isatty()), sep="\n")
         print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     if asked:
         print(f"levelmoor readings: {asked} asked about; the figures above take them as written", file=sys.stderr)

@@ -1,5 +1,7 @@
 """The heart: an evaluation in, its findings out. The same evidence always gives the same findings."""
 
+from collections.abc import Mapping
+
 from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, judge_powered, plain_sentence
 from levelmoor.core.emissions.emission_path import path_in_words
@@ -8,9 +10,10 @@ from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFi
 from levelmoor.core.evidence.heard import Hearing, Judged, settings_for
 from levelmoor.core.evidence.pieces import Piece, adjusted_questions
 from levelmoor.core.metrology.decision import Rule, Verdict, kindness, worst_verdict
-from levelmoor.core.model.claims import CAPTURED, NOT_YET, REFLECTION, SWEPT, Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample
+from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.usability import Usability, usability
 from levelmoor.core.readings.reading_usability import usability_at_readings
 from levelmoor.core.rf.bandplan import Band, band_plan
@@ -53,11 +56,14 @@ def _claim(evaluation: Evaluation, bench: Dossier, claim: Claim, sample: Sample)
 def _verdict(
     evaluation: Evaluation, bench: Dossier, claim: Claim, sample: Sample
 ) -> tuple[Verdict, str, tuple[WindowEvidence, ...]]:
-    if claim.quantity in CAPTURED:
+    spec = claim.quantity.spec
+    if spec.shown_by is ShownBy.CAPTURE:
         found = judge_powered(evaluation, bench.carriers, claim, sample.id)
         return found.verdict, found.reason, ()
-    if claim.quantity not in REFLECTION:
-        return *_without_sweep(claim, sample), ()
+    if spec.shown_by is ShownBy.CASE:
+        return *_connector(claim, sample), ()
+    if not spec.swept:
+        return *_NOT_MEASURED[spec.shown_by], ()
     if claim.missing:
         return Verdict.NOT_SHOWN, f"The claim has no {claim.missing} yet; write it down.", ()
     windows = _windows(evaluation, bench, claim, sample)
@@ -73,7 +79,7 @@ def _windows(evaluation: Evaluation, bench: Dossier, claim: Claim, sample: Sampl
 
     def judged(piece: Piece, window: Window) -> Judged:
         finding = bench.judged(piece, window, limit, claim.z0_ohm, evaluation.rule)
-        if claim.quantity in SWEPT:
+        if claim.quantity.spec.shown_by is ShownBy.LEVEL:
             return Judged(piece, finding, finding.verdict, finding.reason)
         verdict, reason = _read_off(evaluation, bench, claim, piece, window, finding)
         return Judged(piece, finding, verdict, reason)
@@ -107,17 +113,21 @@ def _read_off(
     return judge_bandwidth(reading, window, swr_at, 1e3 * (claim.limit or 0.0), figures, evaluation.rule)
 
 
-def _without_sweep(claim: Claim, sample: Sample) -> tuple[Verdict, str]:
-    """Verdict and reason of a claim that no sweep of reflection checks."""
-    if claim.quantity is Quantity.CONNECTOR:
-        return _connector(claim, sample)
-    if claim.quantity is Quantity.IMPEDANCE:
-        reason = "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it."
-        return Verdict.NOT_SHOWN, reason
-    if claim.quantity in NOT_YET:
-        return Verdict.NOT_SHOWN, "Levelmoor does not take the evidence for this yet; the claim stays in the list."
-    reason = "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested."
-    return Verdict.OUTSIDE, reason
+_NOT_MEASURED: Mapping[ShownBy, tuple[Verdict, str]] = {
+    ShownBy.REFERENCE: (
+        Verdict.NOT_SHOWN,
+        "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it.",
+    ),
+    ShownBy.LATER: (
+        Verdict.NOT_SHOWN,
+        "Levelmoor does not take the evidence for this yet; the claim stays in the list.",
+    ),
+    ShownBy.NOTHING: (
+        Verdict.OUTSIDE,
+        "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested.",
+    ),
+}
+"""What is said of a claim for which nothing is measured."""
 
 
 def _connector(claim: Claim, sample: Sample) -> tuple[Verdict, str]:

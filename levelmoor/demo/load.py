@@ -15,7 +15,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
-from levelmoor.formats.equipment_fields import OWNED
+from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t

@@ -8,6 +8,7 @@ from levelmoor.core.plan.plan_model import Plan, Run, StageKind
 from levelmoor.core.rf.frequency import format_range, format_step
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import room_of
+from levelmoor.core.words.counting import counted
 from levelmoor.figures.svg import document, tag, text
 
 LANES = (
@@ -56,9 +57,7 @@ def time_axis(plan: Plan, width: float = 760, height: float = 132) -> str:
             if kind is StageKind.REBUILD and fitting >= 3:
                 words = stage.words if len(stage.words) <= fitting else f"{stage.words[: fitting - 1].rstrip(', ')}…"
                 parts.append(text(start + 4, y + 16, words))
-    said = ", ".join(
-        f"{plan.count(k)} {w}" for k, w in zip(StageKind, ("rebuilds", "calibrations", "sweeps"), strict=True)
-    )
+    said = ", ".join(counted(plan.count(k), k.value) for k in StageKind)
     return document((width, height), f"{said}; {total:.0f} minutes in all", parts, class_="lm-fig")
 
 
@@ -129,11 +128,11 @@ def _said(row: CoverRow) -> list[str]:
     if row.run is None:
         return [format_range(row.window.low_hz, row.window.high_hz), "no sweep shows it"]
     inside = _inside(row.run, row.window)
-    passes = f", {len(row.run.segments)} passes" if len(row.run.segments) > 1 else ""
+    passes = f", {counted(len(row.run.segments), 'pass', 'passes')}" if len(row.run.segments) > 1 else ""
     instrument = row.run.choice.instrument.name if row.run.choice.instrument else ""
-    times = f"{row.times} runs" if row.times > 1 else "one run"
+    times = counted(row.times, "run")
     step = format_step(max(s.step_hz for s in row.run.segments))
-    points = "" if row.window.spot else f"{inside} points inside, "
+    points = "" if row.window.spot else f"{counted(inside, 'point')} inside, "
     return [f"{instrument}, {times}", f"{points}step {step}{' around it' if row.window.spot else ''}{passes}"]
 
 

@@ -10,7 +10,7 @@ from levelmoor.core.model.connectors import Connector, parse_connector
 from levelmoor.core.model.evaluation import PLANE_WORDS
 from levelmoor.core.words import bounds
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
-from levelmoor.formats.equipment_fields import OWNED, kept_from
+from levelmoor.formats.owned_kinds import OWNED, kept_from
 
 LARGEST_FIGURE = 1e15
 _PLACED = ("sample_id", "setup_id", "instrument_id")

@@ -7,8 +7,9 @@ from pydantic import BaseModel, ConfigDict
 from levelmoor.core.claims.claim_line import Line
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.model.claims import LIMIT_UNITS, Quantity, Tuner
+from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.evaluation import EDITION, Evaluation
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.usability import Usability
 from levelmoor.formats.findings_document import findings_document
 
@@ -162,7 +163,7 @@ def line_answer(line: Line) -> LineAnswer:
     claims = [
         ClaimSaid(
             windows=[WindowSaid(name=w.name, low_hz=w.low_hz, high_hz=w.high_hz) for w in c.windows],
-            unit=c.unit or LIMIT_UNITS.get(c.quantity, ""),
+            unit=c.limit_unit,
             **{n: getattr(c, n) for n in ClaimSaid.model_fields if n not in ("windows", "unit")},
         )
         for c in line.claims

@@ -13,7 +13,7 @@ from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_uni
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
-from levelmoor.formats.touchstone import looks_like_touchstone
+from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 LEVEL_UNITS = ("dBm", "dBW", "dBµV", "W", "mW", "µW")
 DBUV_AT_0_DBM = 106.98970004

@@ -6,7 +6,8 @@ import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from levelmoor.formats.equipment_fields import OWNED
+from levelmoor.core.words.counting import counted
+from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 
@@ -70,9 +71,8 @@ def _columns(kind: str, file_name: str, headings: list[str]) -> list[str]:
 
 def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[str]) -> Row:
     if len(row) != len(columns):
-        raise FileProblem(
-            file_name, number, min(len(row), len(columns)) + 1, f"{len(row)} fields", f"{len(columns)}, as the headings"
-        )
+        found, at = counted(len(row), "field"), min(len(row), len(columns)) + 1
+        raise FileProblem(file_name, number, at, found, f"{len(columns)}, as the headings")
     name, values = "", {}
     for place, (column, text) in enumerate(zip(columns, row, strict=True), 1):
         bare = _typed(text.strip())

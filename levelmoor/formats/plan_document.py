@@ -6,6 +6,7 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.plan_model import Plan, Run, StageKind
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.counting import counted, duration
 
 
 def plan_document(plan: Plan) -> dict[str, Any]:
@@ -85,9 +86,8 @@ def plan_text(plan: Plan, evaluation: Evaluation) -> list[str]:
     samples = {s.id: s.label for s in evaluation.samples}
     setups = {s.id: s.name for s in evaluation.setups}
     claims = {c.id: c.wording for c in evaluation.claims}
-    hours, minutes = divmod(round(plan.minutes), 60)
-    counts = f"{plan.count(StageKind.REBUILD)} rebuilds, {plan.count(StageKind.CALIBRATION)} calibrations"
-    lines = [f"{evaluation.title}: {len(plan.runs)} runs, {counts}, {hours} h {minutes} min"]
+    counts = ", ".join(counted(plan.count(k), k.value) for k in (StageKind.REBUILD, StageKind.CALIBRATION))
+    lines = [f"{evaluation.title}: {counted(len(plan.runs), 'run')}, {counts}, {duration(plan.minutes)}"]
     pair = ("", "")
     for number, run in enumerate(plan.runs, 1):
         if (run.sample_id, run.setup_id) != pair:
@@ -109,7 +109,8 @@ def _run_text(number: int, run: Run) -> list[str]:
     times = f", {run.repeats} times" if run.repeats > 1 else ""
     lines = [f"{number}. {run.name}: {instrument}, {run.choice.chain.words}{times}"]
     for s in run.segments:
-        lines.append(f"   {format_range(s.low_hz, s.high_hz)}, {s.points} points, step {format_step(s.step_hz)}")
+        points = counted(s.points, "point")
+        lines.append(f"   {format_range(s.low_hz, s.high_hz)}, {points}, step {format_step(s.step_hz)}")
     decides = run.choice.decides
     if decides and decides.passes_swr:
         lines.append(

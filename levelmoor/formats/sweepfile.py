@@ -18,6 +18,7 @@ from levelmoor.core.rf.reflection import (
 )
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.columns import (
     FREQUENCY_UNITS,
     KIND_WORDS,
@@ -33,7 +34,8 @@ from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode, too_many_points
 from levelmoor.formats.readings_file import is_readings, readings_of
 from levelmoor.formats.table import Table, read_table
-from levelmoor.formats.touchstone import frequency_problem, looks_like_touchstone, read_touchstone
+from levelmoor.formats.touchstone import frequency_problem, read_touchstone
+from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 
 @dataclass(frozen=True)
@@ -177,7 +179,7 @@ def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
             table.name,
             table.line_numbers[0],
             1,
-            f"{len(columns.values)} figures beside the frequency",
+            f"{counted(len(columns.values), 'figure')} beside the frequency",
             f"{KIND_WORDS[kind]} needs {wanted}",
         )
     guessed = () if options.unit and options.kind else columns.guessed

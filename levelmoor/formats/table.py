@@ -6,6 +6,7 @@ from bisect import bisect_right
 from dataclasses import dataclass, replace
 
 from levelmoor.core.words.bounds import CELLS, COLUMNS
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
@@ -170,9 +171,7 @@ def _uneven(table: Table, row: int, count: int) -> None:
     expected = f"{table.width} are expected, as in the line before"
     if table.separator == "," and count == 2 * table.width:
         expected += "; a decimal comma needs semicolons or tabs between the columns"
-    raise table.problem(
-        row, min(count, table.width), f"{count} {'field' if count == 1 else 'fields'} in this row", expected
-    )
+    raise table.problem(row, min(count, table.width), f"{counted(count, 'field')} in this row", expected)
 
 
 def _fields(line: str, separator: str) -> tuple[str, ...]:

@@ -9,9 +9,8 @@ References
 .. [1] Touchstone File Format Specification, Rev. 1.1 and Version 2.0, IBIS Open Forum (memory).
 """
 
-import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import islice
 
 import numpy as np
@@ -19,38 +18,14 @@ from numpy.typing import NDArray
 
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE, too_many_points
+from levelmoor.formats.touchstone_header import D_EXPONENT, WORD, Header, number_at, read_header
 
-PARAMETERS = ("S", "Y", "Z")
-NOTATIONS = ("RI", "MA", "DB")
-_OPTION_WORDS = {"hz", "khz", "mhz", "ghz", "s", "y", "z", "g", "h", "ri", "ma", "db", "r"}
-_NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([edED][+-]?\d+)?$")
-_D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
 _MORE_THAN_FIGURES = "!#[dD"
-_WORD = re.compile(r"\S+")
 LEAST_HZ = 1.0
 """Nothing that is swept lies below it altogether."""
-
-
-@dataclass
-class _Header:
-    version: str = "1.0"
-    unit: str = "ghz"
-    parameter: str = "S"
-    notation: str = "MA"
-    reference: list[float] = field(default_factory=lambda: [50.0])
-    ports: int = 0
-    order: str = "21_12"
-    matrix: str = "full"
-    frequencies: int | None = None
-    option_seen: bool = False
-    data_line: int = 0
-
-    @property
-    def columns(self) -> int:
-        entries = self.ports**2 if self.matrix == "full" else self.ports * (self.ports + 1) // 2
-        return 1 + 2 * entries
 
 
 @dataclass(frozen=True)
@@ -67,20 +42,6 @@ class TouchstoneData:
         return len(self.reference_ohm)
 
 
-def looks_like_touchstone(name: str, lines: list[str]) -> bool:
-    """By the ending .sNp or .ts, a [Version] line, or an option line made of Touchstone's words alone."""
-    if re.search(r"\.(s\d+p|ts)$", name, re.IGNORECASE):
-        return True
-    for line in lines[:200]:
-        text = line.split("!")[0].strip().lower()
-        if text.startswith("[version]"):
-            return True
-        if text.startswith("#"):
-            words = text[1:].split()
-            return any(w in _OPTION_WORDS for w in words) and all(w in _OPTION_WORDS or _NUMBER.match(w) for w in words)
-    return False
-
-
 def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
     """Read a one- or two-port Touchstone file from its lines.
 
@@ -89,7 +50,7 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
     FileProblem
         Naming line and column of what cannot be read.
     """
-    header = _read_header(name, lines)
+    header = read_header(name, lines)
     body = _data(lines, header)
     if header.ports == 2 and header.version == "1.0":
         body = _without_noise(body)
@@ -114,7 +75,7 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
     return TouchstoneData(header.version, hertz, s, reference)
 
 
-def _wrong_unit(name: str, lines: list[str], header: _Header, low: float, high: float) -> FileProblem:
+def _wrong_unit(name: str, lines: list[str], header: Header, low: float, high: float) -> FileProblem:
     """Figures that are no frequencies in the unit of the option line."""
     number = next((i for i, line in enumerate(lines) if line.lstrip().startswith("#")), 0)
     unit = {"hz": "Hz", "khz": "kHz", "mhz": "MHz", "ghz": "GHz"}[header.unit]
@@ -122,152 +83,7 @@ def _wrong_unit(name: str, lines: list[str], header: _Header, low: float, high: 
     return FileProblem(name, number + 1, 1, found, "the unit that the frequencies are in, as in # GHz S RI R 50")
 
 
-def _read_header(name: str, lines: list[str]) -> _Header:
-    header = _Header()
-    ending = re.search(r"\.s(\d+)p$", name, re.IGNORECASE)
-    header.ports = int(ending[1]) if ending else 0
-    free_text, pending = False, 0
-    for number, line in enumerate(lines):
-        text = line.split("!")[0]
-        low = text.strip().lower()
-        if free_text or not low:
-            free_text = free_text and not low.startswith("[end information]")
-        elif low.startswith("#"):
-            if not header.option_seen:
-                _read_options(name, number, text, header)
-        elif low.startswith("["):
-            free_text, pending = _read_keyword(name, number, text, header), 0
-            if low.startswith("[reference]"):
-                pending = header.ports - len(header.reference)
-        elif pending > 0:
-            values = [_number(name, number, m) for m in _WORD.finditer(text)]
-            header.reference += values
-            pending -= len(values)
-        else:
-            header.data_line = number
-            break
-    else:
-        raise FileProblem(name, len(lines), 1, "the file ends without a line of data", "a sweep has at least one point")
-    if not header.option_seen:
-        raise FileProblem(
-            name,
-            header.data_line + 1,
-            1,
-            "data without an option line before them",
-            "a line such as # MHz S RI R 50 must say unit, parameter, notation and reference",
-        )
-    _settle_ports(name, lines, header)
-    return header
-
-
-def _settle_ports(name: str, lines: list[str], header: _Header) -> None:
-    """Without a telling name the first line of data tells one port from two."""
-    if not header.ports:
-        count = len(lines[header.data_line].split("!")[0].split())
-        header.ports = {3: 1, 9: 2}.get(count, 1)
-    if header.ports not in (1, 2):
-        raise FileProblem(
-            name, 1, 1, f"a file of {header.ports} ports", "files of one or two ports (.s1p, .s2p) are read"
-        )
-    if len(header.reference) == 1:
-        header.reference *= header.ports
-    if len(header.reference) < header.ports:
-        raise FileProblem(
-            name,
-            header.data_line + 1,
-            1,
-            f"{len(header.reference)} reference impedance for {header.ports} ports",
-            "[Reference] gives one for each port",
-        )
-
-
-def _read_options(name: str, number: int, text: str, header: _Header) -> None:
-    """The option line: unit, parameter, notation and R with its figure, in any order; the rest by default [1]_."""
-    header.option_seen = True
-    start = text.index("#") + 1
-    words = [(m[0], m.start() + 1) for m in _WORD.finditer(text, start)]
-    position = 0
-    while position < len(words):
-        word, column = words[position]
-        low = word.lower()
-        position += 1
-        if low in UNITS_HZ and low.endswith("hz"):
-            header.unit = low
-        elif low.upper() in PARAMETERS:
-            header.parameter = low.upper()
-        elif low.upper() in NOTATIONS:
-            header.notation = low.upper()
-        elif low in ("g", "h"):
-            raise FileProblem(name, number + 1, column, f"parameter {shown(word)}", "S, Y or Z parameters are read")
-        elif low == "r" or re.match(r"r\d", low):
-            header.reference = []
-            if low != "r":
-                header.reference.append(_resistance(name, number, word[1:], column + 1))
-            while position < len(words) and _NUMBER.match(words[position][0]):
-                header.reference.append(_resistance(name, number, *words[position]))
-                position += 1
-            if not header.reference:
-                raise FileProblem(
-                    name, number + 1, column, "R without a figure", "the reference impedance in ohm, as in R 50"
-                )
-        else:
-            raise FileProblem(
-                name,
-                number + 1,
-                column,
-                f"{shown(word)} in the option line",
-                "it holds Hz, kHz, MHz or GHz; S, Y or Z; RI, MA or DB; and R with its ohms",
-            )
-
-
-def _resistance(name: str, number: int, word: str, column: int) -> float:
-    try:
-        value = float(word)
-    except ValueError:
-        value = -1.0
-    if not 0 < value < 1e9:
-        raise FileProblem(
-            name, number + 1, column, f"a reference of {shown(word)}", "an impedance above 0 ohm, as in R 50"
-        )
-    return value
-
-
-def _read_keyword(name: str, number: int, text: str, header: _Header) -> bool:
-    """One [Keyword] line of version 2; True where free text follows."""
-    match = re.match(r"\s*\[([^\]]*)\]\s*(.*)$", text)
-    if not match:
-        raise FileProblem(name, number + 1, text.index("[") + 1, shown(text.strip()), "a keyword ends with ]")
-    keyword, value = " ".join(match[1].lower().split()), match[2].strip()
-    column = match.start(2) + 1
-    if keyword == "version":
-        if value not in ("1.0", "1.1", "2.0", "2.1"):
-            raise FileProblem(name, number + 1, column, f"version {shown(value)}", "versions 1.0 to 2.1 are read")
-        header.version = value if value.startswith("2") else "1.0"
-    elif keyword in ("number of ports", "number of frequencies"):
-        if not value.isdigit() or int(value) < 1:
-            raise FileProblem(name, number + 1, column, shown(value), f"[{match[1]}] takes a whole number from 1")
-        if keyword == "number of ports":
-            header.ports = int(value)
-        else:
-            header.frequencies = int(value)
-    elif keyword == "two-port data order":
-        if value not in ("12_21", "21_12"):
-            raise FileProblem(name, number + 1, column, shown(value), "12_21 or 21_12")
-        header.order = value
-    elif keyword == "matrix format":
-        if value.lower() not in ("full", "lower", "upper"):
-            raise FileProblem(name, number + 1, column, shown(value), "Full, Lower or Upper")
-        header.matrix = value.lower()
-    elif keyword == "reference":
-        header.reference = [
-            _resistance(name, number, m[0], m.start() + 1) for m in _WORD.finditer(text, match.start(2))
-        ]
-    elif keyword == "mixed-mode order":
-        raise FileProblem(name, number + 1, 1, "mixed-mode data", "single-ended ports are read")
-    return keyword == "begin information"
-
-
-def _numbered_data(lines: list[str], header: _Header) -> Iterator[tuple[int, str]]:
+def _numbered_data(lines: list[str], header: Header) -> Iterator[tuple[int, str]]:
     """Number (from 0) and text of each line of data, comments gone and D exponents written with E."""
     for number in range(header.data_line, len(lines)):
         text = lines[number].partition("!")[0]
@@ -275,10 +91,10 @@ def _numbered_data(lines: list[str], header: _Header) -> Iterator[tuple[int, str
         if bare.lower().startswith(("[end]", "[noise data]")):
             return
         if bare and bare[0] not in "#[":
-            yield number, _D_EXPONENT.sub("E", text)
+            yield number, D_EXPONENT.sub("E", text)
 
 
-def _data(lines: list[str], header: _Header) -> list[str]:
+def _data(lines: list[str], header: Header) -> list[str]:
     """The texts of the lines of data; quickly where they hold nothing but figures."""
     plain = lines[header.data_line :]
     joined = "\n".join(plain)
@@ -301,7 +117,7 @@ def _without_noise(body: list[str]) -> list[str]:
         return body
 
 
-def _parse(header: _Header, body: list[str]) -> tuple[NDArray[np.float64], NDArray[np.complex128]] | None:
+def _parse(header: Header, body: list[str]) -> tuple[NDArray[np.float64], NDArray[np.complex128]] | None:
     """Frequencies in the file's unit and matrices, or None where anything is not as it should be."""
     joined = "\n".join(body)
     # Python reads 1_0 as a number, Touchstone does not.
@@ -334,7 +150,7 @@ def _complex(notation: str, first: NDArray[np.float64], second: NDArray[np.float
     return np.asarray(size * np.exp(1j * np.deg2rad(second)))
 
 
-def _matrices(header: _Header, entries: NDArray[np.complex128]) -> NDArray[np.complex128]:
+def _matrices(header: Header, entries: NDArray[np.complex128]) -> NDArray[np.complex128]:
     """Matrices (n, ports, ports) from the entries of each line (n, k) [1]_.
 
     A full matrix of two ports stands as 11, 21, 12, 22 by default and as 11, 12, 21, 22 where the order says so; a
@@ -353,7 +169,7 @@ def _matrices(header: _Header, entries: NDArray[np.complex128]) -> NDArray[np.co
     return matrix
 
 
-def _line_of(lines: list[str], header: _Header, index: int) -> int:
+def _line_of(lines: list[str], header: Header, index: int) -> int:
     """Number (from 1) of the line that holds a point."""
     return next(islice(_numbered_data(lines, header), index, None))[0] + 1
 
@@ -370,13 +186,13 @@ def _even(joined: str, body: list[str], columns: int) -> bool:
     return set(map(len, map(str.split, body))) == {columns}
 
 
-def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> FileProblem:
+def _diagnosis(name: str, lines: list[str], header: Header, count: int) -> FileProblem:
     """The first thing that is wrong with the lines of data, with its place."""
     before: float | None = None
     for number, text in islice(_numbered_data(lines, header), count):
-        words = list(_WORD.finditer(text))
+        words = list(WORD.finditer(text))
         try:
-            values = [_number(name, number, m) for m in words]
+            values = [number_at(name, number, m) for m in words]
         except FileProblem as problem:
             return problem
         if len(words) != header.columns:
@@ -385,7 +201,7 @@ def _diagnosis(name: str, lines: list[str], header: _Header, count: int) -> File
                 name,
                 number + 1,
                 end,
-                f"{len(words)} {'figure' if len(words) == 1 else 'figures'} in this line",
+                f"{counted(len(words), 'figure')} in this line",
                 f"a line of {header.ports}-port data has {header.columns}: the frequency and {header.columns - 1} more",
             )
         wrong = frequency_problem(name, number + 1, words[0].start() + 1, words[0][0], values[0], before)
@@ -422,22 +238,8 @@ def frequency_problem(
     return None
 
 
-def _number(name: str, number: int, match: re.Match[str]) -> float:
-    word = match[0]
-    expected = "a number such as 0.125 or -1.5E-3"
-    if _NUMBER.match(word):
-        if abs(value := float(_D_EXPONENT.sub("E", word))) <= LARGEST_VALUE:
-            return value
-        expected = "a measured value; look at its exponent"
-    if re.match(r"[+-]?\d+,\d+$", word):
-        expected = f"Touchstone takes a decimal point, as in {word.replace(',', '.')}"
-    elif word.lower().strip("+-") in ("nan", "inf", "infinity"):
-        expected = "a finite number; the instrument had no reading here, sweep again"
-    raise FileProblem(name, number + 1, match.start() + 1, f"{shown(word)} where a number belongs", expected)
-
-
 def _to_scattering(
-    name: str, header: _Header, matrix: NDArray[np.complex128]
+    name: str, header: Header, matrix: NDArray[np.complex128]
 ) -> tuple[NDArray[np.complex128], tuple[float, ...]]:
     """S from S, Z or Y [1]_: version 1 holds Z/R and Y R, version 2 ohms and siemens."""
     reference = np.array(header.reference[: header.ports])

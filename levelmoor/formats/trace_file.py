@@ -11,7 +11,8 @@ from levelmoor.formats.columns import guess_unit, headings_of, unit_named
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
-from levelmoor.formats.touchstone import looks_like_touchstone, read_touchstone
+from levelmoor.formats.touchstone import read_touchstone
+from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 S21 = "s21"
 LEVEL = "level"

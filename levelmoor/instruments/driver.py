@@ -129,12 +129,6 @@ class Driver(_Table):
 LARGEST_TABLE = 20_000
 
 
-def check_text(text: str | bytes) -> str | bytes:
-    if len(text) > LARGEST_TABLE:
-        raise ValueError(f"the table has {len(text)} letters; at most {LARGEST_TABLE} are read")
-    return text
-
-
 def read_driver(text: str | bytes) -> Driver:
     """A driver from its JSON.
 
@@ -143,8 +137,10 @@ def read_driver(text: str | bytes) -> Driver:
     ValueError
         Naming the entry that is not as it should be, and what would be right.
     """
+    if len(text) > LARGEST_TABLE:
+        raise ValueError(f"the table has {len(text)} letters; at most {LARGEST_TABLE} are read")
     try:
-        return Driver.model_validate_json(check_text(text))
+        return Driver.model_validate_json(text)
     except ValidationError as problem:
         first = problem.errors()[0]
         place = ".".join(str(p) for p in first["loc"]) or "the table"

@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
 from levelmoor.core.model.equipment import Equipment, Instrument
-from levelmoor.formats.equipment_fields import OWNED, piece
 from levelmoor.formats.evidence_files import filled_check
+from levelmoor.formats.owned_kinds import OWNED, piece
 from levelmoor.records import tables as t
 from levelmoor.records.raw_files import raw_data
 

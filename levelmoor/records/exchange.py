@@ -16,9 +16,10 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.readings.readings import ReadingKind
-from levelmoor.formats.equipment_fields import OWNED, kept_from
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.exchange import Beside, FilterDocument, ReadingDocument, SheetDocument, raw_files_of
 from levelmoor.formats.exchange_file import Exchange
+from levelmoor.formats.owned_kinds import OWNED, kept_from
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import readings, sweeps, ticks
@@ -76,9 +77,10 @@ def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
             f"{last.published_at.date()}, each with its bundle at its own address."
         )
     if count := len(ticks.entries(session, row.id)):
-        said.append(f"{count} {'entry' if count == 1 else 'entries'} of the run sheet stay behind.")
+        said.append(f"{counted(count, 'entry of the run sheet stays', 'entries of the run sheet stay')} behind.")
     if count := len(waiting(session, row.id)):
-        said.append(f"{count} {'file that waits' if count == 1 else 'files that wait'} for their columns stay behind.")
+        files = counted(count, "file that waits for its columns stays", "files that wait for their columns stay")
+        said.append(f"{files} behind.")
     if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
         said.append("Changes made to the plan by hand stay behind: runs are named anew where it is taken in.")
     return tuple(said)

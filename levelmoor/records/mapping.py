@@ -8,10 +8,11 @@ from sqlalchemy.orm import object_session
 from levelmoor.core.metrology.decision import Rule
 from levelmoor.core.model import evaluation as core
 from levelmoor.core.model.bench_records import BenchRule
-from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.rf.sweep import Sweep

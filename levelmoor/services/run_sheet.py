@@ -16,6 +16,7 @@ from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan_model import Plan, Run, RunKind, StageKind
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.counting import counted, duration
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 
 FONT = "Levelmoor Sans"
@@ -68,7 +69,9 @@ def css_string(text: str) -> Markup:
 _environment = Environment(
     loader=PackageLoader("levelmoor.services", "templates"), autoescape=True, trim_blocks=True, lstrip_blocks=True
 )
-_environment.filters.update(mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string)
+_environment.filters.update(
+    counted=counted, duration=duration, mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string
+)
 _environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
 
 

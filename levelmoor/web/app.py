@@ -3,23 +3,13 @@
 import secrets
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
 
 from flask import Flask
 from werkzeug.middleware.proxy_fix import ProxyFix
 
-from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
-from levelmoor.core.metrology.decision import VERDICT_WORDS
-from levelmoor.core.model.usability import USABILITY_WORDS
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
-from levelmoor.core.rf.levels import format_watts
-from levelmoor.core.verdict.coarseness import LEAST_POINTS
-from levelmoor.core.verdict.window_verdict import format_swr
-from levelmoor.core.words.sentence import sentence
-from levelmoor.figures.shapes import verdict_shape
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
-from levelmoor.web import assets, context, errors, security
+from levelmoor.web import assets, context, errors, security, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.compare.routes import compare
@@ -30,6 +20,7 @@ from levelmoor.web.evaluations.routes import evaluations
 from levelmoor.web.guide.routes import guide
 from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
+from levelmoor.web.live.runs import Runs
 from levelmoor.web.live.streams import Streams
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
@@ -41,6 +32,11 @@ from levelmoor.web.transactions import TransactionalFlask
 from levelmoor.web.workbench.claims import claims
 from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
+
+PARTS = (
+    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, pictures),
+    *(readings, live, live_settings, emissions, rule_sets, reports, guide),
+)
 
 
 def create_app(
@@ -70,6 +66,7 @@ def create_app(
     app.config.update(
         SESSIONS=maker,
         STREAMS=Streams(streams),
+        RUNS=Runs(),
         DEMO_SIGN_IN=demo_sign_in,
         TRUSTED_HOSTS=list(hosts) or None,
         MAX_CONTENT_LENGTH=LARGEST_REQUEST,
@@ -83,54 +80,11 @@ def create_app(
     )
     if proxies:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies, x_host=proxies)  # type: ignore[method-assign]
-    for part in (
-        accounts,
-        teams,
-        equipment,
-        evaluations,
-        workbench,
-        claims,
-        files,
-        plan,
-        worker,
-        bench,
-        compare,
-        pictures,
-        readings,
-        live,
-        live_settings,
-        emissions,
-        rule_sets,
-        reports,
-        guide,
-    ):
+    for part in PARTS:
         app.register_blueprint(part)
     context.install(app)
     security.install(app, behind_tls)
     errors.install(app)
     assets.install(app, Path(app.static_folder or ""))
-    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.jinja_env.filters.update(
-        mhz=format_mhz,
-        swr=format_swr,
-        watts=format_watts,
-        step=format_step,
-        uncertain=format_uncertainty,
-        tuple_of=_option,
-        sentence=sentence,
-    )
-    app.jinja_env.filters["profile_option"] = lambda p: (p.id, p.name)
-    app.jinja_env.globals.update(
-        shape=verdict_shape,
-        verdict_words=VERDICT_WORDS,
-        usability_words=USABILITY_WORDS,
-        span=format_range,
-        least_points=LEAST_POINTS,
-        more_pad_db=USUAL_MORE_PAD_DB,
-    )
+    templating.install(app)
     return app
-
-
-def _option(row: Any, name: str) -> tuple[int, str]:
-    """A row as an option of a list to pick from."""
-    return row.id, getattr(row, name)

@@ -9,10 +9,11 @@ from sqlalchemy.orm import object_session
 
 from levelmoor.core.metrology.decision import Rule
 from levelmoor.core.model.bench_records import BenchRule, moment
-from levelmoor.core.model.claims import Quantity, Tuner
+from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.conditions import CONDITION_WORDS
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Calibration, Obtained, Plane
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
 from levelmoor.core.model.usability import PROFILES, own_profile
 from levelmoor.core.rf.bandplan import REGIONS

@@ -125,7 +125,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     plan.get_by_text("Since it was last noted").wait_for(state="hidden")
     assert plan.locator("tr", has_text="70cm").locator("td", has_text="The lead").is_visible()
     assert page.get_by_role("img", name=re.compile("1 rebuilds, 3 calibrations, 3 sweeps")).is_visible()
-    assert page.get_by_role("img", name=re.compile("2m: Analyzer, one run")).is_visible()
+    assert page.get_by_role("img", name=re.compile("2m: Analyzer, 1 run")).is_visible()
 
     plan.get_by_role("button", name="Leave out: 70cm").click()
     plan.get_by_text("Left out by hand").wait_for()

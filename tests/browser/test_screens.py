@@ -282,7 +282,7 @@ def test_steps_say_what_is_missing(bench):
     assert "Say how Sample 1 was obtained" in steps.inner_text()
     assert "Drop a file in" in steps.inner_text()
     bench.get_by_label("How the sample was obtained").select_option("lent")
-    steps.get_by_text("One sample").wait_for()
+    steps.get_by_text("1 sample").wait_for()
 
 
 def test_team_settings_are_kept_and_shape_new_evaluations(page, member):

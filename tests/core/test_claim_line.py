@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from levelmoor.core.claims.claim_line import understand_line
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.channels import cb_channel_hz, pmr_channel_hz
 from levelmoor.core.rf.windows import Window
 

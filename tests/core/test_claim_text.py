@@ -6,8 +6,9 @@ from hypothesis import strategies as st
 
 from levelmoor.core.claims.claim_conflicts import conflicts
 from levelmoor.core.claims.claim_text import understand
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.windows import Window
 
 

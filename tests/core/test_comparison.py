@@ -19,9 +19,10 @@ from levelmoor.core.metrology.significance import Meaning, Measured, differ
 from levelmoor.core.metrology.spread import spread_of
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.metrology.unit_share import unit_share
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import CONDITION_WORDS, Conditions, changed, difference
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Instrument, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_reading import read_sweep

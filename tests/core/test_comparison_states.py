@@ -14,8 +14,9 @@ from levelmoor.core.metrology.repeats import repeats_needed
 from levelmoor.core.metrology.significance import MEANING_WORDS, Meaning, Measured, differ
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Plane, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window

@@ -11,9 +11,10 @@ from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emiss
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Rule, Verdict
 from levelmoor.core.model.captures import Capture
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.rule_sets import Limit, NoFigure, limit_of, shipped_rule_sets
 from levelmoor.core.model.state import Role
 from levelmoor.core.rf.curve import Curve

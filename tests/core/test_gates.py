@@ -16,9 +16,10 @@ from levelmoor.core.model.bench_records import (
     age_obstacle,
     holds_until,
 )
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.used import only_used
 from levelmoor.core.rf.feedline import move_plane
 from levelmoor.core.rf.line_types import find_line_type
@@ -76,7 +77,7 @@ def test_proven_bench_lets_the_verdict_stand_and_names_its_gates():
     assert finding.verdict is Verdict.PASS
     gates = finding.windows[0].gates
     assert any("calibration on record" in g for g in gates)
-    assert any("load reads flat" in g for g in gates)
+    assert any("load matches 50 ohm" in g for g in gates)
 
 
 @pytest.mark.parametrize(
@@ -94,7 +95,7 @@ def test_proven_bench_lets_the_verdict_stand_and_names_its_gates():
         (with_evidence(calibration_id=""), "stated but not on record"),
         (replace(CASE, checks=()), "no known load was swept"),
         (replace(CASE, checks=(replace(LOAD, calibration_id="other"),)), "no known load was swept"),
-        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not read flat"),
+        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not match 50 ohm"),
         (replace(CASE, checks=(replace(LOAD, sweep=flat(0.004, 13e6, 14.2e6)),)), "over the whole window"),
         (
             replace(CASE, checks=(LOAD, BenchCheck("o", CheckKind.OPEN_OR_SHORT, "", "i", "c", sweep=flat(0.7)))),

@@ -6,7 +6,7 @@ from levelmoor.core.evidence.findings import headline
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import (
     Calibration,
     Evaluation,
@@ -18,6 +18,7 @@ from levelmoor.core.model.evaluation import (
     Sample,
     Setup,
 )
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.usability import PROFILES, Usability, own_profile
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.plan.progress import steps

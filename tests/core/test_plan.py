@@ -12,11 +12,12 @@ from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, CheckKind
-from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.equipment import Adapter, Equipment, FeedLine, Instrument, InstrumentClass, Pad
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.plan.plan_change import changes, snapshot
 from levelmoor.core.plan.plan_model import RunKind, StageKind

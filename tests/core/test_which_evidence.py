@@ -9,8 +9,9 @@ from levelmoor.core.evidence.findings import Part
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Instrument, Plane, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role, Setting, proposed_role, setting_named
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep

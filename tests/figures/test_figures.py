@@ -7,12 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
+from levelmoor.cli.check_text import check_text
 from levelmoor.core.metrology.decision import Rule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.sweep_reading import read_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import judge_window
-from levelmoor.figures.check_text import check_text
 from levelmoor.figures.landscape import Level, landscape, text_skyline, view_around
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.shapes import verdict_shape

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from levelmoor.core.judge import judge
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import (
     EDITION,
     Calibration,
@@ -20,6 +20,7 @@ from levelmoor.core.model.evaluation import (
     Sample,
     Setup,
 )
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.windows import Window
 from levelmoor.formats.bundle import MARK, BundleProblem, Publication, read_bundle, verify_bundle, write_bundle
 from levelmoor.formats.exchange import ExchangeProblem, from_document, to_document

@@ -15,10 +15,10 @@ from levelmoor.core.judge import judge
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.formats.answers import answers_schema
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
-from levelmoor.formats.equipment_fields import OWNED, kept_from, piece
 from levelmoor.formats.equipment_starter import STARTER
 from levelmoor.formats.exchange import ExchangeProblem, from_document, json_schema, to_document
 from levelmoor.formats.exchange_file import Exchange, read_exchange, write_exchange
+from levelmoor.formats.owned_kinds import OWNED, kept_from, piece
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.plan_document import plan_document
 from levelmoor.formats.problem import FileProblem

@@ -5,8 +5,9 @@ from dataclasses import replace
 
 import pytest
 
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Pad
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.records import tables as t

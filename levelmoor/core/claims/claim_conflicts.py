@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from itertools import combinations, islice
 
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ _ALIKE = ("quantity", "tuner", "setup_id", "swr_at", "mode", "unit", "condition"
 def _between(a: Claim, b: Claim) -> Conflict | None:
     if any(getattr(a, n) != getattr(b, n) for n in _ALIKE):
         return None
-    if a.quantity in (Quantity.OTHER, Quantity.WEATHER, Quantity.PATTERN):
+    if a.quantity.spec.free_text:
         return None
     windows = _shared(a, b)
     if windows is None:

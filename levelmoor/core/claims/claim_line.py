@@ -8,10 +8,12 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from levelmoor.core.claims.claim_text import Doubt, Understanding, understand
+from levelmoor.core.claims.claim_text import Understanding, understand
+from levelmoor.core.claims.claim_windows import Doubt
 from levelmoor.core.claims.claim_words import in_plain_words
-from levelmoor.core.model.claims import SWEPT, Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Setup
+from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.channels import CB_CHANNELS, PMR_CHANNELS, cb_channel_hz, pmr_channel_hz
 from levelmoor.core.words.bounds import one_line
@@ -102,7 +104,7 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> L
 
 def _completed(claim: Claim, tuner: Tuner | None, setups: Sequence[Setup]) -> Claim:
     """A condition that stands anywhere in the line holds for all of its claims."""
-    if tuner is not None and claim.quantity in SWEPT:
+    if tuner is not None and claim.quantity.spec.shown_by is ShownBy.LEVEL:
         claim = replace(claim, tuner=tuner)
     return replace(claim, setup_id=setups[0].id) if setups else claim
 
@@ -220,7 +222,7 @@ def _quantity_of(piece: str, region: int) -> Quantity | None:
 
 def _in_context(piece: str, last: Quantity | None, region: int) -> str:
     """`1.8 70cm` after a limit of SWR is another limit, `50 W CW` after an output power another output power."""
-    if last in SWEPT:
+    if last is not None and last.spec.shown_by is ShownBy.LEVEL:
         match = re.match(rf"^(?:≤|<|at most|max)?\s*({_NUMBER})(?:\s*:\s*1)?\s+(?:on|at|in)?\s*(.+)$", piece)
         if match and 1 < float(match[1].replace(",", ".")) <= 20:
             found = understand(f"SWR < {match[1]} {match[2]}", region)

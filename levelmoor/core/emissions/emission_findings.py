@@ -20,9 +20,10 @@ from levelmoor.core.emissions.emissions import (
 )
 from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, guard_band, worst_verdict
 from levelmoor.core.model.captures import Capture
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.rule_sets import Limit, NoFigure, RuleSet, limit_of, shipped_rule_sets
 from levelmoor.core.model.state import Role
 from levelmoor.core.rf.frequency import format_mhz

@@ -11,6 +11,7 @@ from levelmoor.core.model.usability import Usability
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding
+from levelmoor.core.words.counting import counted
 
 
 class Part(StrEnum):
@@ -120,5 +121,5 @@ def headline(findings: Findings) -> str:
         parts = [f"Emissions {VERDICT_WORDS[worst]}"]
     aside = sum(not f.counted for f in findings.claims)
     if not parts and aside:
-        return f"{aside} {'verdict' if aside == 1 else 'verdicts'}, none counted"
+        return f"{counted(aside, 'verdict')}, none counted"
     return ", ".join(parts) or "Nothing judged yet"

@@ -14,8 +14,9 @@ from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Part, PieceFinding, WindowEvidence
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, kindness
-from levelmoor.core.model.claims import Claim, Quantity, Tuner
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import SETUP_ROLE_WORDS, Role, Setting
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import gamma_from_swr

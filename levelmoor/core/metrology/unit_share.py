@@ -8,6 +8,7 @@ References
 from dataclasses import dataclass
 
 from levelmoor.core.metrology.quantiles import beta
+from levelmoor.core.words.counting import counted
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,7 @@ class UnitShare:
         """What the units say of the model."""
         if self.of == 0:
             return "No unit is judged yet."
-        start = f"{self.count} of {self.of} {'unit fails' if self.of == 1 else 'units fail'}"
+        start = f"{self.count} of {counted(self.of, 'unit fails', 'units fail')}"
         sure = f"{100 * self.confidence:.0f} % one-sided"
         if self.count == 0:
             return f"{start}: at most {100 * self.high:.1f} % of all units fail ({sure})."

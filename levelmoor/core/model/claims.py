@@ -3,79 +3,9 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.reflection import gamma_from_return_loss, swr_from_gamma
 from levelmoor.core.rf.windows import Window
-
-
-class Quantity(StrEnum):
-    SWR = "swr"
-    RETURN_LOSS = "return_loss"
-    RESONANCE = "resonance"
-    BANDWIDTH = "bandwidth"
-    IMPEDANCE = "impedance"
-    CONNECTOR = "connector"
-    OUTPUT_POWER = "output_power"
-    EMISSIONS = "emissions"
-    TUNER_RANGE = "tuner_range"
-    TUNER_TIME = "tuner_time"
-    CHOKING = "choking"
-    ATTENUATION = "attenuation"
-    GAIN = "gain"
-    PATTERN = "pattern"
-    POWER = "power"
-    WEATHER = "weather"
-    OTHER = "other"
-
-
-QUANTITY_WORDS = {
-    Quantity.SWR: "SWR at most",
-    Quantity.RETURN_LOSS: "Return loss at least",
-    Quantity.RESONANCE: "Resonant",
-    Quantity.BANDWIDTH: "Bandwidth at least",
-    Quantity.IMPEDANCE: "Nominal impedance",
-    Quantity.CONNECTOR: "Connector",
-    Quantity.OUTPUT_POWER: "Output power",
-    Quantity.EMISSIONS: "Harmonics down by",
-    Quantity.TUNER_RANGE: "Matching range",
-    Quantity.TUNER_TIME: "Matching time at most",
-    Quantity.CHOKING: "Choking impedance at least",
-    Quantity.ATTENUATION: "Attenuation",
-    Quantity.GAIN: "Gain",
-    Quantity.PATTERN: "Pattern",
-    Quantity.POWER: "Power handling",
-    Quantity.WEATHER: "Weather sealing",
-    Quantity.OTHER: "Other",
-}
-LIMIT_UNITS = {
-    Quantity.SWR: "",
-    Quantity.RETURN_LOSS: "dB",
-    Quantity.BANDWIDTH: "kHz",
-    Quantity.IMPEDANCE: "Ω",
-    Quantity.OUTPUT_POWER: "W",
-    Quantity.EMISSIONS: "dB",
-    Quantity.TUNER_TIME: "s",
-    Quantity.CHOKING: "Ω",
-    Quantity.ATTENUATION: "dB",
-    Quantity.GAIN: "dBi",
-    Quantity.POWER: "W",
-}
-SWEPT = (Quantity.SWR, Quantity.RETURN_LOSS)
-"""The quantities that a sweep checks against a level of SWR."""
-REFLECTION = (*SWEPT, Quantity.RESONANCE, Quantity.BANDWIDTH)
-"""All quantities that a sweep of reflection checks."""
-POWERED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS, Quantity.POWER)
-"""The quantities that a carrier power, a mode and a duty cycle belong to."""
-CAPTURED = (Quantity.OUTPUT_POWER, Quantity.EMISSIONS)
-"""The quantities that captures of a keyed radio check."""
-NOT_YET = (
-    Quantity.OUTPUT_POWER,
-    Quantity.EMISSIONS,
-    Quantity.TUNER_RANGE,
-    Quantity.TUNER_TIME,
-    Quantity.CHOKING,
-    Quantity.ATTENUATION,
-)
-"""Quantities a bench can check, whose evidence Levelmoor does not take yet."""
 
 
 class Tuner(StrEnum):
@@ -116,15 +46,7 @@ class Claim:
 
     def __post_init__(self) -> None:
         if self.limit is not None:
-            if self.quantity is Quantity.SWR and not self.limit > 1:
-                raise ValueError(f"an SWR limit is above 1, not {self.limit:g}")
-            if self.quantity is Quantity.RETURN_LOSS and not self.limit > 0:
-                raise ValueError(f"a return loss limit is above 0 dB, not {self.limit:g}")
-            if self.quantity in (Quantity.BANDWIDTH, Quantity.IMPEDANCE) and not self.limit > 0:
-                unit = LIMIT_UNITS[self.quantity]
-                raise ValueError(f"a {self.quantity.value} is above 0 {unit}, not {self.limit:g}")
-            if self.quantity in (Quantity.OUTPUT_POWER, Quantity.POWER) and not self.limit > 0:
-                raise ValueError(f"a power is above 0 W, not {self.limit:g}")
+            self.quantity.spec.check_limit(self.limit)
         if not self.z0_ohm > 0:
             raise ValueError(f"a nominal impedance is above 0 ohm, not {self.z0_ohm:g}")
         if self.swr_at is not None and not self.swr_at > 1:
@@ -135,7 +57,7 @@ class Claim:
     @property
     def limit_swr(self) -> float | None:
         """The limit as SWR, None where no level of SWR checks the claim or no limit is stated."""
-        if self.quantity not in SWEPT or self.limit is None:
+        if self.quantity.spec.shown_by is not ShownBy.LEVEL or self.limit is None:
             return None
         if self.quantity is Quantity.RETURN_LOSS:
             return float(swr_from_gamma(gamma_from_return_loss(self.limit)))
@@ -149,24 +71,28 @@ class Claim:
     @property
     def missing(self) -> str:
         """What a claim that a sweep checks still lacks, or nothing."""
-        if self.quantity not in REFLECTION:
+        spec = self.quantity.spec
+        if not spec.swept:
             return ""
-        if self.limit is None and self.quantity is not Quantity.RESONANCE:
+        if self.limit is None and spec.needs_limit:
             return "limit"
         return "" if self.windows else "window"
+
+    @property
+    def limit_unit(self) -> str:
+        return self.unit or self.quantity.spec.unit
 
     @property
     def limit_text(self) -> str:
         """The limit with its unit: `2:1`, `9.54 dB`, or empty."""
         if self.limit is None:
             return ""
-        unit = self.unit or LIMIT_UNITS.get(self.quantity, "")
-        return f"{self.limit:g}:1" if self.quantity is Quantity.SWR else f"{self.limit:g} {unit}".strip()
+        return f"{self.limit:g}:1" if self.quantity is Quantity.SWR else f"{self.limit:g} {self.limit_unit}".strip()
 
     @property
     def wording(self) -> str:
         """The claim in a few words: `SWR at most 2:1 on 2m, 70cm`."""
-        name = QUANTITY_WORDS[self.quantity]
+        name = self.quantity.spec.words
         if self.quantity is Quantity.EMISSIONS and (self.unit or self.stated):
             name = "Emissions at most" if self.unit else "Emissions within"
         parts = [name, self.limit_text, self.stated]

@@ -12,7 +12,7 @@ from levelmoor.core.evidence.heard import why_not_allowed
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.repeats import repeats_needed
-from levelmoor.core.model.claims import REFLECTION, Claim
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample, Setup
 from levelmoor.core.model.state import Role
 from levelmoor.core.plan import cautions
@@ -77,7 +77,7 @@ class _Planner:
         self.instruments = Instruments(evaluation.instruments, evaluation.equipment.adapters, evaluation.rule)
         self.setups = [s for s in evaluation.setups if s.planned]
         self.pairs = [(sample, setup) for sample in evaluation.samples for setup in self.setups]
-        self.claims = [c for c in evaluation.claims if c.quantity in REFLECTION and not c.missing]
+        self.claims = [c for c in evaluation.claims if c.quantity.spec.swept and not c.missing]
         self.by_id: dict[str, Claim] = {c.id: c for c in evaluation.claims}
         self._groups: dict[tuple[object, ...], list[_Group]] = {}
         wishes = evaluation.wishes
@@ -301,7 +301,7 @@ class _Planner:
                     target.setdefault((claim_id, run.sample_id, window), run)
         covers, uncovered = [], []
         for claim in self.evaluation.claims:
-            if claim.quantity not in REFLECTION:
+            if not claim.quantity.spec.swept:
                 continue
             if claim.missing:
                 uncovered.append(Uncovered(claim.id, "", None, f"the claim has no {claim.missing} yet"))

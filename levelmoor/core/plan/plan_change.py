@@ -5,6 +5,7 @@ from typing import Any
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.plan_model import Plan, Run, StageKind
 from levelmoor.core.rf.frequency import format_range
+from levelmoor.core.words.counting import counted
 
 
 def snapshot(plan: Plan, evaluation: Evaluation) -> dict[str, Any]:
@@ -39,8 +40,8 @@ def _summary(run: Run, evaluation: Evaluation) -> dict[str, str]:
     instrument = run.choice.instrument.name if run.choice.instrument else "no instrument"
     detail = f"{instrument}"
     if run.segments:
-        passes = f", {len(run.segments)} passes" if len(run.segments) > 1 else ""
-        detail = f"{instrument}, {format_range(run.low_hz, run.high_hz)}, {run.points} points{passes}"
+        passes = f", {counted(len(run.segments), 'pass', 'passes')}" if len(run.segments) > 1 else ""
+        detail = f"{instrument}, {format_range(run.low_hz, run.high_hz)}, {counted(run.points, 'point')}{passes}"
     if run.problem:
         detail = run.problem
     elif run.done_by:

@@ -11,9 +11,10 @@ from levelmoor.core.emissions.emission_findings import CarrierGroup, groups_for,
 from levelmoor.core.emissions.emission_path import noise_in
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import CheckKind
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument, Pad
 from levelmoor.core.model.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan_instruments import Instruments
 from levelmoor.core.plan.plan_model import Choice, Emission, Run, RunKind, Segment

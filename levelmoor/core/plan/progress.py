@@ -7,9 +7,10 @@ from levelmoor.core.comparison.comparison import sides_of
 from levelmoor.core.evidence.findings import Findings, headline
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verdict
 from levelmoor.core.model.bench_records import BenchRule
-from levelmoor.core.model.claims import CAPTURED
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
+from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.plan.plan_model import Plan
+from levelmoor.core.words.counting import counted, duration
 
 
 @dataclass(frozen=True)
@@ -51,8 +52,7 @@ def _case(evaluation: Evaluation) -> Step:
     unstated = [s.label for s in evaluation.samples if s.obtained is Obtained.UNSTATED]
     if unstated:
         return Step("case", "Case", f"Say how {unstated[0]} was obtained", False)
-    count = len(evaluation.samples)
-    return Step("case", "Case", "One sample" if count == 1 else f"{count} samples", True)
+    return Step("case", "Case", counted(len(evaluation.samples), "sample"), True)
 
 
 def _claims(evaluation: Evaluation) -> Step:
@@ -65,8 +65,7 @@ def _claims(evaluation: Evaluation) -> Step:
     sourceless = sum(1 for c in evaluation.claims if not c.source)
     if sourceless:
         return Step("claims", "Claims", f"{sourceless} without a source", False)
-    count = len(evaluation.claims)
-    return Step("claims", "Claims", "One claim" if count == 1 else f"{count} claims", True)
+    return Step("claims", "Claims", counted(len(evaluation.claims), "claim"), True)
 
 
 def _plan(plan: Plan) -> Step:
@@ -76,8 +75,8 @@ def _plan(plan: Plan) -> Step:
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
     left = len(plan.todo)
-    runs = "One run" if left == 1 else f"{left} runs"
-    return Step("plan", "Plan", f"{runs}, {plan.minutes:.0f} min" if left else "All runs are in", True)
+    words = f"{counted(left, 'run')}, {duration(plan.minutes)}" if left else "All runs are in"
+    return Step("plan", "Plan", words, True)
 
 
 def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
@@ -87,7 +86,8 @@ def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
     setups = {s.id: s for s in evaluation.setups}
     blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
     if blocked:
-        return Step("bench", "Bench", f"{blocked} of {len(evaluation.sweeps)} sweeps do not rest on it", False)
+        of = counted(len(evaluation.sweeps), "sweep")
+        return Step("bench", "Bench", f"{blocked} of {of} not resting on it", False)
     proven = evaluation.bench_rule is BenchRule.PROVEN
     return Step("bench", "Bench", "Proven" if proven else "Stated, not proven", True)
 
@@ -98,8 +98,7 @@ def _sweeps(evaluation: Evaluation) -> Step:
     uncertain = sum(1 for s in evaluation.sweeps if s.calibration is Calibration.UNSTATED)
     if uncertain:
         return Step("sweep", "Sweep", f"{uncertain} with calibration not stated", False)
-    count = len(evaluation.sweeps)
-    return Step("sweep", "Sweep", "One sweep" if count == 1 else f"{count} sweeps", True)
+    return Step("sweep", "Sweep", counted(len(evaluation.sweeps), "sweep"), True)
 
 
 def _compare(evaluation: Evaluation) -> Step:
@@ -111,15 +110,14 @@ def _compare(evaluation: Evaluation) -> Step:
 
 def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:
     """Only where a radio is evaluated: a claim speaks of its power or harmonics, or it was captured."""
-    if not evaluation.captures and not any(c.quantity in CAPTURED for c in evaluation.claims):
+    if not evaluation.captures and not any(c.quantity.spec.shown_by is ShownBy.CAPTURE for c in evaluation.claims):
         return []
     if not evaluation.captures:
         return [Step("emissions", "Emissions", "Capture the keyed radio", False)]
     if not evaluation.rule_sets:
         return [Step("emissions", "Emissions", "Choose a rule set", False)]
     worst = worst_verdict(e.report.verdict for e in findings.emissions)
-    count = len(evaluation.captures)
-    captures = "One capture" if count == 1 else f"{count} captures"
+    captures = counted(len(evaluation.captures), "capture")
     return [Step("emissions", "Emissions", f"{captures}, {VERDICT_WORDS[worst]}", worst is not Verdict.NOT_SHOWN)]
 
 

@@ -8,6 +8,7 @@ from levelmoor.core.readings.slips import Expected, Slip, SlipKind, slips
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import LEAST_POINTS
+from levelmoor.core.words.counting import counted
 
 PLACES = 11
 """Readings proposed for a window at first, from edge to edge: enough to see its shape by hand."""
@@ -93,19 +94,19 @@ def next_frequency(windows: Sequence[Window], taken_hz: Sequence[float]) -> floa
 
 def support(lines: Sequence[Line], windows: Sequence[Window]) -> str:
     """What the readings that count can support, and what they cannot."""
-    counted = [line.reading.frequency_hz for line in lines if line.reading and line.counts]
-    if not counted:
+    read = [line.reading.frequency_hz for line in lines if line.reading and line.counts]
+    if not read:
         return "No reading counts yet."
     spots = [w for w in windows if w.spot]
-    told = f"{len(counted)} {'reading counts' if len(counted) == 1 else 'readings count'}"
+    told = counted(len(read), "reading counts", "readings count")
     open_ = sum(1 for line in lines if not line.counts)
     if open_:
-        told += f", {open_} {'waits' if open_ == 1 else 'wait'} for an answer"
-    reach = f"{format_mhz(min(counted))} to {format_mhz(max(counted))} MHz"
+        told += f", {counted(open_, 'waits', 'wait')} for an answer"
+    reach = f"{format_mhz(min(read))} to {format_mhz(max(read))} MHz"
     end = (
         "they show claims at single frequencies where one was read, and what a band is good for at those places; "
         f"a claim on a whole window needs {LEAST_POINTS} readings in it"
     )
-    at_spots = sum(1 for w in spots if any(abs(f - w.low_hz) <= 1e-4 * w.low_hz for f in counted))
+    at_spots = sum(1 for w in spots if any(abs(f - w.low_hz) <= 1e-4 * w.low_hz for f in read))
     spot_words = f" {at_spots} of {len(spots)} claimed frequencies are read." if spots else ""
     return f"{told}, from {reach}: {end}.{spot_words}"

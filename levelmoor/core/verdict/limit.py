@@ -1,6 +1,7 @@
 """The level of SWR that sweeps are held to: a claim's own, that of its width, else the usability profile's."""
 
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.usability import Profile
 
 WIDTH_AT_SWR = 2.0

@@ -14,9 +14,10 @@ from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.unit_share import UnitShare, unit_share
 from levelmoor.core.model.bench_records import CheckKind
 from levelmoor.core.model.captures import Capture
-from levelmoor.core.model.claims import Claim, Quantity
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.rule_sets import Limit, RuleSet, limit_of
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
@@ -57,7 +58,7 @@ def usual_path(evaluation: Evaluation, book: BenchBook) -> Asked:
     """What the latest capture used, else what the claims say and the bench has."""
     spectra = [i for i in evaluation.instruments if i.measures_spectra]
     instrument = spectra[0].id if spectra else (evaluation.instruments[0].id if evaluation.instruments else "")
-    claims = [c for c in evaluation.claims if c.quantity in (Quantity.EMISSIONS, Quantity.OUTPUT_POWER)]
+    claims = [c for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.CAPTURE]
     power = next((c.power_w or c.limit for c in sorted(claims, key=_by_power) if c.power_w or c.limit), None) or 5.0
     windows = [w for c in claims for w in c.windows]
     carrier = round((windows[0].low_hz + windows[0].high_hz) / 2, -3) if windows else 145e6

@@ -5,10 +5,11 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
-from levelmoor.formats.equipment_fields import OWNED, OwnedKind, piece
 from levelmoor.formats.equipment_starter import STARTER
+from levelmoor.formats.owned_kinds import OWNED, OwnedKind, piece
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
@@ -146,4 +147,5 @@ def from_csv(kind_id: str) -> ResponseReturnValue:
             added += 1
         keep_facts(known[name], values)
     db().flush()
-    return _table(kind, said=f"{len(found)} rows taken: {added} new, {len(found) - added} brought up to date.")
+    rows = counted(len(found), "row")
+    return _table(kind, said=f"{rows} taken: {added} new, {len(found) - added} brought up to date.")

@@ -18,6 +18,7 @@ from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
 from levelmoor.core.rf.frequency import format_range, parse_frequency
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
+from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span
@@ -34,7 +35,7 @@ from levelmoor.services.list_card import refresh_card
 from levelmoor.services.plans import plan_of
 from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.live.drivers import drivers_of
-from levelmoor.web.live.runs import known_run, reach, run_of
+from levelmoor.web.live.runs import reach, runs
 from levelmoor.web.live.streams import Streams
 from levelmoor.web.live.view import drawn
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -75,7 +76,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     instrument = next((i for i in choices if i.id == wanted_id), choices[0] if choices else None)
     driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
     segment = min(request.args.get("segment", 0, type=int), len(planned.segments) - 1) if planned else 0
-    running = known_run(team().id, instrument.id) if instrument else None
+    running = runs().known(team().id, instrument.id) if instrument else None
     span = _span(evaluation, instrument, driver, planned, segment, running)
     return render_template(
         "live/page.html",
@@ -162,7 +163,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         renew = _lease(instrument)
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
-        run = run_of(team().id, instrument.id, instrument.address, driver, start)
+        run = runs().of(team().id, instrument.id, instrument.address, driver, start)
         wanted = parse_frequency(request.args["wanted"]) if request.args.get("wanted") else None
         screen = run.follow()
         held.append(lambda: run.leave(screen))
@@ -245,7 +246,7 @@ def _run_or_404(instrument_id: int) -> LiveRun:
         _lease(instrument)
     except Leased as problem:
         abort(make_response(jsonify(problem=sentence(problem)), 409))
-    return known_run(team().id, instrument_id) or abort(404)
+    return runs().known(team().id, instrument_id) or abort(404)
 
 
 @live.post("/<int:instrument_id>/span")
@@ -260,7 +261,8 @@ def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     except ValueError as problem:
         return jsonify(problem=sentence(problem)), 422
     run.change(span)
-    return jsonify(said=f"{format_range(span.low_hz, span.high_hz)} with {span.points} points from the next sweep on.")
+    points = counted(span.points, "point")
+    return jsonify(said=f"{format_range(span.low_hz, span.high_hz)} with {points} from the next sweep on.")
 
 
 @live.post("/<int:instrument_id>/calibrate/<step>")

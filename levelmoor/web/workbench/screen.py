@@ -7,9 +7,9 @@ from flask import abort, request
 from levelmoor.core.claims.claim_conflicts import conflicts
 from levelmoor.core.comparison.comparison_words import setup_difference
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
-from levelmoor.core.model.claims import LIMIT_UNITS, POWERED, QUANTITY_WORDS, REFLECTION, Quantity
 from levelmoor.core.model.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS, Evaluation
+from levelmoor.core.model.quantities import SPECIFICATIONS
 from levelmoor.core.model.state import PLACE_FACTS, SETUP_ROLE_WORDS
 from levelmoor.core.model.usability import PROFILES
 from levelmoor.core.plan import cautions
@@ -60,10 +60,8 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         "calibration_choices": calibration_choices(row, {i.id: i.name for i in instruments}),
         "conflicts": conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
         "cautions": cautions,
-        "quantities": QUANTITY_WORDS,
-        "reflection": REFLECTION,
-        "powered": POWERED,
-        "units": {q.value: LIMIT_UNITS.get(q, "") for q in Quantity},
+        "quantities": [(q.value, spec.words) for q, spec in SPECIFICATIONS.items()],
+        "specs": SPECIFICATIONS,
         "rules": RULE_WORDS,
         "profiles": PROFILES.values(),
         "obtained": OBTAINED_WORDS,

@@ -22,6 +22,7 @@ from levelmoor.core.rf.reflection import impedance_from_gamma
 from levelmoor.core.rf.sweep_reading import SweepReading
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding
+from levelmoor.core.words.counting import counted
 from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
@@ -260,7 +261,7 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
         elif found.step_needed_hz is not None:
             said.append((False, f"too coarse for {name}"))
         else:
-            said.append((True, f"covers {name} with {found.points_inside} points"))
+            said.append((True, f"covers {name} with {counted(found.points_inside, 'point')}"))
     return said
 
 

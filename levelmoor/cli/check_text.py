@@ -7,6 +7,7 @@ from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep_reading import SweepReading
 from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
+from levelmoor.core.words.counting import counted
 from levelmoor.figures.landscape import Level, text_skyline
 
 
@@ -14,8 +15,7 @@ def check_text(title: str, reading: SweepReading, findings: list[WindowFinding],
     """Lines: the sweep, its dips and resonances, then every window with its widths and reason."""
     sweep = reading.sweep
     span, step = format_range(sweep.low_hz, sweep.high_hz), format_step(sweep.largest_step_hz)
-    points = "one point" if sweep.points == 1 else f"{sweep.points} points"
-    yield f"{title}, {points}, {span}, step up to {step}"
+    yield f"{title}, {counted(sweep.points, 'point')}, {span}, step up to {step}"
     for dip in reading.dips:
         edge = "  at the edge: the dip may lie outside" if dip.at_edge else ""
         yield _mark("dip", dip.frequency_hz, dip.gamma) + edge

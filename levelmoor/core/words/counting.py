@@ -1,0 +1,12 @@
+"""Things counted in words, the one place that knows one from many; and time in hours and minutes."""
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    """`1 run`, `3 runs`; the plural is the word with an s where no other is given."""
+    return f"{number} {one if number == 1 else many or one + 's'}"
+
+
+def duration(minutes: float) -> str:
+    """Minutes as `25 min` or `1 h 20 min`, to the nearest."""
+    hours, rest = divmod(round(minutes), 60)
+    return f"{hours} h {rest} min" if hours else f"{rest} min"

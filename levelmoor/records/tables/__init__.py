@@ -1,0 +1,58 @@
+"""The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
+
+from levelmoor.records.base import Base
+from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
+from levelmoor.records.tables.evaluation import ArticleSetting, Claim, Evaluation, Picture, Product, Sample, Setup, Tick
+from levelmoor.records.tables.evidence import Capture, Filter, Reading, ReadingSheet, RuleSet, Sweep
+from levelmoor.records.tables.files import ColumnMapping, PendingFile, RawFile
+from levelmoor.records.tables.people import (
+    Attempt,
+    AuditEntry,
+    Invitation,
+    Lease,
+    Membership,
+    ResetLink,
+    Setting,
+    SignIn,
+    Team,
+    User,
+)
+from levelmoor.records.tables.publications import Report, ReportRevision
+
+__all__ = [
+    "ArticleSetting",
+    "Attempt",
+    "AuditEntry",
+    "Base",
+    "BenchCheck",
+    "Calibration",
+    "Capture",
+    "Claim",
+    "ColumnMapping",
+    "Driver",
+    "Evaluation",
+    "Filter",
+    "Instrument",
+    "Invitation",
+    "Lease",
+    "Membership",
+    "Owned",
+    "PendingFile",
+    "Picture",
+    "Product",
+    "RawFile",
+    "Reading",
+    "ReadingSheet",
+    "Report",
+    "ReportRevision",
+    "ResetLink",
+    "RuleSet",
+    "Sample",
+    "Setting",
+    "Setup",
+    "SignIn",
+    "Sweep",
+    "Team",
+    "Tick",
+    "User",
+]

@@ -1,0 +1,180 @@
+"""A case: what is evaluated, what is claimed, what was seen."""
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import Date, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from levelmoor.records.base import Base
+from levelmoor.records.tables.evidence import Capture, Filter, Sweep
+from levelmoor.records.tables.files import RawFile
+
+
+class Product(Base):
+    __tablename__ = "product"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
+    name: Mapped[str]
+    maker: Mapped[str] = mapped_column(default="")
+    description: Mapped[str] = mapped_column(Text, default="")
+    in_the_box: Mapped[str] = mapped_column(Text, default="")
+
+
+class Evaluation(Base):
+    """One case. `card` holds what the list shows; the bench columns say what new sweeps are of. `bench_round` is the
+    round that was opened there, 0 for the latest that was swept."""
+
+    __tablename__ = "evaluation"
+    __table_args__ = (Index("ix_evaluation_list", "team_id", "deleted_at", "updated_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int] = mapped_column(ForeignKey("team.id"))
+    product_id: Mapped[int] = mapped_column(ForeignKey("product.id"))
+    title: Mapped[str] = mapped_column(default="")
+    region: Mapped[int] = mapped_column(default=1)
+    rule: Mapped[str] = mapped_column(String(20), default="guarded")
+    profile: Mapped[str] = mapped_column(String(20), default="radio-safe")
+    profile_limit: Mapped[float] = mapped_column(default=2.0)
+    notes: Mapped[str] = mapped_column(Text, default="")
+    worst_verdict: Mapped[str] = mapped_column(String(20), default="", index=True)
+    card: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    bench_sample_id: Mapped[int | None]
+    bench_setup_id: Mapped[int | None]
+    bench_instrument_id: Mapped[int | None]
+    bench_setting_id: Mapped[int | None]
+    bench_round: Mapped[int] = mapped_column(default=0)
+    bench_calibration: Mapped[str] = mapped_column(String(20), default="unstated")
+    bench_calibration_id: Mapped[int | None]
+    bench_rule: Mapped[str] = mapped_column(String(20), default="stated")
+    age_limit_h: Mapped[float] = mapped_column(default=24.0)
+    wishes: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    rule_ids: Mapped[list[Any]] = mapped_column(default=list)
+    imported_sha256: Mapped[str] = mapped_column(String(64), default="")
+    created_at: Mapped[datetime]
+    updated_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+    product: Mapped[Product] = relationship()
+    samples: Mapped[list["Sample"]] = relationship(order_by="Sample.id")
+    setups: Mapped[list["Setup"]] = relationship(order_by="Setup.id")
+    settings: Mapped[list["ArticleSetting"]] = relationship(
+        order_by="ArticleSetting.id",
+        primaryjoin="and_(ArticleSetting.evaluation_id == Evaluation.id, ArticleSetting.deleted_at.is_(None))",
+    )
+    claims: Mapped[list["Claim"]] = relationship(
+        order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"
+    )
+    sweeps: Mapped[list[Sweep]] = relationship(
+        order_by="Sweep.id", primaryjoin="and_(Sweep.evaluation_id == Evaluation.id, Sweep.deleted_at.is_(None))"
+    )
+    captures: Mapped[list[Capture]] = relationship(
+        order_by="Capture.id",
+        primaryjoin="and_(Capture.evaluation_id == Evaluation.id, Capture.deleted_at.is_(None))",
+    )
+    filters: Mapped[list[Filter]] = relationship(
+        order_by="Filter.id",
+        primaryjoin="and_(Filter.evaluation_id == Evaluation.id, Filter.deleted_at.is_(None))",
+    )
+    pictures: Mapped[list["Picture"]] = relationship(
+        order_by="Picture.id",
+        primaryjoin="and_(Picture.evaluation_id == Evaluation.id, Picture.deleted_at.is_(None))",
+    )
+
+
+class Sample(Base):
+    __tablename__ = "sample"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    label: Mapped[str]
+    serial: Mapped[str] = mapped_column(default="")
+    obtained: Mapped[str] = mapped_column(String(20), default="unstated")
+    note: Mapped[str] = mapped_column(Text, default="")
+    obtained_from: Mapped[str] = mapped_column(default="")
+    price: Mapped[str] = mapped_column(String(60), default="")
+    connector: Mapped[str] = mapped_column(String(40), default="")
+    suspicion: Mapped[str] = mapped_column(Text, default="")
+    control: Mapped[bool] = mapped_column(default=False)
+
+
+class Setup(Base):
+    __tablename__ = "setup"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    name: Mapped[str]
+    description: Mapped[str] = mapped_column(Text, default="")
+    plane: Mapped[str] = mapped_column(String(20), default="connector")
+    tuner_in_line: Mapped[bool] = mapped_column(default=False)
+    line_id: Mapped[int | None] = mapped_column(ForeignKey("owned.id"))
+    planned: Mapped[bool] = mapped_column(default=True)
+    conditions: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    role: Mapped[str] = mapped_column(String(20), default="as_supplied")
+
+
+class ArticleSetting(Base):
+    """One position of an article that can be adjusted; `windows` as a claim's, empty for all."""
+
+    __tablename__ = "article_setting"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    name: Mapped[str]
+    windows: Mapped[list[Any]] = mapped_column(default=list)
+    deleted_at: Mapped[datetime | None]
+
+
+class Claim(Base):
+    """`windows` is a list of {low_hz, high_hz, name}: a claim keeps its ranges whatever a band plan says later."""
+
+    __tablename__ = "claim"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    quantity: Mapped[str] = mapped_column(String(20))
+    limit: Mapped[float | None] = mapped_column("limit_value")
+    z0_ohm: Mapped[float] = mapped_column(default=50.0)
+    tuner: Mapped[str] = mapped_column(String(20), default="without")
+    windows: Mapped[list[Any]] = mapped_column(default=list)
+    condition: Mapped[str] = mapped_column("condition_text", Text, default="")
+    source: Mapped[str] = mapped_column(Text, default="")
+    seen_on: Mapped[date | None] = mapped_column(Date)
+    swr_at: Mapped[float | None]
+    power_w: Mapped[float | None]
+    mode: Mapped[str] = mapped_column(String(40), default="")
+    duty: Mapped[float | None]
+    stated: Mapped[str] = mapped_column(default="")
+    unit: Mapped[str] = mapped_column(String(10), default="")
+    setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id"))
+    excerpt: Mapped[str] = mapped_column(Text, default="")
+    one_setting: Mapped[bool] = mapped_column(default=False)
+    deleted_at: Mapped[datetime | None]
+
+
+class Picture(Base):
+    """A photograph of the case or of where a claim stands, scaled and without its position."""
+
+    __tablename__ = "picture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    claim_id: Mapped[int | None] = mapped_column(ForeignKey("claim.id"))
+    raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
+    file_name: Mapped[str]
+    caption: Mapped[str] = mapped_column(default="")
+    width: Mapped[int]
+    height: Mapped[int]
+    media_type: Mapped[str] = mapped_column(String(40))
+    deleted_at: Mapped[datetime | None]
+    raw_file: Mapped[RawFile] = relationship()
+
+
+class Tick(Base):
+    """An entry of the run sheet as it was made in the field. The same entry is kept once, however often it comes."""
+
+    __tablename__ = "tick"
+    __table_args__ = (UniqueConstraint("evaluation_id", "entry_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"))
+    entry_id: Mapped[str] = mapped_column(String(40))
+    run_key: Mapped[str] = mapped_column(String(80))
+    done: Mapped[bool]
+    note: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[str] = mapped_column(String(30))
+    made_by: Mapped[str]
+    received_at: Mapped[datetime]

@@ -1,0 +1,45 @@
+"""What every template may use: how figures are written, the words of the verdicts, figures of the rules."""
+
+from typing import Any
+
+from flask import Flask
+
+from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
+from levelmoor.core.metrology.decision import VERDICT_WORDS
+from levelmoor.core.model.usability import USABILITY_WORDS
+from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
+from levelmoor.core.rf.levels import format_watts
+from levelmoor.core.verdict.coarseness import LEAST_POINTS
+from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.counting import counted, duration
+from levelmoor.core.words.sentence import sentence
+from levelmoor.figures.shapes import verdict_shape
+
+
+def install(app: Flask) -> None:
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.jinja_env.filters.update(
+        mhz=format_mhz,
+        swr=format_swr,
+        watts=format_watts,
+        step=format_step,
+        uncertain=format_uncertainty,
+        counted=counted,
+        duration=duration,
+        tuple_of=_option,
+        profile_option=lambda profile: (profile.id, profile.name),
+        sentence=sentence,
+    )
+    app.jinja_env.globals.update(
+        shape=verdict_shape,
+        verdict_words=VERDICT_WORDS,
+        usability_words=USABILITY_WORDS,
+        span=format_range,
+        least_points=LEAST_POINTS,
+        more_pad_db=USUAL_MORE_PAD_DB,
+    )
+
+
+def _option(row: Any, name: str) -> tuple[int, str]:
+    """A row as an option of a list to pick from."""
+    return row.id, getattr(row, name)
