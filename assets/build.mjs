@@ -1,4 +1,5 @@
-// Builds levelmoor/web/static from these sources. Run by hand after a change: npm ci && npm run build.
+// Builds the styles in levelmoor/web/static, and puts the fonts and htmx there; the scripts are served as they stand.
+// Run by hand after a change: npm ci && npm run build.
 // What it builds is committed, so that running Levelmoor needs no Node; built.json says what it was built from.
 import { execFileSync } from "node:child_process";
 import { createHash } from "node:crypto";
@@ -17,7 +18,6 @@ for (const subset of ["latin", "latin-ext", "greek"]) {
 }
 copyFileSync(join(font, "LICENSE"), join(out, "fonts", "LICENSE"));
 copyFileSync(join(here, "node_modules", "htmx.org", "dist", "htmx.min.js"), join(out, "htmx.min.js"));
-for (const script of ["app.js", "emissions.js", "live.js", "readings.js", "several.js", "sheet.js", "sheet-worker.js", "typed.js"]) copyFileSync(join(here, "js", script), join(out, script));
 execFileSync(join(here, "node_modules", ".bin", "tailwindcss"), ["-i", join(here, "css", "app.css"), "-o", join(out, "app.css"), "--minify"], {
   cwd: here,
   stdio: ["ignore", "ignore", "inherit"],
@@ -30,7 +30,7 @@ function sources(folder, wanted) {
     .map((entry) => join(entry.parentPath, entry.name));
 }
 const files = [
-  ...sources(here, /\.(css|js|mjs|json)$/),
+  ...sources(here, /\.(css|mjs|json)$/),
   ...sources(join(root, "levelmoor", "web"), /\.html$/),
   join(root, "levelmoor", "figures", "figure.css"),
 ].map((file) => relative(root, file).split("\\").join("/")).sort();

@@ -9,11 +9,11 @@ from pathlib import Path
 import numpy as np
 import skrf
 
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.bandplan import bands_covered
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.verdict.window_verdict import judge_window
 from levelmoor.formats.check import check_report
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -32,10 +32,10 @@ def write(path: Path, points: int) -> None:
 def check(path: Path) -> str:
     """Everything `levelmoor check FILE --max-swr 2 --json` does after its start."""
     file = read_sweep_file(path.name, path.read_bytes())
-    reading = read_sweep(file.sweep, 50)
-    bands = bands_covered(reading.sweep, 1)
-    findings = [judge_window(reading, b.window, 2, Residuals(), Rule.GUARDED) for b in bands]
-    return json.dumps(check_report(path.name, file, reading, 50, findings))
+    analysis = analyse_sweep(file.sweep, 50)
+    bands = bands_covered(analysis.sweep, 1)
+    findings = [judge_window(analysis, b.window, 2, Residuals(), DecisionRule.GUARDED) for b in bands]
+    return json.dumps(check_report(path.name, file, analysis, 50, findings))
 
 
 def quickest(one: Callable[[], object], other: Callable[[], object], rounds: int = 9) -> tuple[float, float]:

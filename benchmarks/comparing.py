@@ -9,7 +9,7 @@ import numpy as np
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.figures.curves import Drawn, read_off_all
 from levelmoor.figures.overlay import overlay
@@ -28,7 +28,7 @@ def curves(count: int = 10, points: int = 10_001) -> list[Drawn]:
         f0 = 7e6 + 2e4 * i
         gamma = gamma_from_impedance(50 * (1 + 20j * (f / f0 - f0 / f)), 50.0)
         gamma = gamma + 5e-4 * (random.standard_normal(points) + 1j * random.standard_normal(points))
-        drawn.append(Drawn("ABCDEFGHIJ"[i], f"Side {i}", i, read_sweep(Sweep(f, gamma), 50.0), Residuals()))
+        drawn.append(Drawn("ABCDEFGHIJ"[i], f"Side {i}", i, analyse_sweep(Sweep(f, gamma), 50.0), Residuals()))
     return drawn
 
 

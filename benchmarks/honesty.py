@@ -16,7 +16,7 @@ import numpy as np
 from benchmarks.whole_evaluations import whole_evaluations
 from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
 from levelmoor.core.judge import judge
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind
 from levelmoor.core.model.claims import Claim
@@ -27,7 +27,7 @@ from levelmoor.core.model.rule_sets import Limit
 from levelmoor.core.rf.line_types import find_line_type
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S, gamma_from_swr, refer_to
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import judge_window
@@ -62,7 +62,7 @@ def flat(limit: float, noise: float = 0.0, points: int = 101) -> Trial:
     def trial(random: Random) -> Verdict:
         truth = np.full(points, level * np.exp(2j * np.pi * random.random()))
         return judge_window(
-            read_sweep(swept(random, truth, f, noise), 50), TWENTY, limit, FIGURES, Rule.GUARDED
+            analyse_sweep(swept(random, truth, f, noise), 50), TWENTY, limit, FIGURES, DecisionRule.GUARDED
         ).verdict
 
     return trial
@@ -74,7 +74,9 @@ def sloping(random: Random) -> Verdict:
     noise, level = float(random.uniform(0, 0.004)), float(gamma_from_swr(limit))
     f = np.linspace(13.95e6, 14.35e6, points)
     truth = level * (0.5 + 0.5 * (f - f[0]) / (f[-1] - f[0])) * np.exp(2j * np.pi * random.random())
-    return judge_window(read_sweep(swept(random, truth, f, noise), 50), TWENTY, limit, FIGURES, Rule.GUARDED).verdict
+    return judge_window(
+        analyse_sweep(swept(random, truth, f, noise), 50), TWENTY, limit, FIGURES, DecisionRule.GUARDED
+    ).verdict
 
 
 def case(*sweeps: Evidence, **more: object) -> Evaluation:
@@ -149,7 +151,7 @@ def meter(swrs: tuple[float, ...], stray: float = 0.03) -> Trial:
         pairs = tuple((s, float((1 + m) / (1 - m))) for s, m in zip(swrs, reads(g), strict=True))
         check = BenchCheck("m", CheckKind.METER, "2026-05-31T09:00", "i", pairs=pairs)
         sweep = Sweep(f, reads(np.full(f.size, level)).astype(complex), scalar=True)
-        instrument = Instrument("i", "meter", figures=Residuals(20, 0.05, 30), class_=InstrumentClass.METER)
+        instrument = Instrument("i", "meter", figures=Residuals(20, 0.05, 30), instrument_class=InstrumentClass.METER)
         return verdict(case(evidence("e", sweep), instruments=(instrument,), checks=(check,)))
 
     return trial
@@ -194,7 +196,7 @@ def harmonic(random: Random) -> Verdict:
     measured = measure(spectrum, 145e6, 2)
     assert measured.carrier.level_dbm is not None
     limit = Limit(measured.carrier.level_dbm - 60.0, "60 dB below the carrier", "claim", ())
-    return judge_emissions([measured], limit, Rule.GUARDED, every=False, relative=True).verdict
+    return judge_emissions([measured], limit, DecisionRule.GUARDED, every=False, relative=True).verdict
 
 
 ROWS: dict[str, Trial] = {

@@ -12,11 +12,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import step_for_window
 from levelmoor.core.verdict.window_verdict import judge_window
@@ -43,7 +43,9 @@ def passes(random: np.random.Generator, window: Window, points: int, q_most: flo
     around = f0 * (1 + np.linspace(-6, 6, 1201) / q)
     around = around[(around >= window.low_hz) & (around <= window.high_hz)]
     within = float(np.max(np.abs(truth(np.concatenate((f, around)))))) <= level
-    seen = judge_window(read_sweep(Sweep(f, truth(f).astype(complex)), 50), window, LIMIT, FIGURES, Rule.GUARDED)
+    seen = judge_window(
+        analyse_sweep(Sweep(f, truth(f).astype(complex)), 50), window, LIMIT, FIGURES, DecisionRule.GUARDED
+    )
     return seen.verdict is Verdict.PASS, within
 
 

@@ -1,20 +1,27 @@
 """A real MariaDB of its own, a migrated schema, the application on a real port, and Debian's Chromium."""
 
 import re
+import secrets
+import shutil
+import tempfile
 import threading
+import time
+from contextlib import ExitStack
 from itertools import count
+from pathlib import Path
 from types import SimpleNamespace
 
 import pytest
 from argon2 import PasswordHasher
 from hypothesis import settings
 from playwright.sync_api import sync_playwright
+from sqlalchemy import create_engine, text
 from werkzeug.serving import make_server
 
 from levelmoor.records import passwords
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.database import connect, migrate
-from levelmoor.records.private_server import private_server
+from levelmoor.records.private_server import Addresses, addresses_in, private_server
 from levelmoor.web.app import create_app
 
 # The time a case takes is no property; speed goes into benchmarks/.
@@ -40,12 +47,64 @@ def pytest_collection_modifyitems(items):
     items.sort(key=lambda item: place.get(item.path.name, len(LONG)))
 
 
+# One database server for all workers: the process that hands out the tests keeps it, each worker has a schema of its own.
+_shared = pytest.StashKey[tuple[Path, ExitStack]]()
+
+
+def pytest_configure(config):
+    if config.getoption("numprocesses", None) and not hasattr(config, "workerinput"):
+        config.stash[_shared] = (Path(tempfile.mkdtemp(prefix="levelmoor-tests-")) / "database", ExitStack())
+
+
+@pytest.hookimpl(trylast=True)  # the workers begin meanwhile
+def pytest_sessionstart(session):
+    if _shared in session.config.stash:
+        folder, held = session.config.stash[_shared]
+        held.callback(shutil.rmtree, folder.parent, ignore_errors=True)
+        held.enter_context(private_server(folder, durable=False))
+
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_configure_node(node):
+    node.workerinput["database"] = str(node.config.stash[_shared][0])
+
+
+def pytest_sessionfinish(session):
+    if _shared in session.config.stash:
+        session.config.stash[_shared][1].close()
+
+
+def fresh_schema(server):
+    """A schema with nothing in it but the tables, on a running server."""
+    name = f"levelmoor_{secrets.token_hex(4)}"
+    engine = create_engine(server.owner)
+    with engine.begin() as connection:
+        connection.execute(text(f"CREATE DATABASE {name} CHARACTER SET utf8mb4"))
+    engine.dispose()
+    found = Addresses(*(url.replace("/levelmoor?", f"/{name}?") for url in server))
+    migrate(found.owner, serving_url=found.serving)
+    return found
+
+
 @pytest.fixture(scope="session")
-def addresses(tmp_path_factory):
+def mariadb(request, tmp_path_factory):
+    """The running server: the addresses of its first schema."""
+    shared = getattr(request.config, "workerinput", {}).get("database")
+    if not shared:
+        with private_server(tmp_path_factory.mktemp("database"), durable=False) as server:
+            yield server.addresses
+        return
+    for _ in range(1200):
+        if found := addresses_in(Path(shared)):
+            break
+        time.sleep(0.1)
+    yield found
+
+
+@pytest.fixture(scope="session")
+def addresses(mariadb):
     """The database by the account that serves and by the one that owns the schema."""
-    with private_server(tmp_path_factory.mktemp("database"), durable=False) as server:
-        migrate(server.addresses.owner, serving_url=server.addresses.serving)
-        yield server.addresses
+    return fresh_schema(mariadb)
 
 
 @pytest.fixture(scope="session")

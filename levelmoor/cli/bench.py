@@ -94,7 +94,7 @@ def _export(options: argparse.Namespace) -> int:
     from levelmoor.records import tables as t
     from levelmoor.records.audit import OPERATOR, record
     from levelmoor.records.database import connect
-    from levelmoor.records.exchange import exported
+    from levelmoor.records.exporting import exported
 
     with connect()() as session:
         found = session.get(t.Evaluation, options.evaluation)
@@ -119,7 +119,7 @@ def _import(options: argparse.Namespace) -> int:
     from levelmoor.records import tables as t
     from levelmoor.records.audit import OPERATOR, record
     from levelmoor.records.database import connect
-    from levelmoor.records.exchange import imported
+    from levelmoor.records.importing import imported
     from levelmoor.services.list_card import refresh_card
 
     with refusing(options.file):

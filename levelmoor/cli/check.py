@@ -47,9 +47,9 @@ def add_commands(commands: Any) -> None:
 
 def _check(options: argparse.Namespace) -> int:
     from levelmoor.cli.check_text import check_text
-    from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule
+    from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule
     from levelmoor.core.metrology.uncertainty import Residuals
-    from levelmoor.core.rf.sweep_reading import read_sweep
+    from levelmoor.core.rf.sweep_analysis import analyse_sweep
     from levelmoor.core.verdict.window_verdict import judge_window
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
@@ -62,20 +62,20 @@ def _check(options: argparse.Namespace) -> int:
         if not 1 < options.max_swr < float("inf"):
             raise BadInput(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
         file = read_sweep_file(path.name, path.read_bytes(), ReadOptions(port=options.port))
-        reading = read_sweep(file.sweep, options.z0)
-        windows = _windows(options, reading.sweep)
-        rule = Rule(options.rule)
-        findings = [judge_window(reading, w, options.max_swr, bench, rule) for w in windows]
+        analysis = analyse_sweep(file.sweep, options.z0)
+        windows = _windows(options, analysis.sweep)
+        rule = DecisionRule(options.rule)
+        findings = [judge_window(analysis, w, options.max_swr, bench, rule) for w in windows]
     except OSError as problem:
         raise BadInput(f"{path}: {problem.strerror or problem}") from None
     except ValueError as problem:
         raise BadInput(str(problem)) from None
     if options.svg:
-        _write_svg(options, path, reading, findings, bench, rule)
+        _write_svg(options, path, analysis, findings, bench, rule)
     if options.json:
         print(
             json.dumps(
-                check_report(str(path), file, reading, options.z0, findings),
+                check_report(str(path), file, analysis, options.z0, findings),
                 allow_nan=False,
                 ensure_ascii=False,
                 indent=1,
@@ -83,7 +83,7 @@ def _check(options: argparse.Namespace) -> int:
         )
     else:
         title = f"{path.name}: {file.format}"
-        print(*check_text(title, reading, findings, sys.stdout.isatty()), sep="\n")
+        print(*check_text(title, analysis, findings, sys.stdout.isatty()), sep="\n")
         print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     for guess in file.guessed:
         print(f"levelmoor check: taken for granted, not in the file: {guess}", file=sys.stderr)
@@ -120,11 +120,11 @@ def _windows(options: argparse.Namespace, sweep: "Sweep") -> "list[Window]":
     return windows or [band.window for band in bands_covered(sweep, options.region)]
 
 
-def _write_svg(options, path, reading, findings, bench, rule) -> None:  # type: ignore[no-untyped-def]
-    from levelmoor.figures.landscape import landscape, level_of
+def _write_svg(options, path, analysis, findings, bench, rule) -> None:  # type: ignore[no-untyped-def]
+    from levelmoor.figures.landscape import landscape, waterline_of
 
-    levels = [level_of(f, rule) for f in findings]
-    figure = landscape(reading, levels, bench, label=f"SWR of {path.name} over frequency", alone=True)
+    levels = [waterline_of(f, rule) for f in findings]
+    figure = landscape(analysis, levels, bench, label=f"SWR of {path.name} over frequency", alone=True)
     try:
         options.svg.write_text(figure, "utf-8")
     except OSError as problem:

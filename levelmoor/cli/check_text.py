@@ -5,24 +5,24 @@ from collections.abc import Iterator
 from levelmoor.core.metrology.decision import VERDICT_WORDS
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
 from levelmoor.core.words.counting import counted
-from levelmoor.figures.landscape import Level, text_skyline
+from levelmoor.figures.landscape import Waterline, text_skyline
 
 
-def check_text(title: str, reading: SweepReading, findings: list[WindowFinding], skyline: bool) -> Iterator[str]:
+def check_text(title: str, analysis: SweepAnalysis, findings: list[WindowFinding], skyline: bool) -> Iterator[str]:
     """Lines: the sweep, its dips and resonances, then every window with its widths and reason."""
-    sweep = reading.sweep
+    sweep = analysis.sweep
     span, step = format_range(sweep.low_hz, sweep.high_hz), format_step(sweep.largest_step_hz)
     yield f"{title}, {counted(sweep.points, 'point')}, {span}, step up to {step}"
-    for dip in reading.dips:
+    for dip in analysis.dips:
         edge = "  at the edge: the dip may lie outside" if dip.at_edge else ""
         yield _mark("dip", dip.frequency_hz, dip.gamma) + edge
-    for resonance in reading.resonances[:20]:
+    for resonance in analysis.resonances[:20]:
         yield _mark("X = 0", resonance.frequency_hz, resonance.gamma) + f"  {resonance.kind}"
     if skyline:
-        yield from text_skyline(reading, Level(findings[0].window, findings[0].limit_swr) if findings else None)
+        yield from text_skyline(analysis, Waterline(findings[0].window, findings[0].limit_swr) if findings else None)
     for finding in findings:
         yield _window(finding)
         for width in finding.widths:

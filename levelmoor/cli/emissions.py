@@ -40,11 +40,11 @@ def add_commands(commands: Any) -> None:
 
 def _harmonics(options: argparse.Namespace) -> int:
     from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
-    from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule
+    from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule
     from levelmoor.core.model.rule_sets import limit_of
     from levelmoor.core.rf.frequency import parse_frequency
     from levelmoor.core.rf.levels import watts_of_dbm
-    from levelmoor.figures.emissions import Row, emission_posts
+    from levelmoor.figures.emissions import PostRow, emission_posts
     from levelmoor.formats.capture_file import read_capture_file
     from levelmoor.formats.harmonics_document import harmonics_document, harmonics_text
 
@@ -65,9 +65,9 @@ def _harmonics(options: argparse.Namespace) -> int:
         level = measured.carrier.level_dbm
         power = options.power or float(watts_of_dbm(level or 0.0))
         limit = limit_of(rules, measured.carrier.frequency_hz, power, options.region)
-        report = judge_emissions([measured], limit, Rule(options.rule), options.region, every=False)
+        report = judge_emissions([measured], limit, DecisionRule(options.rule), options.region, every=False)
         if options.svg:
-            figure = emission_posts([Row("A", options.file.name, report)], Rule(options.rule), alone=True)
+            figure = emission_posts([PostRow("A", options.file.name, report)], DecisionRule(options.rule), alone=True)
             options.svg.write_text(figure, "utf-8")
     if options.json:
         print(json.dumps(harmonics_document(rules.id, report), ensure_ascii=False, indent=1, allow_nan=False))

@@ -112,11 +112,11 @@ def _bench(options: argparse.Namespace, **more: Any) -> Any:
 
 def _readings(options: argparse.Namespace) -> int:
     from levelmoor.cli.check_text import check_text
-    from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule
+    from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule
     from levelmoor.core.readings.reading_sweep import join_readings
     from levelmoor.core.readings.slips import Expected, slips
     from levelmoor.core.rf.bandplan import bands_covered
-    from levelmoor.core.rf.sweep_reading import read_sweep
+    from levelmoor.core.rf.sweep_analysis import analyse_sweep
     from levelmoor.core.verdict.window_verdict import judge_window
     from levelmoor.formats.check import check_report, overall
     from levelmoor.formats.readings_file import read_readings
@@ -128,8 +128,8 @@ def _readings(options: argparse.Namespace) -> int:
         sweep = join_readings(sheet.readings)
         windows = _windows(options) or [b.window for b in bands_covered(sweep, options.region)]
         expected = Expected(tuple(windows), z0_ohm=options.z0)
-        reading = read_sweep(sweep, options.z0)
-        findings = [judge_window(reading, w, options.max_swr, bench, Rule(options.rule)) for w in windows]
+        analysis = analyse_sweep(sweep, options.z0)
+        findings = [judge_window(analysis, w, options.max_swr, bench, DecisionRule(options.rule)) for w in windows]
     asked = 0
     for line, one in zip(sheet.lines, sheet.readings, strict=True):
         others = tuple(o for o in sheet.readings if o.id != one.id)
@@ -138,10 +138,10 @@ def _readings(options: argparse.Namespace) -> int:
             print(f"levelmoor readings: line {line}, {slip.field}: {slip.question}", file=sys.stderr)
     file = SweepFile("readings", sweep, None, 1, ReadOptions(kind=sheet.kind.value))
     if options.json:
-        _print(check_report(str(options.file), file, reading, options.z0, findings))
+        _print(check_report(str(options.file), file, analysis, options.z0, findings))
     else:
         title = f"{options.file.name}: {counted(sweep.points, 'reading')}"
-        print(*check_text(title, reading, findings, sys.stdout.isatty()), sep="\n")
+        print(*check_text(title, analysis, findings, sys.stdout.isatty()), sep="\n")
         print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     if asked:
         print(f"levelmoor readings: {asked} asked about; the figures above take them as written", file=sys.stderr)
@@ -190,11 +190,11 @@ def _live(options: argparse.Namespace) -> int:
 def _told(options: argparse.Namespace, number: int, sweep: Any, wanted: float | None) -> None:
     from levelmoor.core.rf.frequency import format_mhz
     from levelmoor.core.rf.live_numbers import live_numbers
-    from levelmoor.core.rf.sweep_reading import read_sweep
+    from levelmoor.core.rf.sweep_analysis import analyse_sweep
     from levelmoor.core.verdict.window_verdict import format_swr
     from levelmoor.formats.compare_document import live_document
 
-    n = live_numbers(read_sweep(sweep, 50.0), wanted)
+    n = live_numbers(analyse_sweep(sweep, 50.0), wanted)
     if options.json_lines:
         print(json.dumps(live_document(number, n), allow_nan=False), flush=True)
         return

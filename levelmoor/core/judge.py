@@ -9,7 +9,7 @@ from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.heard import Hearing, Judged, settings_for
 from levelmoor.core.evidence.pieces import Piece, adjusted_questions
-from levelmoor.core.metrology.decision import Rule, Verdict, kindness, worst_verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, kindness, worst_verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample
@@ -24,7 +24,7 @@ from levelmoor.core.verdict.read_off_verdict import judge_bandwidth, judge_reson
 from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.core.words.sentence import sentence
 
-USABILITY_RULE = Rule.SIMPLE
+USABILITY_RULE = DecisionRule.SIMPLE
 """Usability says what share of a band lies within the profile; it needs no guard band."""
 
 
@@ -97,7 +97,7 @@ def _read_off(
     evaluation: Evaluation, bench: Dossier, claim: Claim, piece: Piece, window: Window, finding: WindowFinding
 ) -> tuple[Verdict, str]:
     """A resonance or a bandwidth, read off a sweep that qualifies for the window."""
-    reading, placed = bench.reading(piece, claim.z0_ohm), bench.placed(piece)
+    analysis, placed = bench.analysis(piece, claim.z0_ohm), bench.placed(piece)
     why = bench.disqualified(piece, window) or finding.unfit
     if why:
         return Verdict.NOT_SHOWN, sentence(why)
@@ -107,10 +107,10 @@ def _read_off(
         )
         return Verdict.NOT_SHOWN, reason
     if claim.quantity is Quantity.RESONANCE:
-        return judge_resonance(reading, window, placed.figures, evaluation.rule)
+        return judge_resonance(analysis, window, placed.figures, evaluation.rule)
     swr_at = limit_for(claim, evaluation.profile)
     figures = placed.figures_at(float(gamma_from_swr(swr_at)))
-    return judge_bandwidth(reading, window, swr_at, 1e3 * (claim.limit or 0.0), figures, evaluation.rule)
+    return judge_bandwidth(analysis, window, swr_at, 1e3 * (claim.limit or 0.0), figures, evaluation.rule)
 
 
 _NOT_MEASURED: Mapping[ShownBy, tuple[Verdict, str]] = {
@@ -170,7 +170,7 @@ def _band(evaluation: Evaluation, bench: Dossier, sample: Sample, band: Band) ->
         at_points = usability_at_readings(placed.sweep, band.window, limit) if placed.plane is not Plane.SHACK else None
         if at_points is not None:
             state, share, said = at_points.state, at_points.share, at_points.sentence
-    seen = bench.reading(piece, 50.0).sweep if placed.moved or len(piece.members) > 1 else None
+    seen = bench.analysis(piece, 50.0).sweep if placed.moved or len(piece.members) > 1 else None
     curve = seen.cut(band.low_hz, band.high_hz) if seen else None
     return UsabilityFinding(sample.id, band.name, band.low_hz, band.high_hz, state, share, worst, sweep.id, said, curve)
 

@@ -8,8 +8,8 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "Bench analyzer",
         {
-            "class_": "analyzer",
-            "kind": "two ports, mains",
+            "instrument_class": "analyzer",
+            "description": "two ports, mains",
             "low_hz": "1",
             "high_hz": "1500",
             "points": "801",
@@ -27,8 +27,8 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "Hill analyzer",
         {
-            "class_": "analyzer",
-            "kind": "one port, handheld",
+            "instrument_class": "analyzer",
+            "description": "one port, handheld",
             "low_hz": "0.1",
             "high_hz": "500",
             "points": "201",
@@ -45,8 +45,8 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "Hut radio's own meter",
         {
-            "class_": "meter",
-            "kind": "SWR meter of a radio",
+            "instrument_class": "meter",
+            "description": "SWR meter of a radio",
             "connector": "UHF female",
             "directivity_db": "26",
             "tracking": "0.05",
@@ -57,8 +57,8 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "Hut spectrum analyzer",
         {
-            "class_": "spectrum",
-            "kind": "bench",
+            "instrument_class": "spectrum",
+            "description": "bench",
             "low_hz": "0.01",
             "high_hz": "1000",
             "points": "601",

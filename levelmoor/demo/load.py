@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from datetime import date
 from importlib.resources import files
 from typing import Any
 
@@ -22,6 +21,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import keep_facts
+from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
@@ -157,7 +157,7 @@ def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _
     if not case.captures:
         return
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
-    row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "spectrum")
+    row.bench_instrument_id = next(i.id for i in bench.instruments if i.instrument_class == "spectrum")
     for file, pads, taken_on in case.captures:
         said = Circumstances(
             CARRICK.carrier_hz,
@@ -177,7 +177,7 @@ def _readings(session: Session, row: t.Evaluation, case: scenario.Case, bench: _
     if not case.readings:
         return
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
-    row.bench_instrument_id = next(i.id for i in bench.instruments if i.class_ == "meter")
+    row.bench_instrument_id = next(i.id for i in bench.instruments if i.instrument_class == "meter")
     row.bench_setting_id = row.settings[1].id  # the links that were open while the 40 m band was read
     sheet = sheet_on_bench(session, row, ReadingKind.SWR)
     changes = [
@@ -195,20 +195,7 @@ def _fill(rows: list[Any], kind: type[Any], wanted: list[dict[str, Any]]) -> Non
 
 
 def _claim(claim: scenario.Claim, row: t.Evaluation) -> t.Claim:
-    return t.Claim(
-        quantity=claim.quantity,
-        limit=float(claim.limit) if claim.limit else None,
-        z0_ohm=50.0,
-        tuner=claim.tuner,
-        windows=windows_row(parse_windows(claim.windows, row.region)),
-        condition=claim.condition,
-        source=claim.source,
-        seen_on=date.fromisoformat(claim.seen_on),
-        swr_at=claim.swr_at,
-        power_w=claim.power_w,
-        mode=claim.mode,
-        duty=claim.duty,
-        stated=claim.stated,
-        excerpt=claim.excerpt,
-        setup_id=None if claim.setup is None else row.setups[claim.setup].id,
-    )
+    setup_id = None if claim.setup is None else row.setups[claim.setup].id
+    windows = windows_row(parse_windows(claim.windows, row.region))
+    limit = float(claim.limit) if claim.limit else None
+    return row_from(t.Claim, claim, limit=limit, windows=windows, setup_id=setup_id)

@@ -10,11 +10,11 @@ from levelmoor.demo.comparisons import COMPARED
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
 from levelmoor.demo.radios import SPECTRA
 from levelmoor.demo.slidewhip import SLIDEWHIP
-from levelmoor.instruments.stand_ins.physics import Line, coupled, dipole, reflection
+from levelmoor.instruments.stand_ins.physics import SimulatedLine, coupled, dipole, reflection
 
 FOLDER = Path(__file__).with_name("files")
-YARD = Line(24, 0.0105, 0.80)
-RACE = Line(20, 0.035, 0.66)
+YARD = SimulatedLine(24, 0.0105, 0.80)
+RACE = SimulatedLine(20, 0.035, 0.66)
 """Older than it looks: twice the loss of its type."""
 
 
@@ -114,13 +114,13 @@ def _residual(value: complex, turn_s: float, seed: int) -> Callable[[], bytes]:
     return make
 
 
-def _open_line(line: Line, top: float, echo: tuple[float, float], seed: int) -> Callable[[], bytes]:
+def _open_line(line: SimulatedLine, top: float, echo: tuple[float, float], seed: int) -> Callable[[], bytes]:
     """A line with its far end open, and an echo on the way: its place in m and its size."""
 
     def make() -> bytes:
         f = np.linspace(1e6, top, 401)
         place, size = echo
-        way = Line(place, line.loss_db_per_m, line.velocity).seen_through(f, np.full(f.size, size + 0j))
+        way = SimulatedLine(place, line.loss_db_per_m, line.velocity).seen_through(f, np.full(f.size, size + 0j))
         gamma = line.seen_through(f, np.full(f.size, 1 - size + 0j)) + way
         return touchstone(f, BENCH.measured(gamma, np.random.default_rng(seed)), "MHz", "RI").encode()
 
@@ -150,7 +150,7 @@ def noise_floor() -> bytes:
 
 
 def _linked(f: FloatArray, f0: float, r0: float, wave: float = 560.0) -> ComplexArray:
-    return Line(12, 0.004).seen_through(f, reflection(dipole(f, f0, r0, wave)))
+    return SimulatedLine(12, 0.004).seen_through(f, reflection(dipole(f, f0, r0, wave)))
 
 
 def _linked_band(low: float, high: float, f0: float, r0: float, seed: int, wave: float = 560) -> Callable[[], bytes]:

@@ -11,7 +11,7 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.evaluation import Plane
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.figures.svg import tag, text
 from levelmoor.figures.thinning import keep_extremes
 
@@ -23,7 +23,7 @@ class Drawn:
     letter: str
     name: str
     place: int
-    reading: SweepReading
+    analysis: SweepAnalysis
     figures: Residuals
     at_shack: bool = False
 
@@ -39,7 +39,7 @@ class Drawn:
 def curves_of(comparison: Comparison) -> list[Drawn]:
     """Every curve of a comparison; a second one of the same side is the one at the shack end."""
     return [
-        Drawn(side.letter, side.name, place, c.reading, c.figures, n > 0 or (c.plane is Plane.SHACK and c.computed))
+        Drawn(side.letter, side.name, place, c.analysis, c.figures, n > 0 or (c.plane is Plane.SHACK and c.computed))
         for place, side in enumerate(comparison.sides)
         for n, c in enumerate(side.curves)
     ]
@@ -49,7 +49,7 @@ def view_of(curves: Sequence[Drawn], view: tuple[float, float] | None = None) ->
     """The frequencies to draw, by default all that one of the curves has."""
     if view is not None:
         return view
-    return min(c.reading.sweep.low_hz for c in curves), max(c.reading.sweep.high_hz for c in curves)
+    return min(c.analysis.sweep.low_hz for c in curves), max(c.analysis.sweep.high_hz for c in curves)
 
 
 def letters(places: Sequence[tuple[float, float, Drawn]]) -> list[str]:
@@ -66,18 +66,20 @@ def letters(places: Sequence[tuple[float, float, Drawn]]) -> list[str]:
     return parts
 
 
-def thinned(reading: SweepReading, low: float, high: float, columns: int) -> tuple[FloatArray, ComplexArray]:
+def thinned(analysis: SweepAnalysis, low: float, high: float, columns: int) -> tuple[FloatArray, ComplexArray]:
     """The points of a sweep inside a view, its ends interpolated, thinned so that no extreme of |gamma| is lost."""
-    part = reading.sweep.cut(low, high)
+    part = analysis.sweep.cut(low, high)
     if part is None or part.points < 2:
         return np.empty(0), np.empty(0, dtype=np.complex128)
     kept = keep_extremes(part.frequency_hz, part.magnitude, columns)
     return part.frequency_hz[kept], part.gamma[kept]
 
 
-def stretches_in(reading: SweepReading, low: float, high: float, columns: int) -> list[tuple[FloatArray, ComplexArray]]:
+def stretches_in(
+    analysis: SweepAnalysis, low: float, high: float, columns: int
+) -> list[tuple[FloatArray, ComplexArray]]:
     """The unbroken parts of a sweep inside a view, each thinned: no line is drawn across a gap."""
-    part = reading.sweep.cut(low, high)
+    part = analysis.sweep.cut(low, high)
     found = []
     for one in part.stretches if part else ():
         kept = keep_extremes(one.frequency_hz, one.magnitude, columns)
@@ -96,8 +98,8 @@ def read_off_all(curves: Sequence[Drawn], low: float, high: float, columns: int 
     """JSON for the pointer: of every curve frequencies in Hz and gamma, thinned so that no extreme is lost."""
     found = []
     for c in curves:
-        f, g = thinned(c.reading, low, high, columns)
-        sweep = c.reading.sweep
+        f, g = thinned(c.analysis, low, high, columns)
+        sweep = c.analysis.sweep
         found.append(
             {
                 "label": c.label,

@@ -1,21 +1,21 @@
 """Emissions as posts standing in the water or out of it: the limit is the level, the noise the bed."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from levelmoor.core.emissions.emission_path import PathLook
 from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
-from levelmoor.core.metrology.decision import Rule, Verdict, guard_band
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.model.rule_sets import Limit, NoFigure, RuleSet, limit_of
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.figures.svg import document, path_of, tag, text
 
 
 @dataclass(frozen=True)
-class Row:
+class PostRow:
     """One unit, or one state of it, among posts side by side."""
 
     letter: str
@@ -26,8 +26,8 @@ class Row:
 
 
 def emission_posts(
-    rows: Sequence[Row],
-    rule: Rule,
+    rows: Sequence[PostRow],
+    rule: DecisionRule,
     noise_dbm: float | None = None,
     label: str = "Carrier and harmonics against the limit",
     width: float = 720,
@@ -76,7 +76,7 @@ def _dbm_grid(bottom: float, top: float, y, left: float, right: float) -> list[s
     return parts
 
 
-def _water(report: EmissionsReport, rule: Rule, y, left: float, right: float, lower: float) -> list[str]:  # type: ignore[no-untyped-def]
+def _water(report: EmissionsReport, rule: DecisionRule, y, left: float, right: float, lower: float) -> list[str]:  # type: ignore[no-untyped-def]
     """The limit as a water level over all emissions, with its guard band."""
     assert isinstance(report.limit, Limit)
     level = report.limit.dbm
@@ -97,7 +97,15 @@ def _at(report: EmissionsReport, place: object) -> EmissionFinding | None:
     return next((s for s in report.spurious if round(s.frequency_hz, -3) == place), None)
 
 
-def _group(rows: Sequence[Row], place: object, middle: float, room: float, y, lower: float, bottom: float) -> list[str]:  # type: ignore[no-untyped-def]
+def _group(
+    rows: Sequence[PostRow],
+    place: object,
+    middle: float,
+    room: float,
+    y: Callable[[float], float],
+    lower: float,
+    bottom: float,
+) -> list[str]:
     """The posts of one harmonic, one for each row, with the level over each."""
     parts = []
     for i, row in enumerate(rows):

@@ -12,13 +12,13 @@ from itertools import pairwise
 
 import numpy as np
 
-from levelmoor.core.metrology.decision import Rule, Verdict, guard_band
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.rf.dips import dip_near_window
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import FloatArray, gamma_from_swr, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
 from levelmoor.figures.axis import frequency_axis
@@ -28,7 +28,7 @@ from levelmoor.figures.thinning import keep_extremes
 
 
 @dataclass(frozen=True)
-class Level:
+class Waterline:
     """A limit over a window, with the guard band in |gamma|; `shown` is whether the sweep qualifies for it."""
 
     window: Window
@@ -41,10 +41,10 @@ class Level:
         return float(gamma_from_swr(self.limit_swr))
 
 
-def level_of(finding: WindowFinding, rule: Rule) -> Level:
+def waterline_of(finding: WindowFinding, rule: DecisionRule) -> Waterline:
     """The level that a finding was judged against, with the rule's guard band at its worst point."""
     guard = guard_band(finding.u_gamma or 0.0, rule)
-    return Level(finding.window, finding.limit_swr, guard, finding.verdict is not Verdict.NOT_SHOWN)
+    return Waterline(finding.window, finding.limit_swr, guard, finding.verdict is not Verdict.NOT_SHOWN)
 
 
 def view_around(sweep: Sweep, windows: list[Window], share: float = 0.25) -> tuple[float, float]:
@@ -58,8 +58,8 @@ def view_around(sweep: Sweep, windows: list[Window], share: float = 0.25) -> tup
 
 
 def landscape(
-    reading: SweepReading,
-    levels: list[Level],
+    analysis: SweepAnalysis,
+    levels: list[Waterline],
     bench: Residuals,
     view: tuple[float, float] | None = None,
     segments: Sequence[Window] | None = None,
@@ -73,7 +73,7 @@ def landscape(
 
     Read-off values ride along as data attributes, for the pointer and the arrow keys.
     """
-    sweep = reading.sweep
+    sweep = analysis.sweep
     low, high = view or (sweep.low_hz, sweep.high_hz)
     if not low < high:
         low, high = low * 0.99, high * 1.01
@@ -106,7 +106,7 @@ def landscape(
         if p.points == 1 and low <= p.low_hz <= high
     ]
     parts += _level_lines(scale, sweep, seen)
-    parts += _marks(scale, reading, seen)
+    parts += _marks(scale, analysis, seen)
     parts += _axes(scale, segments or ())
     parts.append(
         tag("g", tag("line", y1=scale.top, y2=scale.bottom) + tag("circle", r=5), class_="cursor", visibility="hidden")
@@ -160,7 +160,7 @@ def _under(scale: Scale, f: FloatArray, g: FloatArray) -> str:
     return area_between(scale.x(f), scale.y(g), np.full(f.size, scale.bottom))
 
 
-def _water(scale: Scale, sweep: Sweep, level: Level, pixels: int, ident: str) -> list[str]:
+def _water(scale: Scale, sweep: Sweep, level: Waterline, pixels: int, ident: str) -> list[str]:
     """Land, water and hatched ridge inside one window; where nothing is shown, bare points and no water."""
     low, high = max(level.window.low_hz, scale.low_hz), min(level.window.high_hz, scale.high_hz)
     drawn = _curves(sweep, low, high, pixels)
@@ -209,7 +209,7 @@ def _grid(scale: Scale) -> list[str]:
     return parts
 
 
-def _level_lines(scale: Scale, sweep: Sweep, levels: list[Level]) -> list[str]:
+def _level_lines(scale: Scale, sweep: Sweep, levels: list[Waterline]) -> list[str]:
     parts = []
     last_name_end = -1e9
     for level in sorted(levels, key=lambda v: v.window.low_hz):
@@ -236,14 +236,14 @@ def _level_lines(scale: Scale, sweep: Sweep, levels: list[Level]) -> list[str]:
     return parts
 
 
-def _marks(scale: Scale, reading: SweepReading, levels: list[Level]) -> list[str]:
+def _marks(scale: Scale, analysis: SweepAnalysis, levels: list[Waterline]) -> list[str]:
     """Dips with the deepest of each window named, and where X = 0."""
     parts = []
-    named = {id(dip_near_window(reading.dips, v.window.low_hz, v.window.high_hz)) for v in levels} or {
-        id(d) for d in sorted(reading.dips, key=lambda d: d.magnitude)[:1]
+    named = {id(dip_near_window(analysis.dips, v.window.low_hz, v.window.high_hz)) for v in levels} or {
+        id(d) for d in sorted(analysis.dips, key=lambda d: d.magnitude)[:1]
     }
     taken: list[float] = []
-    for dip in reading.dips:
+    for dip in analysis.dips:
         if not scale.low_hz <= dip.frequency_hz <= scale.high_hz:
             continue
         x, y = float(scale.x(dip.frequency_hz)), float(scale.y(dip.magnitude))
@@ -253,7 +253,7 @@ def _marks(scale: Scale, reading: SweepReading, levels: list[Level]) -> list[str
             words = f"{format_swr(float(swr_from_gamma(dip.magnitude)))} at {format_mhz(round(dip.frequency_hz, -3))}"
             middle = min(max(x, scale.left + 56), scale.right - 56)
             parts.append(text(middle, max(y - 18, scale.top + 14), words, text_anchor="middle", class_="halo name"))
-    shown = [r for r in reading.resonances if scale.low_hz <= r.frequency_hz <= scale.high_hz][:12]
+    shown = [r for r in analysis.resonances if scale.low_hz <= r.frequency_hz <= scale.high_hz][:12]
     for resonance in shown:
         x, y = float(scale.x(resonance.frequency_hz)), float(scale.y(abs(resonance.gamma)))
         parts.append(tag("path", class_="zero", d=f"M{x:.1f} {y - 5:.1f}l5 5l-5 5l-5 -5Z"))
@@ -292,9 +292,9 @@ def _hatching(ident: str) -> str:
     return tag("defs", pattern)
 
 
-def text_skyline(reading: SweepReading, level: Level | None, columns: int = 72) -> list[str]:
+def text_skyline(analysis: SweepAnalysis, level: Waterline | None, columns: int = 72) -> list[str]:
     """The same idea in letters, for a terminal: land #, water ~, SWR 1 at the bottom."""
-    sweep = reading.sweep
+    sweep = analysis.sweep
     if sweep.points < 2:
         return []
     edges = np.linspace(sweep.low_hz, sweep.high_hz, columns + 1)

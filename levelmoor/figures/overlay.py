@@ -49,7 +49,7 @@ def overlay(
     parts = [_sky(scale), *_grid(scale, return_loss), *_windows(scale, windows, level, limit_swr)]
     columns = int((scale.right - scale.left) / 2)
     for c in curves:
-        for f, g in stretches_in(c.reading, low, high, columns):
+        for f, g in stretches_in(c.analysis, low, high, columns):
             if f.size < 2:
                 x, y = float(scale.x(f[0])), float(scale.y(abs(g[0])))
                 parts.append(tag("circle", class_=f"disc k{c.place}", cx=x, cy=y, r=3))
@@ -74,7 +74,7 @@ def _sky(scale: Scale) -> str:
 
 
 def _soft_edge(scale: Scale, c: Drawn, f: FloatArray, g: FloatArray) -> str:
-    sweep = c.reading.sweep
+    sweep = c.analysis.sweep
     half = 0.0 if sweep.half_step_gamma is None else np.interp(f, sweep.frequency_hz, sweep.half_step_gamma)
     u = 2 * standard_uncertainty(g, c.figures, half, f)
     area = area_between(scale.x(f), scale.y(g + u), scale.y(np.maximum(g - u, 0)))
@@ -119,8 +119,8 @@ def _letters(scale: Scale, curves: Sequence[Drawn], windows: Sequence[Window]) -
     seen = [w for w in windows if w.low_hz < scale.high_hz and w.high_hz > scale.low_hz]
     places: list[tuple[float, float, Drawn]] = []
     for c in curves:
-        sweep = c.reading.sweep
-        dips = [dip_near_window(c.reading.dips, w.low_hz, w.high_hz) for w in seen]
+        sweep = c.analysis.sweep
+        dips = [dip_near_window(c.analysis.dips, w.low_hz, w.high_hz) for w in seen]
         at = [(float(scale.x(d.frequency_hz)), d.magnitude) for d in dips if d]
         end = min(sweep.high_hz, scale.high_hz)
         at.append((float(scale.x(end)) + 11, float(abs(sweep.gamma_at(end)))))

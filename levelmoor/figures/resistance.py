@@ -47,8 +47,8 @@ def resistance(
     zero = float(x_scale.y(0))
     parts.append(tag("line", class_="level", x1=x_scale.left, x2=x_scale.right, y1=zero, y2=zero))
     places: list[tuple[float, float, Drawn]] = []
-    for c in (c for c in curves if not c.reading.sweep.scalar):
-        whole = c.reading.sweep.cut(low, high)
+    for c in (c for c in curves if not c.analysis.sweep.scalar):
+        whole = c.analysis.sweep.cut(low, high)
         for part in (p for p in (whole.stretches if whole else ()) if p.points > 1):
             places += _drawn(parts, r_scale, x_scale, part, c, int(width / 3))
         for x, r_y in _zeros(x_scale, r_scale, c):
@@ -95,7 +95,7 @@ def _plot(scale: OhmScale, words: str, ticks: Sequence[float]) -> list[str]:
 
 def _zeros(x_scale: OhmScale, r_scale: OhmScale, c: Drawn) -> list[tuple[float, float]]:
     """Of the first six resonances in view the place on the axis, and the height of R there."""
-    z0 = c.reading.sweep.z0_ohm
-    seen = [r for r in c.reading.resonances if x_scale.low_hz <= r.frequency_hz <= x_scale.high_hz][:6]
+    z0 = c.analysis.sweep.z0_ohm
+    seen = [r for r in c.analysis.resonances if x_scale.low_hz <= r.frequency_hz <= x_scale.high_hz][:6]
     ohm = [float(impedance_from_gamma(r.gamma, z0).real) for r in seen]
     return [(float(x_scale.x(r.frequency_hz)), float(r_scale.y(z))) for r, z in zip(seen, ohm, strict=True)]

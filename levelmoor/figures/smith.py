@@ -51,7 +51,7 @@ def smith(
     """The chart of all complex sweeps inside the view, with dips, edges of windows and upper ends marked."""
     low, high = view_of(curves, view)
     middle, radius = size / 2, size / 2 - 26
-    z0 = curves[0].reading.sweep.z0_ohm if curves else 50.0
+    z0 = curves[0].analysis.sweep.z0_ohm if curves else 50.0
 
     def place(gamma: complex) -> tuple[float, float]:
         return middle + gamma.real * radius, middle - gamma.imag * radius
@@ -63,14 +63,14 @@ def smith(
     lines = "".join(_circle(c, place, radius, "grid thin") for c in rings)
     lines += tag("line", class_="grid thin", x1=middle - radius, x2=middle + radius, y1=middle, y2=middle)
     lines += "".join(_circle(Circle(0j, float(gamma_from_swr(s))), place, radius, "level thin") for s in SWRS)
-    for c in (c for c in curves if not c.reading.sweep.scalar):
-        for _, g in (s for s in stretches_in(c.reading, low, high, 350) if s[0].size > 1):
+    for c in (c for c in curves if not c.analysis.sweep.scalar):
+        for _, g in (s for s in stretches_in(c.analysis, low, high, 350) if s[0].size > 1):
             lines += tag("path", class_=c.css, d=path_of(middle + g.real * radius, middle - g.imag * radius))
     parts.append(tag("g", lines, clip_path=f"url(#smith-disc-{size:g})"))
     parts.append(tag("circle", class_="rim", cx=middle, cy=middle, r=radius))
     parts += _words(place, z0)
     marked: list[tuple[float, float, Drawn]] = []
-    for c in (c for c in curves if not c.reading.sweep.scalar):
+    for c in (c for c in curves if not c.analysis.sweep.scalar):
         parts += _edges(place, c, windows, (low, high))
         marked += [(*place(gamma), c) for gamma in _lettered(c, windows, (low, high))]
     parts += letters(marked)
@@ -113,7 +113,7 @@ def _words(place, z0: float) -> list[str]:  # type: ignore[no-untyped-def]
 
 def _edges(place, c: Drawn, windows: Sequence[Window], view: tuple[float, float]) -> list[str]:  # type: ignore[no-untyped-def]
     """A ring where the sweep is at a window's edge."""
-    sweep = c.reading.sweep
+    sweep = c.analysis.sweep
     edges = {f for w in windows for f in (w.low_hz, w.high_hz) if sweep.covers(f, f) and view[0] <= f <= view[1]}
     places = [place(complex(sweep.gamma_at(f))) for f in sorted(edges)]
     return [tag("circle", class_=f"edge k{c.place}", cx=float(x), cy=float(y), r=4) for x, y in places]
@@ -121,7 +121,7 @@ def _edges(place, c: Drawn, windows: Sequence[Window], view: tuple[float, float]
 
 def _lettered(c: Drawn, windows: Sequence[Window], view: tuple[float, float]) -> set[complex]:
     """Where the curve carries its letter: at its dips inside the windows, and at its upper end."""
-    dips = [dip_near_window(c.reading.dips, w.low_hz, w.high_hz) for w in windows]
-    end = min(c.reading.sweep.high_hz, view[1])
-    at_end = [complex(c.reading.sweep.gamma_at(end))] if end > max(c.reading.sweep.low_hz, view[0]) else []
+    dips = [dip_near_window(c.analysis.dips, w.low_hz, w.high_hz) for w in windows]
+    end = min(c.analysis.sweep.high_hz, view[1])
+    at_end = [complex(c.analysis.sweep.gamma_at(end))] if end > max(c.analysis.sweep.low_hz, view[0]) else []
     return {d.gamma for d in dips if d and view[0] <= d.frequency_hz <= view[1]} | set(at_end)

@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from levelmoor.core.claims.claim_line import Line
+from levelmoor.core.claims.claim_line import UnderstoodLine
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Tuner
@@ -158,7 +158,7 @@ class LineAnswer(_Answer):
     problem: str
 
 
-def line_answer(line: Line) -> LineAnswer:
+def line_answer(line: UnderstoodLine) -> LineAnswer:
     """How a line is understood."""
     claims = [
         ClaimSaid(

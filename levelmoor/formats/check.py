@@ -5,7 +5,7 @@ from typing import Any
 
 from levelmoor.core.metrology.decision import Verdict, worst_verdict
 from levelmoor.core.rf.reflection import impedance_from_gamma, return_loss_db, swr_from_gamma
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.verdict.window_verdict import Spot, WindowFinding
 from levelmoor.formats.sweepfile import SweepFile
 
@@ -15,10 +15,10 @@ def finite(value: float | None) -> float | None:
     return None if value is None or not math.isfinite(value) else float(value)
 
 
-def _impedance(reading: SweepReading, gamma: complex) -> complex | None:
-    if reading.sweep.scalar:
+def _impedance(analysis: SweepAnalysis, gamma: complex) -> complex | None:
+    if analysis.sweep.scalar:
         return None
-    return complex(impedance_from_gamma(gamma, reading.sweep.z0_ohm))
+    return complex(impedance_from_gamma(gamma, analysis.sweep.z0_ohm))
 
 
 def _spot(spot: Spot | None) -> dict[str, float | None]:
@@ -54,13 +54,13 @@ def window_report(finding: WindowFinding) -> dict[str, Any]:
 
 
 def check_report(
-    name: str, file: SweepFile, reading: SweepReading, z0_ohm: float, findings: list[WindowFinding]
+    name: str, file: SweepFile, analysis: SweepAnalysis, z0_ohm: float, findings: list[WindowFinding]
 ) -> dict[str, Any]:
     """Everything `levelmoor check --json` prints."""
-    sweep = reading.sweep
+    sweep = analysis.sweep
     dips = []
-    for dip in reading.dips:
-        z = _impedance(reading, dip.gamma)
+    for dip in analysis.dips:
+        z = _impedance(analysis, dip.gamma)
         dips.append(
             {
                 "frequency_hz": dip.frequency_hz,
@@ -72,8 +72,8 @@ def check_report(
             }
         )
     resonances = []
-    for resonance in reading.resonances:
-        z = _impedance(reading, resonance.gamma)
+    for resonance in analysis.resonances:
+        z = _impedance(analysis, resonance.gamma)
         resonances.append(
             {
                 "frequency_hz": resonance.frequency_hz,

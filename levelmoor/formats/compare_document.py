@@ -6,7 +6,7 @@ from typing import Any
 from levelmoor.core.comparison.comparison_model import Comparison, Question, SideWindow
 from levelmoor.core.comparison.features import BEST, WORST
 from levelmoor.core.metrology.agreement import Agreement
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.metrology.significance import Difference
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.equipment import Instrument
@@ -56,7 +56,7 @@ def evaluation_of_files(
         "comparison of files",
         Product("files"),
         region=region,
-        rule=Rule(rule),
+        rule=DecisionRule(rule),
         samples=tuple(Sample(f"sample{i}", names[i]) for i in count),
         setups=tuple(Setup(f"setup{i}", names[i]) for i in count),
         instruments=tuple(Instrument(f"instrument{i}", names[i], figures=bench) for i in count),

@@ -15,8 +15,10 @@ class Starter:
     values: Mapping[str, Any]
 
 
-def _of(name: str, class_: str, kind: str, **values: Any) -> Starter:
-    return Starter(name, {"class_": class_, "kind": kind, "figures_source": TYPICAL, **values})
+def _of(name: str, instrument_class: str, description: str, **values: Any) -> Starter:
+    return Starter(
+        name, {"instrument_class": instrument_class, "description": description, "figures_source": TYPICAL, **values}
+    )
 
 
 STARTER = (

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.bench.calibration import ErrorTerms
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
@@ -130,7 +130,7 @@ class FilterDocument(_Document):
     sha256: str
 
 
-class Beside(BaseModel):
+class Alongside(BaseModel):
     """What an evaluation has beside what it is judged by, and what an export leaves where it is."""
 
     model_config = ConfigDict(frozen=True)
@@ -145,7 +145,7 @@ class EvaluationDocument(_Document):
     title: str
     product: Product
     region: int = 1
-    rule: Rule = Rule.GUARDED
+    rule: DecisionRule = DecisionRule.GUARDED
     profile: Profile = DEFAULT_PROFILE
     samples: tuple[Sample, ...] = Field((), max_length=MOST)
     claims: tuple[Claim, ...] = Field((), max_length=MOST)
@@ -170,7 +170,7 @@ class EvaluationDocument(_Document):
     """What was left behind at the export, in sentences."""
 
 
-_BESIDE = tuple(Beside.model_fields)
+_BESIDE = tuple(Alongside.model_fields)
 _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
 _CHECK_FIELDS = tuple(CheckDocument.model_fields)
 _CAPTURE_FIELDS = tuple(CaptureDocument.model_fields)
@@ -178,7 +178,7 @@ _OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", *_BESIDE)
 _SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in _OWN_FIELDS)
 
 
-def to_document(evaluation: Evaluation, beside: Beside | None = None) -> dict[str, Any]:
+def to_document(evaluation: Evaluation, beside: Alongside | None = None) -> dict[str, Any]:
     """The evaluation as plain JSON data; sweeps are named by their raw files. What it has beside comes along where it
     is given."""
     sweeps = tuple(EvidenceDocument(**{n: getattr(e, n) for n in _EVIDENCE_FIELDS}) for e in evaluation.sweeps)
@@ -195,7 +195,7 @@ def json_schema() -> dict[str, Any]:
     return EvaluationDocument.model_json_schema()
 
 
-def raw_files_of(evaluation: Evaluation, beside: Beside | None = None) -> dict[str, str]:
+def raw_files_of(evaluation: Evaluation, beside: Alongside | None = None) -> dict[str, str]:
     """Every raw file that an evaluation rests on, SHA-256 to file name."""
     found: dict[str, str] = {}
     for evidence in evaluation.sweeps:
@@ -235,7 +235,7 @@ def read_document(raw: str | bytes) -> EvaluationDocument:
         raise ExchangeProblem(f"evaluation.json: {place}: {first['msg'][:500]}") from None
 
 
-def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool = False) -> tuple[Evaluation, Beside]:
+def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool = False) -> tuple[Evaluation, Alongside]:
     """An evaluation that is to be taken in or planned from: all of it held against the bounds of what is typed.
 
     Raises
@@ -254,7 +254,7 @@ def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool =
     for filter_ in () if without_files else document.filters:
         if filter_.sha256 not in files:
             raise ExchangeProblem(f"the raw file {filter_.file_name} of a filter is missing")
-    return evaluation, Beside(**{n: getattr(document, n) for n in _BESIDE})
+    return evaluation, Alongside(**{n: getattr(document, n) for n in _BESIDE})
 
 
 def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], without_files: bool) -> Evaluation:

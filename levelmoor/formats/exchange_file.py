@@ -11,7 +11,7 @@ from hashlib import sha256
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.bounds import EXPANDED_BYTES, ZIP_ENTRIES
 from levelmoor.formats.bundle import EPOCH, member_name
-from levelmoor.formats.exchange import Beside, ExchangeProblem, admitted, raw_files_of, to_document
+from levelmoor.formats.exchange import Alongside, ExchangeProblem, admitted, raw_files_of, to_document
 
 
 @dataclass(frozen=True)
@@ -20,7 +20,7 @@ class Exchange:
 
     evaluation: Evaluation
     files: Mapping[str, bytes]
-    beside: Beside = field(default_factory=Beside)
+    beside: Alongside = field(default_factory=Alongside)
 
 
 def write_exchange(of: Exchange) -> bytes:
@@ -81,6 +81,6 @@ def read_exchange(
 
 
 def _apart(
-    found: tuple[Evaluation, Beside], files: Mapping[str, bytes]
-) -> tuple[Evaluation, Mapping[str, bytes], Beside]:
+    found: tuple[Evaluation, Alongside], files: Mapping[str, bytes]
+) -> tuple[Evaluation, Mapping[str, bytes], Alongside]:
     return found[0], files, found[1]

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport, Line
+from levelmoor.core.emissions.emissions import EmissionFinding, EmissionLine, EmissionsReport
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.model.rule_sets import Limit, NoFigure
 from levelmoor.core.rf.frequency import format_mhz
@@ -54,7 +54,7 @@ def _limit(limit: Limit | NoFigure) -> dict[str, Any]:
 def report_from(document: Mapping[str, Any]) -> EmissionsReport:
     """The report that such a document was made of, as far as it is drawn."""
     harmonics, spurious = (tuple(_finding_from(f) for f in document[n]) for n in ("harmonics", "spurious"))
-    carrier = Line(1, document["carrier_hz"], None, document["carrier_dbm"], document["carrier_u_db"])
+    carrier = EmissionLine(1, document["carrier_hz"], None, document["carrier_dbm"], document["carrier_u_db"])
     return EmissionsReport(carrier, harmonics, spurious, _limit_from(document["limit"]), Verdict(document["verdict"]))
 
 

@@ -76,7 +76,8 @@ def _instrument(ident: str, name: str, v: Mapping[str, Any]) -> Instrument:
         read_at_w=v["read_at_w"],
     )
     return Instrument(
-        ident, name, v["kind"], figures, v["figures_source"], InstrumentClass(v["class_"]), v["low_hz"], v["high_hz"],
+        ident, name, v["description"], figures, v["figures_source"], InstrumentClass(v["instrument_class"]),
+        v["low_hz"], v["high_hz"],
         v["points"], v["ports"], v["memories"], connector_from(v["connector"]), v["max_input_dbm"], v["noise_dbm"],
         v["noise_rbw_hz"], v["checked_on"], v["level_u_db"], v["second_intercept_dbm"], v["third_intercept_dbm"],
     )  # fmt: skip
@@ -123,7 +124,7 @@ _KINDS = (
         "instrument",
         (
             Field(
-                "class_",
+                "instrument_class",
                 "Class",
                 class_of,
                 lambda c: CLASS_WORDS[InstrumentClass(c)],
@@ -131,7 +132,7 @@ _KINDS = (
                 "unstated",
                 choices=tuple((c.value, w) for c, w in CLASS_WORDS.items()),
             ),
-            text_field("kind", "Kind", "one port, handheld"),
+            text_field("description", "Description", "one port, handheld"),
             frequency_field("low_hz", "From", "0.05 MHz"),
             frequency_field("high_hz", "To", "900 MHz"),
             count_field("points", "Points per sweep", "points of one sweep, 2 to 200001", 2, 200001, 0, "201"),

@@ -5,6 +5,7 @@ from typing import Any
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import tables as t
+from levelmoor.records.by_name import core_from
 
 
 def windows_of(kept: list[Any]) -> tuple[Window, ...]:
@@ -16,7 +17,7 @@ def windows_row(windows: tuple[Window, ...]) -> list[dict[str, object]]:
 
 
 def setting_of(row: t.ArticleSetting) -> Setting:
-    return Setting(str(row.id), row.name, windows_of(row.windows))
+    return core_from(Setting, row)
 
 
 def latest_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> int:

@@ -7,11 +7,12 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, RawPart
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.formats.evidence_files import filled_check
 from levelmoor.formats.owned_kinds import OWNED, piece
 from levelmoor.records import tables as t
+from levelmoor.records.by_name import core_from
 from levelmoor.records.raw_files import raw_data
 
 MOST_KEPT = 512
@@ -74,36 +75,13 @@ def parts_of(kept: list[Any]) -> tuple[RawPart, ...]:
 
 
 def calibration_of(row: t.Calibration) -> CalibrationRecord:
-    return CalibrationRecord(
-        id=str(row.id),
-        instrument_id=str(row.instrument_id),
-        low_hz=row.low_hz,
-        high_hz=row.high_hz,
-        done_at=row.done_at,
-        points=row.points,
-        standards=row.standards,
-        plane=row.plane,
-        at=row.at,
-        kit_id=str(row.kit_id or ""),
-        load_id=str(row.load_id or ""),
-        parts=parts_of(row.parts),
-    )
+    return core_from(CalibrationRecord, row)
 
 
 def check_of(row: t.BenchCheck) -> BenchCheck:
     """A check without the arrays of its raw files."""
-    return BenchCheck(
-        id=str(row.id),
-        kind=CheckKind(row.kind),
-        done_at=row.done_at,
-        instrument_id=str(row.instrument_id or ""),
-        calibration_id=str(row.calibration_id or ""),
-        item_id=str(row.item_id or ""),
-        parts=parts_of(row.parts),
-        figures=tuple(sorted(row.figures.items())),
-        pairs=tuple((float(a), float(b)) for a, b in row.pairs),
-        note=row.note,
-    )
+    pairs = tuple((float(a), float(b)) for a, b in row.pairs)
+    return core_from(BenchCheck, row, figures=tuple(sorted(row.figures.items())), pairs=pairs)
 
 
 def team_bench(session: Session, team_id: int) -> TeamBench:

@@ -12,10 +12,12 @@ from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.capture_file import CaptureFile, read_capture_file
 from levelmoor.formats.columns import ColumnsProblem, header_key
-from levelmoor.formats.equipment_fields import curve_data, curve_from
+from levelmoor.formats.equipment_fields import curve_data
 from levelmoor.records import tables as t
+from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.database import now
 from levelmoor.records.intake import mapping_of, remember
+from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw, raw_data
 
 SPECTRA = "spectrum "
@@ -43,9 +45,17 @@ class Circumstances:
     entered_db: float = 0.0
 
 
-def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes, said: Circumstances) -> t.Capture:
-    """Read a spectrum and keep it as a capture of what is on the bench; its columns are those that were named for its
-    headings before, where they do not tell themselves.
+def add_capture(
+    session: Session,
+    row: t.Evaluation,
+    file_name: str,
+    data: bytes,
+    said: Circumstances,
+    place: Place | None = None,
+) -> t.Capture:
+    """Read a spectrum and keep it as a capture of what is on the bench, or of another place.
+
+    Its columns are those that were named for its headings before, where they do not tell themselves.
 
     Raises
     ------
@@ -61,24 +71,19 @@ def add_capture(session: Session, row: t.Evaluation, file_name: str, data: bytes
             raise
         columns = named.columns
         read = read_capture_file(file_name, data, said.unit, columns)
-    capture = t.Capture(
-        sample_id=row.bench_sample_id,
-        setup_id=row.bench_setup_id,
-        instrument_id=row.bench_instrument_id,
+    place = place or Place.on_bench(row)
+    capture = row_from(
+        t.Capture,
+        said,
+        sample_id=place.sample_id,
+        setup_id=place.setup_id,
+        instrument_id=place.instrument_id,
         raw_file=keep_raw(session, row.team_id, data),
         name=said.name or file_name.rsplit(".", 1)[0][:200],
         file_name=file_name[-200:],
-        carrier_hz=said.carrier_hz,
-        rbw_hz=said.rbw_hz,
-        mode=said.mode,
-        pad_ids=list(said.pad_ids),
-        line_id=said.line_id,
         offset=curve_data(said.offset) if said.offset else {},
-        filter_name=said.filter_name,
         unit=read.frequency_unit,
         columns=columns,
-        taken_on=said.taken_on,
-        entered_db=said.entered_db,
         created_at=now(),
     )
     row.captures.append(capture)
@@ -153,27 +158,7 @@ def captures_of(session: Session, rows: Sequence[t.Capture]) -> tuple[Capture, .
 
 
 def _capture(row: t.Capture, trace: Trace) -> Capture:
-    return Capture(
-        id=str(row.id),
-        name=row.name,
-        sample_id=str(row.sample_id),
-        setup_id=str(row.setup_id),
-        instrument_id=str(row.instrument_id),
-        carrier_hz=row.carrier_hz,
-        trace=trace,
-        rbw_hz=row.rbw_hz,
-        mode=row.mode,
-        pad_ids=tuple(str(i) for i in row.pad_ids),
-        line_id=str(row.line_id or ""),
-        offset=curve_from(row.offset),
-        filter_name=row.filter_name,
-        file_name=row.file_name,
-        sha256=row.raw_file.sha256,
-        unit=row.unit,
-        columns=row.columns,
-        taken_on=row.taken_on,
-        entered_db=row.entered_db,
-    )
+    return core_from(Capture, row, trace=trace, sha256=row.raw_file.sha256)
 
 
 def rule_rows(session: Session, team_id: int) -> Sequence[t.RuleSet]:

@@ -5,22 +5,20 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import object_session
 
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model import evaluation as core
 from levelmoor.core.model.bench_records import BenchRule
-from levelmoor.core.model.claims import Claim, Tuner
+from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
-from levelmoor.core.model.quantities import Quantity
-from levelmoor.core.model.state import Role
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.formats.equipment_fields import connector_from
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
-from levelmoor.records.article_state import setting_of, windows_of
-from levelmoor.records.bench import instrument_of, parts_of, team_bench
+from levelmoor.records.article_state import setting_of
+from levelmoor.records.bench import instrument_of, team_bench
+from levelmoor.records.by_name import core_from
 from levelmoor.records.captures import captures_of, rule_sets_of
 
 
@@ -29,26 +27,7 @@ def profile_of(name: str, limit: float) -> Profile:
 
 
 def claim_of(row: tables.Claim) -> Claim:
-    return Claim(
-        id=str(row.id),
-        quantity=Quantity(row.quantity),
-        windows=windows_of(row.windows),
-        limit=row.limit,
-        z0_ohm=row.z0_ohm,
-        tuner=Tuner(row.tuner),
-        condition=row.condition,
-        source=row.source,
-        seen_on=row.seen_on.isoformat() if row.seen_on else "",
-        swr_at=row.swr_at,
-        power_w=row.power_w,
-        mode=row.mode or "",
-        duty=row.duty,
-        stated=row.stated or "",
-        setup_id=str(row.setup_id or ""),
-        excerpt=row.excerpt or "",
-        one_setting=bool(row.one_setting),
-        unit=row.unit or "",
-    )
+    return core_from(Claim, row)
 
 
 def sweep_of(row: tables.Sweep) -> Sweep:
@@ -58,56 +37,19 @@ def sweep_of(row: tables.Sweep) -> Sweep:
 
 
 def evidence_of(row: tables.Sweep) -> core.Evidence:
-    return core.Evidence(
-        id=str(row.id),
-        name=row.name,
-        sample_id=str(row.sample_id),
-        setup_id=str(row.setup_id),
-        instrument_id=str(row.instrument_id),
-        calibration=core.Calibration(row.calibration),
-        sweep=sweep_of(row),
-        file_name=row.file_name,
-        sha256=row.raw_file.sha256,
-        taken_on=row.taken_on,
-        port=row.port,
-        unit=row.unit,
-        kind=row.kind,
-        calibration_id=str(row.calibration_id or ""),
-        raw=row.raw,
-        segments=parts_of(row.segments),
-        columns=row.columns,
-        setting_id=str(row.setting_id or ""),
-        round=row.round,
-        not_adjusted=row.not_adjusted,
-        set_aside=row.set_aside,
-    )
+    return core_from(core.Evidence, row, sweep=sweep_of(row), sha256=row.raw_file.sha256)
 
 
 def sample_of(row: tables.Sample) -> core.Sample:
-    return core.Sample(
-        str(row.id),
-        row.label,
-        row.serial,
-        core.Obtained(row.obtained),
-        row.note,
-        row.obtained_from,
-        row.price,
-        connector_from(row.connector),
-        row.suspicion,
-        row.control,
-    )
+    return core_from(core.Sample, row)
 
 
 def setup_of(row: tables.Setup) -> core.Setup:
-    line, plane = str(row.line_id or ""), core.Plane(row.plane)
-    conditions = Conditions(**(row.conditions or {}))
-    return core.Setup(
-        str(row.id), row.name, row.description, plane, row.tuner_in_line, line, row.planned, conditions, Role(row.role)
-    )
+    return core_from(core.Setup, row, conditions=Conditions(**(row.conditions or {})))
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
-    return core.Picture(row.raw_file.sha256, row.file_name, row.caption, str(row.claim_id or ""))
+    return core_from(core.Picture, row, sha256=row.raw_file.sha256)
 
 
 def wishes_of(row: tables.Evaluation, team: tables.Team | None) -> PlanWishes:
@@ -122,7 +64,7 @@ def wishes_of(row: tables.Evaluation, team: tables.Team | None) -> PlanWishes:
 
 
 def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
-    """The whole tree with the team's bench behind it; `only_used` leaves the bench that its evidence rests on."""
+    """The whole tree with the team's bench behind it; `only_relied_on` leaves the bench that its evidence rests on."""
     session = object_session(row)
     assert session is not None
     bench = team_bench(session, row.team_id)
@@ -131,7 +73,7 @@ def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
         title=row.title or row.product.name,
         product=core.Product(row.product.name, row.product.maker, row.product.description, row.product.in_the_box),
         region=row.region,
-        rule=Rule(row.rule),
+        rule=DecisionRule(row.rule),
         profile=profile_of(row.profile, row.profile_limit),
         samples=tuple(sample_of(s) for s in row.samples),
         claims=tuple(claim_of(c) for c in row.claims),

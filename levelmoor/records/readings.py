@@ -6,13 +6,14 @@ from dataclasses import dataclass, field
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from levelmoor.core.readings.reading_sheet import FIRST, Entry, Line
+from levelmoor.core.readings.reading_sheet import FIRST, Entry, SheetLine
 from levelmoor.core.readings.readings import FIELD_WORDS, ReadingKind
 from levelmoor.formats.readings_file import write_readings
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
-from levelmoor.records.sweeps import Place, add_sweep
+from levelmoor.records.place import Place
+from levelmoor.records.sweeps import add_sweep
 
 MOST_TEXT = 40
 
@@ -147,7 +148,7 @@ def entries_of(sheet: t.ReadingSheet) -> list[Entry]:
     return [Entry(r.entry_id, dict(r.typed), dict(r.answers)) for r in sheet.readings]
 
 
-def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines: Sequence[Line]) -> t.Sweep:
+def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines: Sequence[SheetLine]) -> t.Sweep:
     """The readings that count as a sweep with a raw file of its own, in place of the one joined before.
 
     Raises

@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from levelmoor.core.evidence.findings import headline
 from levelmoor.core.judge import judge
+from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.model.rule_sets import usual_rules
-from levelmoor.core.model.used import only_used
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
@@ -118,7 +118,7 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
     row.samples.append(t.Sample(label=sample or "Sample 1"))
     row.setups.append(t.Setup(name="As the maker says"))
     owned = rows_of(session, team.id, "instrument")
-    instrument = owned[0] if owned else t.Instrument(team_id=team.id, name="Analyzer", kind="analyzer, one port")
+    instrument = owned[0] if owned else t.Instrument(team_id=team.id, name="Analyzer", description="analyzer, one port")
     session.add_all([row, instrument])
     session.flush()
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
@@ -176,7 +176,7 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
     elif report.revisions and not reason.strip():
         raise NotReady("A later revision says what changed; write the reason.")
     report.listed = listed
-    at, core = now(), only_used(evaluation_of(row))
+    at, core = now(), only_relied_on(evaluation_of(row))
     number = len(report.revisions) + 1
     publication = Publication(
         core.title,

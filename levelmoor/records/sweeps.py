@@ -1,6 +1,6 @@
 """Sweeps as kept: read from their raw files, joined, corrected, and put into rows."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 
 from sqlalchemy.orm import Session, object_session
 
@@ -15,33 +15,8 @@ from levelmoor.records.arrays import pack
 from levelmoor.records.article_state import latest_round, setting_of
 from levelmoor.records.bench import calibration_of, parts_of, team_bench
 from levelmoor.records.database import now
+from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw, raw_data
-
-
-@dataclass(frozen=True)
-class Place:
-    """What a sweep is of, by the ids of rows, and what is said of its calibration."""
-
-    sample_id: int | None
-    setup_id: int | None
-    instrument_id: int | None
-    calibration: str = "unstated"
-    calibration_id: int | None = None
-    setting_id: int | None = None
-    round: int = 0
-    """0 is the latest that was swept of that state, or the one that was opened on the bench."""
-
-    @classmethod
-    def on_bench(cls, row: t.Evaluation) -> "Place":
-        return cls(
-            row.bench_sample_id,
-            row.bench_setup_id,
-            row.bench_instrument_id,
-            row.bench_calibration,
-            row.bench_calibration_id,
-            row.bench_setting_id,
-            row.bench_round,
-        )
 
 
 def add_sweep(

@@ -12,7 +12,7 @@ from levelmoor.records.database import now
 
 
 @dataclass(frozen=True)
-class Entry:
+class TickEntry:
     """An entry as the telephone made it; `made_at` is its own ISO time."""
 
     entry_id: str
@@ -22,7 +22,7 @@ class Entry:
     made_at: str
 
 
-def keep_entries(session: Session, evaluation_id: int, entries: Iterable[Entry], by: str) -> None:
+def keep_entries(session: Session, evaluation_id: int, entries: Iterable[TickEntry], by: str) -> None:
     """Keep each entry unless it is there already: the database's own unique key decides, whoever is first."""
     rows = [{"evaluation_id": evaluation_id, **vars(entry), "made_by": by, "received_at": now()} for entry in entries]
     if rows:

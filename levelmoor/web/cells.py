@@ -7,7 +7,7 @@ from typing import Any
 
 from sqlalchemy.orm import object_session
 
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.bench_records import BenchRule, moment
 from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.conditions import CONDITION_WORDS
@@ -85,7 +85,7 @@ def choice_cell(kind: type[StrEnum]) -> Parser:
 
 
 def rule_cell(typed: str) -> str:
-    return choice(Rule, typed)
+    return choice(DecisionRule, typed)
 
 
 def region_cell(typed: str) -> int:

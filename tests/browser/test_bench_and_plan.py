@@ -124,7 +124,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     plan.get_by_role("button", name="Noted").click()
     plan.get_by_text("Since it was last noted").wait_for(state="hidden")
     assert plan.locator("tr", has_text="70cm").locator("td", has_text="The lead").is_visible()
-    assert page.get_by_role("img", name=re.compile("1 rebuilds, 3 calibrations, 3 sweeps")).is_visible()
+    assert page.get_by_role("img", name=re.compile("1 rebuild, 3 calibrations, 3 sweeps")).is_visible()
     assert page.get_by_role("img", name=re.compile("2m: Analyzer, 1 run")).is_visible()
 
     plan.get_by_role("button", name="Leave out: 70cm").click()
@@ -165,7 +165,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     write_claim(page)
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{home}/plan/sheet")
-    page.get_by_text("Every entry is kept.").wait_for()
+    page.get_by_text("Everything is kept.").wait_for()
     page.context.set_offline(True)
     first, second = page.locator("[data-tick]").all()
     assert first.bounding_box()["height"] >= 48
@@ -177,7 +177,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     entries = page.evaluate("Object.entries(localStorage).find(([k]) => k.startsWith('levelmoor-entries'))[1]")
     page.context.set_offline(False)
     page.evaluate("window.dispatchEvent(new Event('online'))")
-    page.get_by_text("Every entry is kept.").wait_for()
+    page.get_by_text("Everything is kept.").wait_for()
 
     # The telephone sends the same again, as it does when the answer was lost.
     token = json.loads(page.locator("body").get_attribute("hx-headers"))
@@ -190,7 +190,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     assert page.get_by_role("button", name="Done", exact=True).count() == 2
     assert page.get_by_label("Note on run 2").input_value() == "gusts"
     bad = page.request.post(
-        f"{home}/plan/ticks", data=json.dumps({"entries": [{"entry_id": "x"}]}),
+        f"{home}/plan/ticks", data=json.dumps({"entries": [{"id": "x"}]}),
         headers={"Content-Type": "application/json", **token},
     )  # fmt: skip
     assert bad.status == 422

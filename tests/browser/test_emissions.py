@@ -23,7 +23,7 @@ def radio(page, member, maker):
     with maker.begin() as session:
         session.add(
             t.Instrument(
-                team_id=member.team_id, name="Spectrum", class_="spectrum", max_input_dbm=20, noise_dbm=-110,
+                team_id=member.team_id, name="Spectrum", instrument_class="spectrum", max_input_dbm=20, noise_dbm=-110,
                 noise_rbw_hz=1e4, second_intercept_dbm=60, third_intercept_dbm=40,
             )
         )  # fmt: skip
@@ -189,7 +189,7 @@ def live_radio(page, member, maker, monkeypatch):
         with maker.begin() as session:
             session.add(
                 t.Instrument(
-                    team_id=member.team_id, name="Stand-in", class_="spectrum", max_input_dbm=20, high_hz=1e9,
+                    team_id=member.team_id, name="Stand-in", instrument_class="spectrum", max_input_dbm=20, high_hz=1e9,
                     address=server.address, driver="Generic spectrum analyzer",
                 )
             )  # fmt: skip

@@ -311,7 +311,7 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "product": {"name": MARK, "maker": MARK, "description": MARK, "in_the_box": MARK},
         "samples": [{"id": MARK, "label": MARK, "serial": MARK, "note": MARK, "obtained_from": MARK, "suspicion": MARK}],
         "setups": [{"id": MARK, "name": MARK, "description": MARK, "conditions": {"height": MARK, "near": MARK}}],
-        "instruments": [{"id": MARK, "name": MARK, "kind": MARK, "figures_source": MARK}],
+        "instruments": [{"id": MARK, "name": MARK, "description": MARK, "figures_source": MARK}],
         "claims": [
             {"id": "a", "quantity": "swr", "limit": 2, "windows": [spot], "source": MARK, "condition": MARK, "excerpt": MARK},
             {"id": "b", "quantity": "other", "stated": MARK, "mode": MARK[:40]},

@@ -1,33 +1,24 @@
 """The job from an empty database to a verdict that somebody else computes again, in a real browser."""
 
 import os
-import secrets
 import threading
 
 import numpy as np
 import pytest
-from sqlalchemy import create_engine, text
 from werkzeug.serving import make_server
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from levelmoor.records.database import migrate
 from levelmoor.web.app import create_app
 from tests.browser.steps import ANALYZER_TEXT, drop, open_evaluation, sign_in_at, verdict_line, write_claim
 from tests.command import as_process as levelmoor
-from tests.conftest import PASSWORD
+from tests.conftest import PASSWORD, fresh_schema
 from tests.sweeps import rlc
 
 
 @pytest.fixture
-def empty(database_url, owner_url):
+def empty(mariadb):
     """A server on a database with nothing in it but the schema: its address and its database."""
-    name = f"levelmoor_{secrets.token_hex(4)}"
-    engine = create_engine(owner_url)
-    with engine.begin() as connection:
-        connection.execute(text(f"CREATE DATABASE {name} CHARACTER SET utf8mb4"))
-    engine.dispose()
-    url = database_url.replace("/levelmoor?", f"/{name}?")
-    migrate(owner_url.replace("/levelmoor?", f"/{name}?"), serving_url=url)
+    url = fresh_schema(mariadb).serving
     app = create_app(url)
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever)

@@ -101,7 +101,7 @@ def test_readings_typed_by_thumb_survive_a_lost_connection_and_are_kept_once(cas
     assert page.locator("#waiting p").count() == 1
     page.context.set_offline(False)
     page.locator(".reading-lines li").nth(1).wait_for()
-    page.get_by_text("Every reading is kept.").wait_for()
+    page.get_by_text("Everything is kept.").wait_for()
     assert page.locator("#waiting p").count() == 0
     with maker() as session:
         sheet = session.query(t.ReadingSheet).filter_by(evaluation_id=int(case.url.split("/e/")[1].split("?")[0])).one()
@@ -135,7 +135,7 @@ def test_the_page_opens_again_without_a_signal(case, telephone):
     type_reading(page, "7.000", "1.8")
     page.get_by_text("entry waits for a signal").wait_for()
     page.context.set_offline(False)
-    page.get_by_text("Every reading is kept.").wait_for()
+    page.get_by_text("Everything is kept.").wait_for()
 
 
 def test_a_slip_is_asked_in_place_and_its_answer_is_kept(case, telephone):

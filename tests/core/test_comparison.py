@@ -15,7 +15,7 @@ from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.agreement import agreement
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.metrology.significance import Meaning, Measured, differ
+from levelmoor.core.metrology.significance import Estimate, Meaning, differ
 from levelmoor.core.metrology.spread import spread_of
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.metrology.unit_share import unit_share
@@ -25,7 +25,7 @@ from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, I
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from tests.sweeps import rlc_sweep
 
@@ -86,14 +86,14 @@ def test_without_repeats_a_large_shift_is_not_known_to_mean_anything(shift, mean
 
 @given(st.floats(-10, 10), st.floats(0, 5), st.floats(0, 5), st.floats(0.01, 5), st.integers(3, 9))
 def test_a_difference_does_not_depend_on_the_order(delta, u, sd, other, n):
-    a, b = Measured(0, u, sd, n), Measured(delta, other, sd, n)
+    a, b = Estimate(0, u, sd, n), Estimate(delta, other, sd, n)
     one, two = differ(a, b), differ(b, a)
     assert (one.value, one.expanded, one.meaning) == (-two.value, two.expanded, two.meaning)
 
 
 def test_welch_and_satterthwaite():
     # Two means of 4 and 4 with s = 1 and no other part: nu = 6, t = 2.447 (any t table (memory)).
-    found = differ(Measured(0, 0, 1.0, 4), Measured(0, 0, 1.0, 4))
+    found = differ(Estimate(0, 0, 1.0, 4), Estimate(0, 0, 1.0, 4))
     assert found.expanded == pytest.approx(2.447 * np.sqrt(0.5), rel=1e-3)
 
 
@@ -101,8 +101,8 @@ def test_welch_and_satterthwaite():
 def test_edges_of_a_curve_drawn_through_readings():
     f = np.array([3.62, 3.650, 3.679, 3.731, 3.808, 3.84]) * 1e6
     swr = np.array([2.6, 2.0, 1.5, 1.1, 2.0, 2.6])
-    reading = read_sweep(Sweep(f, gamma_from_swr(swr).astype(complex), scalar=True), 50)
-    found = features(reading, ANALYZER, Window(3.6e6, 3.8e6), 2.0)
+    analysis = analyse_sweep(Sweep(f, gamma_from_swr(swr).astype(complex), scalar=True), 50)
+    found = features(analysis, ANALYZER, Window(3.6e6, 3.8e6), 2.0)
     assert found[width_key(2.0)].value == pytest.approx(158e3, abs=1)
     assert found[edge_key(1.5, False)].value == pytest.approx(3.679e6, abs=1)
     assert found[BEST_HZ].value == pytest.approx(3.731e6, abs=1)
@@ -114,9 +114,9 @@ def test_uncertainty_of_a_dip_is_what_many_trials_spread():
     places = []
     for _ in range(200):
         error = 0.01 * np.exp(2j * np.pi * random.random())
-        reading = read_sweep(replace(true, gamma=true.gamma + error), 50)
-        places.append(reading.dips[0].frequency_hz)
-    told = features(read_sweep(true, 50), Residuals(40, 0, 200), FORTY, 2.0)
+        analysis = analyse_sweep(replace(true, gamma=true.gamma + error), 50)
+        places.append(analysis.dips[0].frequency_hz)
+    told = features(analyse_sweep(true, 50), Residuals(40, 0, 200), FORTY, 2.0)
     assert told[BEST_HZ].u == pytest.approx(np.std(places), rel=0.15)
     assert told[ZERO_HZ].u == pytest.approx(np.std(places), rel=0.15)
 

@@ -11,7 +11,7 @@ from levelmoor.core.comparison.features import BEST_HZ
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.metrology.agreement import agreement
 from levelmoor.core.metrology.repeats import repeats_needed
-from levelmoor.core.metrology.significance import MEANING_WORDS, Meaning, Measured, differ
+from levelmoor.core.metrology.significance import MEANING_WORDS, Estimate, Meaning, differ
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind
 from levelmoor.core.model.claims import Claim
@@ -175,7 +175,7 @@ def test_two_instruments_exactly_as_bad_as_stated_agree():
 
 
 def test_an_uncertainty_that_is_not_known_is_not_called_measurement_error():
-    found = differ(Measured(1.0, float("inf")), Measured(1.5, 0.01))
+    found = differ(Estimate(1.0, float("inf")), Estimate(1.5, 0.01))
     assert MEANING_WORDS[found.meaning] == "not known"
 
 

@@ -13,16 +13,16 @@ from levelmoor.core.rf.dips import (
 )
 from levelmoor.core.rf.resonances import find_resonances
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from tests.sweeps import flat, rlc_sweep, with_noise
 
 
 def widths(sweep):
     """Widths of a window about the first dip."""
-    reading = read_sweep(sweep, 50)
-    at = reading.dips[0].frequency_hz
-    return reading.widths(Window(at * 0.999, at * 1.001))
+    analysis = analyse_sweep(sweep, 50)
+    at = analysis.dips[0].frequency_hz
+    return analysis.widths(Window(at * 0.999, at * 1.001))
 
 
 @pytest.mark.parametrize(("swr", "width_khz"), [(1.5, 115.943), (2, 200.818), (3, 327.935)])

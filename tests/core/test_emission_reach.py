@@ -9,7 +9,7 @@ from levelmoor.core.bench.pad_check import check_pad
 from levelmoor.core.emissions.emission_path import look_along
 from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
 from levelmoor.core.judge import judge
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
@@ -42,7 +42,7 @@ def measured(seen, *, rbw=10e3, pad=PAD, carrier=146e6, stated=None):
 
 
 def by_us(*captures, **more):
-    return judge_emissions(captures, limit_of(US, 146e6, 5.0), Rule.GUARDED, **more)
+    return judge_emissions(captures, limit_of(US, 146e6, 5.0), DecisionRule.GUARDED, **more)
 
 
 CLOSE = trace((146, 37), low=145.5e6, high=146.5e6, points=1001, rbw=1e3)

@@ -11,7 +11,7 @@ from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.emissions.emission_findings import foresee, groups_of
 from levelmoor.core.emissions.emission_repeats import mean_of
 from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Product
 from levelmoor.core.model.rule_sets import limit_of, shipped_rule_sets
@@ -50,13 +50,13 @@ def test_a_spur_of_any_repeat_counts_at_its_highest():
 
 def test_the_reason_says_that_it_is_a_mean_and_how_far_the_repeats_spread():
     merged = mean_of([listed({292.0: level}) for level in (-10.0, -11.0, -12.0)])
-    report = judge_emissions([merged], limit_of(US, 146e6, 5), Rule.GUARDED)
+    report = judge_emissions([merged], limit_of(US, 146e6, 5), DecisionRule.GUARDED)
     assert "mean of 3 captures that spread by 1.0 dB" in report.harmonics[0].reason
 
 
 def test_a_spur_that_falls_with_more_pad_was_made_in_the_analyzer():
     near, far = listed({159.4: -5.0}, 40.0), listed({159.4: -25.0}, 50.0)
-    alone, tested = (judge_emissions(c, limit_of(US, 146e6, 5), Rule.GUARDED) for c in ([near], [near, far]))
+    alone, tested = (judge_emissions(c, limit_of(US, 146e6, 5), DecisionRule.GUARDED) for c in ([near], [near, far]))
     assert (alone.verdict, tested.verdict, tested.spurious) == (Verdict.FAIL, Verdict.PASS, ())
 
 
@@ -65,7 +65,7 @@ def test_a_harmonic_that_the_capture_with_more_pad_does_not_hold_is_not_tested()
     far = dataclasses.replace(
         near, pad_db=50.0, lines=tuple(dataclasses.replace(x, level_dbm=None) for x in near.lines)
     )
-    report = judge_emissions([near, far], limit_of(US, 146e6, 5), Rule.GUARDED)
+    report = judge_emissions([near, far], limit_of(US, 146e6, 5), DecisionRule.GUARDED)
     assert report.harmonics[0].verdict is Verdict.NOT_SHOWN
 
 

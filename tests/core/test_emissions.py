@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.rule_sets import Limit, NoFigure, limit_of, rule_set_from, shipped_rule_sets
 from levelmoor.core.rf.levels import dbm_of_watts, watts_of_dbm
 from levelmoor.core.rf.spectral_lines import NoCarrier, find_carrier
@@ -23,7 +23,7 @@ def peaks(*pairs, pad=40.0, u=0.5, name="list"):
     return measure(Spectrum(name, trace, lambda _f: (pad, u)), f[0] * 1e6)
 
 
-def by(rules, measured, rule=Rule.GUARDED, **more):
+def by(rules, measured, rule=DecisionRule.GUARDED, **more):
     limit = limit_of(rules, measured.carrier.frequency_hz, float(watts_of_dbm(measured.carrier.level_dbm)))
     return judge_emissions([measured], limit, rule, **more)
 
@@ -163,9 +163,9 @@ def test_more_pad_tells_the_analyzers_own_harmonic_from_the_radios():
     stated = Intercepts(40.0, 20.0)
     near, far = (measure(spectrum(clean, pad, n, stated=stated), 146e6) for n, pad in enumerate((30.0, 40.0)))
     limit = limit_of(US, 146e6, 5)
-    alone = judge_emissions([near], limit, Rule.GUARDED)
+    alone = judge_emissions([near], limit, DecisionRule.GUARDED)
     assert (alone.harmonics[0].verdict, "10 dB more pad" in alone.harmonics[0].reason) == (Verdict.NOT_SHOWN, True)
-    both = judge_emissions([near, far], limit, Rule.GUARDED)
+    both = judge_emissions([near, far], limit, DecisionRule.GUARDED)
     assert "the analyzer had made it" in both.harmonics[0].reason
     assert both.harmonics[0].trusted == "pad 40"
 
@@ -173,7 +173,7 @@ def test_more_pad_tells_the_analyzers_own_harmonic_from_the_radios():
 def test_a_true_harmonic_stays_with_more_pad_and_fails():
     bad = KeyedRadio(146e6, 36.7, (24.8, 50.2, 58.0, 71.0))  # common practice, no source
     near, far = (measure(spectrum(bad, pad, n, stated=Intercepts()), 146e6) for n, pad in enumerate((40.0, 50.0)))
-    report = judge_emissions([far, near], limit_of(US, 146e6, 5), Rule.GUARDED)
+    report = judge_emissions([far, near], limit_of(US, 146e6, 5), DecisionRule.GUARDED)
     assert report.harmonics[0].verdict is Verdict.FAIL
     assert "it is the radio's" in report.harmonics[0].reason
 
@@ -184,7 +184,7 @@ def test_a_fail_without_intercepts_or_test_is_not_shown_and_far_above_them_it_ho
         judge_emissions(
             [measure(spectrum(KeyedRadio(146e6, 36.7, (24.8, 50.2, 58.0, 71.0)), 40.0, stated=stated), 146e6)],
             limit,
-            Rule.GUARDED,
+            DecisionRule.GUARDED,
         )
         for stated in (Intercepts(), Intercepts(60.0, 60.0))
     )
@@ -193,7 +193,7 @@ def test_a_fail_without_intercepts_or_test_is_not_shown_and_far_above_them_it_ho
 
 def test_noise_that_hides_the_limit_shows_nothing():
     measured = measure(spectrum(KeyedRadio(down_db=(90.0,) * 4), 60.0, noise=-115.0), 146e6)
-    report = judge_emissions([measured], limit_of(US, 146e6, 5), Rule.GUARDED)
+    report = judge_emissions([measured], limit_of(US, 146e6, 5), DecisionRule.GUARDED)
     assert {h.verdict for h in report.harmonics} == {Verdict.NOT_SHOWN}
     assert "hides" in report.harmonics[0].reason
 
@@ -213,7 +213,7 @@ def test_of_two_thousand_radios_fewer_than_one_in_forty_is_judged_wrongly():
             measure(spectrum(radio, pad, 2 * i + k, rbw=30e3, points=701, u_pad=0.5, error=error, stated=stated), 146e6)
             for k, pad in enumerate((35.0, 45.0))
         ]
-        report = judge_emissions(captures, limit, Rule.GUARDED)
+        report = judge_emissions(captures, limit, DecisionRule.GUARDED)
         for found, true in zip(report.harmonics, down, strict=True):
             within = radio.level_dbm - true <= limit.dbm
             passed += found.verdict is Verdict.PASS

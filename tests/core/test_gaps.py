@@ -5,13 +5,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.gaps import gaps_between
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.segments import side_by_side
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.read_off_verdict import judge_bandwidth, judge_resonance, resonance_fit
 from levelmoor.core.verdict.window_verdict import judge_window
@@ -23,7 +23,7 @@ TWENTY, TWO = Window(14e6, 14.35e6, "20m"), Window(144e6, 147e6, "2m")
 
 
 def judged(sweep, limit=2.0, window=TWENTY):
-    return judge_window(read_sweep(sweep, 50.0), window, limit, FIGURES, Rule.GUARDED)
+    return judge_window(analyse_sweep(sweep, 50.0), window, limit, FIGURES, DecisionRule.GUARDED)
 
 
 def two_files():
@@ -32,9 +32,9 @@ def two_files():
 
 
 def test_two_files_joined_have_a_gap_and_no_width_across_it():
-    reading = read_sweep(Sweep(two_files().frequency_hz, two_files().gamma), 50.0)
-    assert reading.sweep.gap_in(7e6, 14e6) == (7.35e6, 13.9e6)
-    verdict, reason = judge_bandwidth(reading, Window(7e6, 7.2e6, "40m"), 2.0, 1e6, FIGURES, Rule.GUARDED)
+    analysis = analyse_sweep(Sweep(two_files().frequency_hz, two_files().gamma), 50.0)
+    assert analysis.sweep.gap_in(7e6, 14e6) == (7.35e6, 13.9e6)
+    verdict, reason = judge_bandwidth(analysis, Window(7e6, 7.2e6, "40m"), 2.0, 1e6, FIGURES, DecisionRule.GUARDED)
     assert (verdict, "At least 400 kHz wide" in reason) == (Verdict.NOT_SHOWN, True)
 
 
@@ -51,7 +51,7 @@ def test_edge_readings_of_several_bands_give_no_width():
     f = np.array([3.5, 3.65, 3.8, 7.0, 7.1, 7.2, 14.0, 14.175, 14.35, 21.0, 21.2, 21.45]) * 1e6
     sweep = Sweep(f, np.full(f.size, 0.1 + 0j), scalar=True)
     assert [p.points for p in sweep.stretches] == [3, 3, 3, 3]
-    widths = read_sweep(sweep, 50.0).widths(TWENTY)
+    widths = analyse_sweep(sweep, 50.0).widths(TWENTY)
     assert all(w.width_hz <= 0.35e6 + 1 for w in widths)
 
 
@@ -59,7 +59,7 @@ def test_no_share_and_no_line_across_a_gap():
     f = np.concatenate((np.linspace(14e6, 14.1e6, 41), np.linspace(14.3e6, 14.35e6, 21)))
     sweep = Sweep(f, np.where(f < 14.2e6, 0.1, 0.6).astype(complex))
     assert sweep.share_within(1 / 3) == pytest.approx(2 / 3, rel=1e-6)  # of the 150 kHz that were measured
-    figure = landscape(read_sweep(sweep, 50.0), [], FIGURES)
+    figure = landscape(analyse_sweep(sweep, 50.0), [], FIGURES)
     assert figure.count('class="skyline"') == 2
 
 
@@ -119,8 +119,8 @@ def test_a_spot_is_read_between_points_only_where_nothing_narrow_fits():
 
 
 def test_a_dip_outside_the_window_is_named_and_gives_no_bandwidth():
-    reading = read_sweep(rlc_sweep(13e6, 17e6, 2001, f0=15.4e6, q=30), 50.0)
-    verdict, reason = judge_bandwidth(reading, TWENTY, 2.0, 200e3, FIGURES, Rule.GUARDED)
+    analysis = analyse_sweep(rlc_sweep(13e6, 17e6, 2001, f0=15.4e6, q=30), 50.0)
+    verdict, reason = judge_bandwidth(analysis, TWENTY, 2.0, 200e3, FIGURES, DecisionRule.GUARDED)
     assert verdict is Verdict.FAIL
     assert "the nearest dip is at 15.400 MHz, 1.05 MHz (7.3 %) above the window, as if the element were short" in reason
 
@@ -133,16 +133,16 @@ def test_noise_does_not_make_a_resonance_sure():
     edge = Window(14.2e6, 14.4e6)
     found = []
     for seed in range(60):
-        reading = read_sweep(with_noise(rlc_sweep(13.8e6, 14.6e6, 2001), 5e-4, seed), 50.0)
-        found.append(judge_resonance(reading, edge, Residuals(80, 0, 80), Rule.GUARDED)[0])
+        analysis = analyse_sweep(with_noise(rlc_sweep(13.8e6, 14.6e6, 2001), 5e-4, seed), 50.0)
+        found.append(judge_resonance(analysis, edge, Residuals(80, 0, 80), DecisionRule.GUARDED)[0])
     assert max(found.count(Verdict.PASS), found.count(Verdict.FAIL)) <= 4
 
 
 def test_a_fit_finds_the_zero_of_x_better_than_the_noise_of_two_points():
     places = []
     for seed in range(40):
-        reading = read_sweep(with_noise(rlc_sweep(13.8e6, 14.6e6, 2001), 2e-3, seed), 50.0)
-        f0, u = resonance_fit(reading, reading.resonances[0], Residuals(200, 0, 200))
+        analysis = analyse_sweep(with_noise(rlc_sweep(13.8e6, 14.6e6, 2001), 2e-3, seed), 50.0)
+        f0, u = resonance_fit(analysis, analysis.resonances[0], Residuals(200, 0, 200))
         places.append((f0 - 14.2e6) / u)
     assert np.std(places) == pytest.approx(1.0, abs=0.4)
 
@@ -150,10 +150,10 @@ def test_a_fit_finds_the_zero_of_x_better_than_the_noise_of_two_points():
 def test_x_that_is_nearly_zero_throughout_is_too_close():
     f = np.linspace(13.9e6, 14.5e6, 301)
     sweep = Sweep(f, 0.2 + 0.004j * np.ones(301))
-    assert judge_resonance(read_sweep(sweep, 50.0), TWENTY, FIGURES, Rule.GUARDED)[0] is Verdict.TOO_CLOSE
+    assert judge_resonance(analyse_sweep(sweep, 50.0), TWENTY, FIGURES, DecisionRule.GUARDED)[0] is Verdict.TOO_CLOSE
 
 
 def test_a_resonance_at_one_frequency_is_asked_for_its_tolerance():
-    reading = read_sweep(rlc_sweep(13.8e6, 14.6e6, 801), 50.0)
-    verdict, reason = judge_resonance(reading, Window(14.2e6, 14.2e6), FIGURES, Rule.GUARDED)
+    analysis = analyse_sweep(rlc_sweep(13.8e6, 14.6e6, 801), 50.0)
+    verdict, reason = judge_resonance(analysis, Window(14.2e6, 14.2e6), FIGURES, DecisionRule.GUARDED)
     assert (verdict, "±1 %" in reason) == (Verdict.NOT_SHOWN, True)

@@ -20,7 +20,7 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, FeedLine, Instrument, InstrumentClass, Load
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained, Plane, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
-from levelmoor.core.model.used import only_used
+from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.rf.feedline import move_plane
 from levelmoor.core.rf.line_types import find_line_type
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S
@@ -244,13 +244,13 @@ def test_moving_the_plane_carries_the_uncertainty():
 
 def test_what_is_published_is_what_the_evidence_rests_on():
     case = replace(through_the_line(0.2), instruments=(*CASE.instruments, Instrument("z", "not used")))
-    slim = only_used(case)
+    slim = only_relied_on(case)
     assert judge(slim) == judge(case)
     assert [i.id for i in slim.instruments] == ["i"]
     assert [x.id for x in slim.equipment.lines] == ["f"]
 
 
-METER = Instrument("m", "Radio's meter", class_=InstrumentClass.METER)
+METER = Instrument("m", "Radio's meter", instrument_class=InstrumentClass.METER)
 CHECKED = BenchCheck("mc", CheckKind.METER, "2026-05-30T10:00", "m", pairs=((1.0, 1.1), (1.5, 1.4), (2.0, 1.9)))
 
 

@@ -28,7 +28,7 @@ from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.segments import join_segments
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import coarseness, step_for_window
 from tests.core.test_feedline import swept as line_swept
@@ -36,7 +36,7 @@ from tests.sweeps import rlc, rlc_sweep
 
 TWENTY, TWO = Window(14e6, 14.35e6, "20m"), Window(144e6, 146e6, "2m")
 ANALYZER = Instrument(
-    "i", "analyzer", class_=InstrumentClass.ANALYZER, low_hz=1e5, high_hz=500e6, points=101, memories=1
+    "i", "analyzer", instrument_class=InstrumentClass.ANALYZER, low_hz=1e5, high_hz=500e6, points=101, memories=1
 )
 CASE = Evaluation(
     "case",
@@ -151,8 +151,8 @@ def test_a_wide_window_is_cut_so_that_the_step_grows_with_the_frequency(low, hig
     assert len(pieces) == passes
     assert all(a.high_hz == b.low_hz for a, b in pairwise(pieces))
     f = np.unique(np.concatenate([np.linspace(p.low_hz, p.high_hz, p.points) for p in pieces]))
-    reading = read_sweep(Sweep(f, np.full(f.size, 0.1 + 0j)), 50)
-    assert coarseness(reading, reading.sweep.cut(window.low_hz, window.high_hz), window, 0.3).reason == ""
+    analysis = analyse_sweep(Sweep(f, np.full(f.size, 0.1 + 0j)), 50)
+    assert coarseness(analysis, analysis.sweep.cut(window.low_hz, window.high_hz), window, 0.3).reason == ""
     # Where a dip that was seen asks for less, the step is the same throughout.
     assert len({round(p.step_hz) for p in cut_by_frequency(*span_around(window), window, step / 2, 201)}) == 1
 
@@ -186,7 +186,7 @@ def test_more_passes_than_an_afternoon_holds_are_said_to_be_too_many():
 
 def test_known_dip_asks_for_the_step_its_width_needs():
     """Q 500 at 14.2 MHz: 20.08 kHz at 2:1, three steps of half of that: 3.34 kHz."""
-    known = read_sweep(rlc_sweep(14.1e6, 14.3e6, 2001, q=500), 50.0)
+    known = analyse_sweep(rlc_sweep(14.1e6, 14.3e6, 2001, q=500), 50.0)
     assert step_wanted(TWENTY, 2.0, (known,)) == pytest.approx(3.34e3, abs=0.02e3)
     assert step_wanted(TWENTY, 2.0) == 16.6e3
 
@@ -267,8 +267,8 @@ def test_tight_limit_that_none_decides_is_told_apart_from_a_loose_one_on_the_sam
     ("instrument", "words"),
     [
         (replace(ANALYZER, high_hz=30e6), "does not hold the window"),
-        (replace(ANALYZER, class_=InstrumentClass.METER), "only where its owner may transmit"),
-        (replace(ANALYZER, class_=InstrumentClass.SPECTRUM), "not reflection"),
+        (replace(ANALYZER, instrument_class=InstrumentClass.METER), "only where its owner may transmit"),
+        (replace(ANALYZER, instrument_class=InstrumentClass.SPECTRUM), "not reflection"),
         (replace(ANALYZER, connector=parse_connector("N female")), "an adapter BNC male to N male is missing"),
     ],
 )
@@ -361,7 +361,7 @@ def test_every_claim_of_every_band_is_planned_without_a_word_on_instruments():
 # -- Emissions -------------------------------------------------------------------------------------------------------
 
 SPECTRUM = Instrument(
-    "s", "spectrum", class_=InstrumentClass.SPECTRUM, low_hz=1e5, high_hz=1e9, max_input_dbm=20.0, noise_dbm=-105.0,
+    "s", "spectrum", instrument_class=InstrumentClass.SPECTRUM, low_hz=1e5, high_hz=1e9, max_input_dbm=20.0, noise_dbm=-105.0,
     noise_rbw_hz=10e3, connector=parse_connector("N female"),
 )  # fmt: skip
 EMISSION = Claim("e", Quantity.EMISSIONS, (TWO,), 60.0, power_w=5.0)

@@ -9,19 +9,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from levelmoor.core.metrology.decidable import decidable
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.repeats import repeats_needed
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.metrology.window_guard import decide_window
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.segments import join_segments
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.read_off_verdict import judge_bandwidth, judge_resonance, resonance_fit
 from tests.sweeps import flat, rlc_sweep
 
-READING = read_sweep(rlc_sweep(13.8e6, 14.6e6, 801), 50.0)
+READING = analyse_sweep(rlc_sweep(13.8e6, 14.6e6, 801), 50.0)
 SURE = Residuals(60.0, 0.0, 60.0)
 TWENTY = Window(14e6, 14.35e6, "20m")
 
@@ -31,17 +31,17 @@ TWENTY = Window(14e6, 14.35e6, "20m")
 )
 def test_width_against_the_exact_one(claimed, verdict):
     """200.818 kHz at 2:1; with 40 dB of directivity some kilohertz stay open."""
-    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, Residuals(), Rule.GUARDED)[0] == verdict
+    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, Residuals(), DecisionRule.GUARDED)[0] == verdict
 
 
 @pytest.mark.parametrize(("claimed", "verdict"), [(200.7e3, "pass"), (200.9e3, "fail")])
 def test_without_guard_the_width_itself_decides(claimed, verdict):
-    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, SURE, Rule.SIMPLE)[0] == verdict
+    assert judge_bandwidth(READING, TWENTY, 2.0, claimed, SURE, DecisionRule.SIMPLE)[0] == verdict
 
 
 def test_width_with_an_edge_beyond_the_sweep_is_not_shown():
-    reading = read_sweep(rlc_sweep(14.0e6, 14.24e6, 301), 50.0)
-    verdict, reason = judge_bandwidth(reading, TWENTY, 3.0, 400e3, SURE, Rule.GUARDED)
+    analysis = analyse_sweep(rlc_sweep(14.0e6, 14.24e6, 301), 50.0)
+    verdict, reason = judge_bandwidth(analysis, TWENTY, 3.0, 400e3, SURE, DecisionRule.GUARDED)
     assert verdict is Verdict.NOT_SHOWN
     assert "more room" in reason
 
@@ -57,7 +57,7 @@ def test_width_with_an_edge_beyond_the_sweep_is_not_shown():
 )
 def test_resonance_against_the_exact_one(window, verdict):
     """X = 0 at 14.2 MHz; u = 2 Z0 u(gamma) / (2 pi f0 L derivative): 50 x 2 x 100/14.2e6 ohm/Hz."""
-    assert judge_resonance(READING, window, Residuals(), Rule.GUARDED)[0] == verdict
+    assert judge_resonance(READING, window, Residuals(), DecisionRule.GUARDED)[0] == verdict
 
 
 def test_uncertainty_of_a_resonance_by_hand():
@@ -70,10 +70,10 @@ def test_uncertainty_of_a_resonance_by_hand():
 
 def test_no_resonance_and_no_phase():
     reactive = Sweep(flat(0.3).frequency_hz, np.full(301, 0.3j))
-    reading = read_sweep(reactive, 50.0)
-    assert judge_resonance(reading, TWENTY, SURE, Rule.GUARDED)[0] is Verdict.FAIL
-    scalar = read_sweep(Sweep(reading.sweep.frequency_hz, np.full(301, 0.3 + 0j), scalar=True), 50.0)
-    assert judge_resonance(scalar, TWENTY, SURE, Rule.GUARDED)[0] is Verdict.NOT_SHOWN
+    analysis = analyse_sweep(reactive, 50.0)
+    assert judge_resonance(analysis, TWENTY, SURE, DecisionRule.GUARDED)[0] is Verdict.FAIL
+    scalar = analyse_sweep(Sweep(analysis.sweep.frequency_hz, np.full(301, 0.3 + 0j), scalar=True), 50.0)
+    assert judge_resonance(scalar, TWENTY, SURE, DecisionRule.GUARDED)[0] is Verdict.NOT_SHOWN
 
 
 # -- Segments --------------------------------------------------------------------------------------------------------
@@ -126,7 +126,9 @@ def test_repeats_by_the_tables_of_t(shift, spread, repeats):
     assert repeats_needed(shift, spread) == repeats
 
 
-@given(st.floats(1.05, 8), st.floats(20, 60), st.floats(0, 0.05), st.floats(20, 50), st.sampled_from(list(Rule)))
+@given(
+    st.floats(1.05, 8), st.floats(20, 60), st.floats(0, 0.05), st.floats(20, 50), st.sampled_from(list(DecisionRule))
+)
 def test_margins_are_where_the_judge_turns(limit, directivity, tracking, match, rule):
     bench = Residuals(directivity, tracking, match)
     found = decidable(limit, bench, rule)
@@ -144,4 +146,4 @@ def test_margins_are_where_the_judge_turns(limit, directivity, tracking, match, 
             assert verdict(found.passes_swr * 1.001) is not Verdict.PASS
     if np.isfinite(found.fails_swr):
         assert verdict(found.fails_swr * 1.001) is Verdict.FAIL
-        assert verdict(max(found.fails_swr * 0.998, 1.0)) is not Verdict.FAIL or rule is Rule.SIMPLE
+        assert verdict(max(found.fails_swr * 0.998, 1.0)) is not Verdict.FAIL or rule is DecisionRule.SIMPLE

@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, worst_verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, conformity_probability, decide, worst_verdict
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty, swr_interval
 from levelmoor.core.rf.reflection import gamma_from_return_loss, return_loss_db, swr_from_gamma
 
@@ -61,14 +61,14 @@ def test_quantiles_of_jcgm_106_table_1(p, z):
 @given(st.floats(0, 1), st.floats(0, 1), st.floats(1e-4, 0.2))
 def test_guarded_verdicts_are_sure(limit, value, u):
     p = conformity_probability(limit, value, u)
-    verdict = decide(limit, value, u, Rule.GUARDED)
+    verdict = decide(limit, value, u, DecisionRule.GUARDED)
     assert (verdict is Verdict.PASS) == (value + 2 * u <= limit)
     assert verdict is not Verdict.PASS or p >= 0.977
     assert verdict is not Verdict.FAIL or p <= 0.023
 
 
 def test_simple_acceptance_never_doubts():
-    assert [decide(0.3, v, 0.1, Rule.SIMPLE) for v in (0.3, 0.3001)] == [Verdict.PASS, Verdict.FAIL]
+    assert [decide(0.3, v, 0.1, DecisionRule.SIMPLE) for v in (0.3, 0.3001)] == [Verdict.PASS, Verdict.FAIL]
 
 
 def test_worst_of_several():

@@ -5,11 +5,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import judge_window
 from tests.sweeps import flat, rlc_sweep
@@ -18,15 +18,15 @@ TWENTY = Window(14.0e6, 14.35e6, "20m")
 BENCH = Residuals()
 
 
-def judged(sweep, limit=2.0, window=TWENTY, rule=Rule.GUARDED, bench=BENCH, disqualified=""):
-    return judge_window(read_sweep(sweep, 50), window, limit, bench, rule, disqualified)
+def judged(sweep, limit=2.0, window=TWENTY, rule=DecisionRule.GUARDED, bench=BENCH, disqualified=""):
+    return judge_window(analyse_sweep(sweep, 50), window, limit, bench, rule, disqualified)
 
 
 @pytest.mark.parametrize(
     ("swr", "rule", "verdict"),
     [
-        (1.8, Rule.GUARDED, Verdict.PASS), (1.97, Rule.GUARDED, Verdict.TOO_CLOSE), (2.03, Rule.GUARDED, Verdict.TOO_CLOSE),
-        (2.2, Rule.GUARDED, Verdict.FAIL), (1.99, Rule.SIMPLE, Verdict.PASS), (2.01, Rule.SIMPLE, Verdict.FAIL),
+        (1.8, DecisionRule.GUARDED, Verdict.PASS), (1.97, DecisionRule.GUARDED, Verdict.TOO_CLOSE), (2.03, DecisionRule.GUARDED, Verdict.TOO_CLOSE),
+        (2.2, DecisionRule.GUARDED, Verdict.FAIL), (1.99, DecisionRule.SIMPLE, Verdict.PASS), (2.01, DecisionRule.SIMPLE, Verdict.FAIL),
     ],
 )  # fmt: skip
 def test_verdict_by_distance_from_the_limit(swr, rule, verdict):
@@ -102,7 +102,9 @@ def test_outside_reason_disqualifies():
 
 def test_other_reference_impedance():
     f = np.linspace(13.9e6, 14.5e6, 301)
-    found = judge_window(read_sweep(Sweep(f, np.full(301, 0.2 + 0j), 50), 75), TWENTY, 1.5, BENCH, Rule.GUARDED)
+    found = judge_window(
+        analyse_sweep(Sweep(f, np.full(301, 0.2 + 0j), 50), 75), TWENTY, 1.5, BENCH, DecisionRule.GUARDED
+    )
     assert found.worst.swr == pytest.approx(1.0)  # 75 ohm
 
 

@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 
 from levelmoor.core.emissions.emission_path import PathPiece, look_along
 from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.rule_sets import limit_of, shipped_rule_sets
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
-from levelmoor.figures.emissions import Row, emission_posts, limit_curve, path_figure
+from levelmoor.figures.emissions import PostRow, emission_posts, limit_curve, path_figure
 
 SVG = "{http://www.w3.org/2000/svg}"
 US = shipped_rule_sets()["us-97.307"]
@@ -28,12 +28,12 @@ def report(*levels, carrier=146e6, spur=None):
     f, level = zip(*sorted(peaks), strict=True)
     measured = measure(Spectrum("list", Trace(np.array(f), np.array(level, float)), lambda _f: (0.0, 0.5)), carrier)
     watts = 10 ** (levels[0] / 10) / 1e3
-    return judge_emissions([measured], limit_of(US, carrier, watts), Rule.GUARDED)
+    return judge_emissions([measured], limit_of(US, carrier, watts), DecisionRule.GUARDED)
 
 
 def posts(*rows, **options):
-    made = [Row(letter, letter, r) for letter, r in zip("ABC", rows, strict=False)]
-    return ElementTree.fromstring(emission_posts(made, Rule.GUARDED, **options))
+    made = [PostRow(letter, letter, r) for letter, r in zip("ABC", rows, strict=False)]
+    return ElementTree.fromstring(emission_posts(made, DecisionRule.GUARDED, **options))
 
 
 def parts(figure, css, kind="rect"):
@@ -70,15 +70,17 @@ def test_units_stand_side_by_side_each_with_its_letter():
 
 def test_what_is_foreseen_and_not_measured_looks_it():
     made = report(37.0, -20.0)
-    both = [Row("A", "now", made), Row("B", "with the filter", made, foreseen=True)]
-    figure = ElementTree.fromstring(emission_posts(both, Rule.GUARDED))
+    both = [PostRow("A", "now", made), PostRow("B", "with the filter", made, foreseen=True)]
+    figure = ElementTree.fromstring(emission_posts(both, DecisionRule.GUARDED))
     assert len(parts(figure, "pole carrier foreseen")) == 1
 
 
 @pytest.mark.parametrize(("width", "height"), [(760, 360), (390, 340)])
 def test_every_word_lies_within_the_figure(width, height):
     figures = [
-        emission_posts([Row("A", "A", report(37.0, 9.0, -12.0, -60.0, -90.0))], Rule.GUARDED, -66.0, "", width, height),
+        emission_posts(
+            [PostRow("A", "A", report(37.0, 9.0, -12.0, -60.0, -90.0))], DecisionRule.GUARDED, -66.0, "", width, height
+        ),
         path_figure(look(), width, height),
         limit_curve(US, 146e6, width, height),
     ]

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
 from levelmoor.cli.check_text import check_text
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import judge_window
-from levelmoor.figures.landscape import Level, landscape, text_skyline, view_around
+from levelmoor.figures.landscape import Waterline, landscape, text_skyline, view_around
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.shapes import verdict_shape
 from levelmoor.figures.strip import tiny_skyline
@@ -35,7 +35,7 @@ def test_thinning_keeps_every_columns_extremes(y, columns):
 
 
 def drawn(sweep, **options):
-    figure = landscape(read_sweep(sweep, 50), [Level(TWENTY, 2.0, 0.02)], Residuals(), **options)
+    figure = landscape(analyse_sweep(sweep, 50), [Waterline(TWENTY, 2.0, 0.02)], Residuals(), **options)
     return ElementTree.fromstring(figure)
 
 
@@ -53,7 +53,7 @@ def test_water_is_within_the_limit_and_a_ridge_beyond_it(magnitude, wet, dry):
 
 
 def test_no_water_where_nothing_is_shown():
-    figure = landscape(read_sweep(flat(0.1), 50), [Level(TWENTY, 2.0, shown=False)], Residuals())
+    figure = landscape(analyse_sweep(flat(0.1), 50), [Waterline(TWENTY, 2.0, shown=False)], Residuals())
     assert 'class="water"' not in figure
     assert 'class="point"' in figure
 
@@ -70,14 +70,17 @@ def test_curve_beyond_ten_is_cut_with_a_mark():
 
 def test_a_name_cannot_break_out_of_the_figure():
     figure = landscape(
-        read_sweep(flat(0.1), 50), [Level(Window(14e6, 14.35e6, '<b>"&'), 2.0)], Residuals(), label='"><script>'
+        analyse_sweep(flat(0.1), 50), [Waterline(Window(14e6, 14.35e6, '<b>"&'), 2.0)], Residuals(), label='"><script>'
     )
     ElementTree.fromstring(figure)
     assert "<script>" not in figure
 
 
 def test_long_sweep_stays_small():
-    assert len(landscape(read_sweep(rlc_sweep(1e6, 60e6, 100_001), 50), [Level(TWENTY, 2.0)], Residuals())) < 150_000
+    assert (
+        len(landscape(analyse_sweep(rlc_sweep(1e6, 60e6, 100_001), 50), [Waterline(TWENTY, 2.0)], Residuals()))
+        < 150_000
+    )
 
 
 def test_view_stays_within_the_sweep():
@@ -91,7 +94,7 @@ def test_shapes_and_strips_are_well_formed():
 
 
 def test_text_skyline_has_water_below_the_level():
-    rows = text_skyline(read_sweep(rlc_sweep(13.9e6, 14.5e6, 401), 50), Level(TWENTY, 2.0))
+    rows = text_skyline(analyse_sweep(rlc_sweep(13.9e6, 14.5e6, 401), 50), Waterline(TWENTY, 2.0))
     assert "~" in rows[-4]
     assert "#" in rows[2]
 
@@ -107,9 +110,9 @@ def test_ticks_are_round_apart_and_told_apart(low, share, width):
 
 
 def test_check_as_text_says_what_the_json_says():
-    reading = read_sweep(rlc_sweep(14.15e6, 15e6, 401), 50)
-    finding = judge_window(reading, TWENTY, 2.0, Residuals(), Rule.GUARDED)
-    lines = "\n".join(check_text("a.s1p: touchstone 1.1", reading, [finding], skyline=False))
+    analysis = analyse_sweep(rlc_sweep(14.15e6, 15e6, 401), 50)
+    finding = judge_window(analysis, TWENTY, 2.0, Residuals(), DecisionRule.GUARDED)
+    lines = "\n".join(check_text("a.s1p: touchstone 1.1", analysis, [finding], skyline=False))
     assert "401 points, 14.150–15.000 MHz, step up to 2.125 kHz" in lines
     assert re.search(r"2:1  14\.150–14\.30.+ MHz  at least", lines)
     assert "Not shown" in lines
@@ -117,5 +120,5 @@ def test_check_as_text_says_what_the_json_says():
 
 
 def test_only_the_first_points_of_a_long_unshown_window_are_dotted():
-    figure = landscape(read_sweep(flat(0.1, points=5001), 50), [Level(TWENTY, 2.0, shown=False)], Residuals())
+    figure = landscape(analyse_sweep(flat(0.1, points=5001), 50), [Waterline(TWENTY, 2.0, shown=False)], Residuals())
     assert figure.count('class="point"') == 200

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.reflection import gamma_from_impedance, gamma_from_swr, impedance_from_gamma
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.figures.curves import Drawn, letters, read_off_all, thinned
 from levelmoor.figures.overlay import LossScale, overlay
@@ -31,8 +31,8 @@ def drawn(count=3, points=401, noise=0.0):
     found = []
     for i in range(count):
         sweep = rlc_sweep(13e6, 15.5e6, points, f0=14.1e6 + 5e4 * i)
-        reading = read_sweep(with_noise(sweep, noise, i) if noise else sweep, 50)
-        found.append(Drawn("ABCDEFGHIJ"[i], f"side {i}", i, reading, Residuals()))
+        analysis = analyse_sweep(with_noise(sweep, noise, i) if noise else sweep, 50)
+        found.append(Drawn("ABCDEFGHIJ"[i], f"side {i}", i, analysis, Residuals()))
     return found
 
 
@@ -46,7 +46,7 @@ def test_no_extreme_of_a_noisy_sweep_is_lost(seed, columns):
     random = np.random.default_rng(seed)
     f = np.linspace(1e6, 2e6, 3001)
     sweep = Sweep(f, 0.5 * random.random(f.size) * np.exp(2j * np.pi * random.random(f.size)))
-    kept_f, kept_g = thinned(read_sweep(sweep, 50), 1e6, 2e6, columns)
+    kept_f, kept_g = thinned(analyse_sweep(sweep, 50), 1e6, 2e6, columns)
     slot, kept = (np.minimum(((x - 1e6) / 1e6 * columns).astype(int), columns - 1) for x in (f, kept_f))
     for column in range(columns):
         everything, held = sweep.magnitude[slot == column], np.abs(kept_g[kept == column])
@@ -71,8 +71,8 @@ def test_ten_long_sweeps_stay_within_what_a_page_can_carry():
 
 def test_a_closer_look_has_every_point():
     (one,) = drawn(1, 10_001)
-    f, _ = thinned(one.reading, 14.10e6, 14.14e6, 300)
-    assert f.size == one.reading.sweep.inside(14.10e6, 14.14e6).size
+    f, _ = thinned(one.analysis, 14.10e6, 14.14e6, 300)
+    assert f.size == one.analysis.sweep.inside(14.10e6, 14.14e6).size
 
 
 def test_a_curve_is_where_its_sweep_is():
@@ -81,7 +81,7 @@ def test_a_curve_is_where_its_sweep_is():
     (curve,) = paths(overlay([one], [WINDOW], 2.0), "curve")
     numbers = np.array(re.findall(r"-?[\d.]+", curve.get("d")), dtype=float).reshape(-1, 2)
     f = scale.low_hz + (numbers[:, 0] - scale.left) / (scale.right - scale.left) * 2.5e6
-    expected = scale.y(np.abs(one.reading.sweep.gamma_at(f)))
+    expected = scale.y(np.abs(one.analysis.sweep.gamma_at(f)))
     assert np.max(np.abs(numbers[:, 1] - expected)) < 1.5
 
 
@@ -115,9 +115,9 @@ def test_swr_circles_and_z0_are_marked():
 
 def test_r_and_x_are_drawn_where_they_are_and_scalar_sweeps_are_not():
     sweep = rlc_sweep(13e6, 15.5e6, 101, r=70)
-    one = Drawn("A", "a", 0, read_sweep(sweep, 50), Residuals())
+    one = Drawn("A", "a", 0, analyse_sweep(sweep, 50), Residuals())
     scalar = Sweep(sweep.frequency_hz, sweep.magnitude.astype(complex), 50, True)
-    other = Drawn("B", "b", 1, read_sweep(scalar, 50), Residuals())
+    other = Drawn("B", "b", 1, analyse_sweep(scalar, 50), Residuals())
     svg = resistance([one, other])
     assert len(paths(svg, "k0")) == 2
     assert len(paths(svg, "k1")) == 0
@@ -129,7 +129,7 @@ def test_figures_for_the_pointer_give_the_impedance_back():
     (data,) = json.loads(read_off_all([one], 13e6, 15.5e6))
     gamma = np.array(data["re"]) + 1j * np.array(data["im"])
     z = impedance_from_gamma(gamma, data["z0"])
-    truth = impedance_from_gamma(one.reading.sweep.gamma_at(np.array(data["f"], dtype=float)), 50)
+    truth = impedance_from_gamma(one.analysis.sweep.gamma_at(np.array(data["f"], dtype=float)), 50)
     near = np.abs(gamma) < 0.5
     assert np.allclose(z[near], truth[near], atol=0.05)
     assert np.allclose(gamma_from_impedance(z, 50), gamma)

@@ -37,7 +37,7 @@ EXAMPLES = [
     ("pad", "tap", {"nominal_db": "40", "power_w": "25", "measured": "146 MHz 40.9; 292 MHz: 41,3 dB"}),
     ("line", "yard line", {"type": "rg 213", "length_m": "20"}),
     ("radio", "hut radio", {"power_w": "7 MHz 100; 145 MHz 50", "connector": "SO-239"}),
-    ("instrument", "analyzer", {"class_": "Antenna or network analyzer", "points": "101", "noise_rbw_hz": "10", "max_input_dbm": "-5"}),
+    ("instrument", "analyzer", {"instrument_class": "Antenna or network analyzer", "points": "101", "noise_rbw_hz": "10", "max_input_dbm": "-5"}),
 ]  # fmt: skip
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from levelmoor.core.model.instrument_address import parse_address
 from levelmoor.core.rf.live_numbers import live_numbers
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.instruments import live
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import shipped_drivers
@@ -151,14 +151,14 @@ def test_a_screen_too_many_is_refused(run):
 @pytest.mark.parametrize(("wanted", "off"), [(14.0e6, "short"), (14.6e6, "long"), (14.2e6, "")])
 def test_numbers_tell_which_way_the_element_is_off(wanted, off):
     # Common practice, no source: dip below the wanted frequency, the element is too long.
-    found = live_numbers(read_sweep(rlc_sweep(13e6, 15.5e6, 401, f0=14.2e6), 50), wanted)
+    found = live_numbers(analyse_sweep(rlc_sweep(13e6, 15.5e6, 401, f0=14.2e6), 50), wanted)
     assert found.best_hz == pytest.approx(14.2e6, abs=2e3)
     assert found.zero_hz == pytest.approx(14.2e6, abs=2e3)
     assert (off in found.way) if off else found.way == ""
 
 
 def test_numbers_without_a_wanted_frequency_or_beyond_the_sweep():
-    reading = read_sweep(rlc_sweep(13e6, 15.5e6, 401), 50)
+    analysis = analyse_sweep(rlc_sweep(13e6, 15.5e6, 401), 50)
     for wanted in (None, 50e6):
-        found = live_numbers(reading, wanted)
+        found = live_numbers(analysis, wanted)
         assert (found.wanted_swr, found.wanted_ohm) == (None, None)

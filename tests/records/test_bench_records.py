@@ -8,7 +8,7 @@ from PIL import Image
 
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.model.used import only_used
+from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.demo.load import load_demo
 from levelmoor.formats.bundle import Publication, verify_bundle, write_bundle
@@ -17,7 +17,8 @@ from levelmoor.formats.plan_document import plan_document
 from levelmoor.records import store, sweeps, ticks
 from levelmoor.records import tables as t
 from levelmoor.records.bench import keep_facts, rows_of
-from levelmoor.records.exchange import exported, imported
+from levelmoor.records.exporting import exported
+from levelmoor.records.importing import imported
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.list_card import refresh_card
 
@@ -160,7 +161,7 @@ def test_piece_taken_out_keeps_its_figures_for_what_was_measured_with_it(session
 
 
 def entry(ident, done, at, run="r", note=""):
-    return ticks.Entry(f"entry-{ident}", run, done, note, f"2026-05-31T{at}:00Z")
+    return ticks.TickEntry(f"entry-{ident}", run, done, note, f"2026-05-31T{at}:00Z")
 
 
 def test_entry_made_twice_is_kept_once_and_late_ones_stand_in_order(session):
@@ -219,7 +220,7 @@ def test_captures_rule_sets_and_their_findings_come_along_and_are_verified(sessi
     ]
     levels = [[h.level_dbm for h in e.report.harmonics] for e in before.emissions]
     assert [[h.level_dbm for h in e.report.harmonics] for e in after.emissions] == levels
-    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_used(core), came.files)
+    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_relied_on(core), came.files)
     found = verify_bundle(bundle)
     assert found.same
     assert any(line.startswith("club-own, Unit 1") for line in found.agrees)

@@ -10,7 +10,7 @@ import os
 from pathlib import Path
 
 from levelmoor.core.judge import judge
-from levelmoor.records.exchange import exported
+from levelmoor.records.exporting import exported
 from tests.demo.told import told
 from tests.records.test_bench_records import demo_rows  # noqa: F401  the fixture
 

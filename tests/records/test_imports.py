@@ -24,7 +24,8 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import find_team
-from levelmoor.records.exchange import exported, imported
+from levelmoor.records.exporting import exported
+from levelmoor.records.importing import imported
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 from levelmoor.services.list_card import refresh_card

@@ -1,7 +1,9 @@
 import numpy as np
 import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
 from argon2 import PasswordHasher
-from sqlalchemy import create_engine, inspect, select, text
+from sqlalchemy import create_engine, select, text
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
@@ -16,8 +18,8 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
 from levelmoor.records.article_state import windows_row
-from levelmoor.records.database import migrate
 from levelmoor.records.mapping import evaluation_of
+from tests.conftest import fresh_schema
 from tests.sweeps import rlc
 
 F = np.linspace(13.5e6, 14.9e6, 281)
@@ -41,17 +43,11 @@ def case(session, member):
     return team, row
 
 
-def test_migration_from_nothing_makes_what_the_mappings_say(owner_url):
-    empty = owner_url.replace("/levelmoor?", "/levelmoor_empty?")
-    engine = create_engine(owner_url)
-    with engine.begin() as connection:
-        connection.execute(text("CREATE DATABASE levelmoor_empty CHARACTER SET utf8mb4"))
-    engine.dispose()
-    migrate(empty)
-    engine = create_engine(empty)
-    found = inspect(engine)
-    for table in t.Base.metadata.sorted_tables:
-        assert {c["name"] for c in found.get_columns(table.name)} == {c.name for c in table.columns}, table.name
+def test_migration_from_nothing_makes_what_the_mappings_say(mariadb):
+    engine = create_engine(fresh_schema(mariadb).owner)
+    with engine.connect() as connection:
+        context = MigrationContext.configure(connection, opts={"compare_type": True})
+        assert compare_metadata(context, t.Base.metadata) == []
     engine.dispose()
 
 

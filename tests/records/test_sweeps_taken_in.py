@@ -10,7 +10,8 @@ from levelmoor.core.readings.slips import Expected
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.records import intake, store
 from levelmoor.records import tables as t
-from levelmoor.records.exchange import exported, imported
+from levelmoor.records.exporting import exported
+from levelmoor.records.importing import imported
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.readings import Change, entries_of, join_sheet, keep_changes, sheet_on_bench
 

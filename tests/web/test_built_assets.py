@@ -8,10 +8,7 @@ ROOT = Path(__file__).parents[2]
 def sources():
     """Everything the built files depend on; the same list in assets/build.mjs."""
     found = [
-        p
-        for e in ("css", "js", "mjs", "json")
-        for p in (ROOT / "assets").rglob(f"*.{e}")
-        if "node_modules" not in p.parts
+        p for e in ("css", "mjs", "json") for p in (ROOT / "assets").rglob(f"*.{e}") if "node_modules" not in p.parts
     ]
     found += (ROOT / "levelmoor" / "web").rglob("*.html")
     found.append(ROOT / "levelmoor" / "figures" / "figure.css")

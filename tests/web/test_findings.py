@@ -3,7 +3,7 @@ from dataclasses import replace
 import pytest
 
 from levelmoor.core.judge import judge
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.evaluation import Calibration
 from levelmoor.core.model.usability import own_profile
 from levelmoor.services.findings import findings_of
@@ -18,7 +18,7 @@ def test_same_case_is_judged_once():
     "change",
     [
         {"claims": (replace(CLAIM, limit=1.1),)},
-        {"rule": Rule.SIMPLE},
+        {"rule": DecisionRule.SIMPLE},
         {"profile": own_profile(1.1)},
         {"sweeps": (replace(GOOD, calibration=Calibration.NONE),)},
         {"sweeps": (replace(GOOD, sha256="other"),)},

@@ -148,7 +148,7 @@ def _state(sound: bool) -> GateState:
 def _is_meter(book: BenchBook, evidence: Evidence) -> bool:
     """Whether the sweep was read off a meter, which has no calibration at a plane."""
     instrument = book.instruments.get(evidence.instrument_id)
-    return instrument is not None and instrument.class_ in METERS
+    return instrument is not None and instrument.instrument_class in METERS
 
 
 def _meter_gate(book: BenchBook, evidence: Evidence) -> Gate:

@@ -48,7 +48,7 @@ _NOMINAL = 0.015
 
 
 @dataclass(frozen=True)
-class Line:
+class UnderstoodLine:
     """How a whole line was understood; `problem` where nothing of it was."""
 
     claims: tuple[Claim, ...] = ()
@@ -67,15 +67,19 @@ class Line:
         return bool(self.claims) and not (self.questions or self.leftover or self.problem)
 
 
-def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Line:
+def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> UnderstoodLine:
     """Understand a line of one or several claims, such as `SWR < 1.5 2m, 1.8 70cm` or `200 W SSB / 100 W FM`."""
     try:
         bare = one_line(text)
     except ValueError as problem:
-        return Line(problem=str(problem))
+        return UnderstoodLine(problem=str(problem))
     if re.match(r"other\s*:", bare, re.IGNORECASE):
         stated = bare.partition(":")[2].strip()
-        return Line((Claim("", Quantity.OTHER, stated=stated),)) if stated else Line(problem="other: what?")
+        return (
+            UnderstoodLine((Claim("", Quantity.OTHER, stated=stated),))
+            if stated
+            else UnderstoodLine(problem="other: what?")
+        )
     named = tuple(s for s in setups if s.name and re.search(re.escape(s.name), bare, re.IGNORECASE))[:1]
     for setup in named:  # a setup is named as it is called, before any word of it is taken for another
         bare = re.sub(rf"(?:\b(?:in|as)\s+)?{re.escape(setup.name)}", " ", bare, flags=re.IGNORECASE)
@@ -83,11 +87,11 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> L
     plain = in_plain_words(_FILLERS.sub(" ", _MEASURES.sub(" ", bare)))
     asked = _doubtful_channel(text, plain)
     if asked:
-        return Line(questions=(asked,))
+        return UnderstoodLine(questions=(asked,))
     try:
         plain = _lists(_CHANNELS.sub(_channel, plain), region)
     except ValueError as problem:
-        return Line(problem=str(problem))
+        return UnderstoodLine(problem=str(problem))
     tuner = _tuner(plain)
     clauses = _clauses(_TUNER.sub(" ", plain), region)
     found = [understand(c, region) for c in clauses]
@@ -96,10 +100,10 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> L
     problems = [f.problem for f in found if f.problem]
     leftover = ", ".join([*(f.leftover for f in found if f.leftover), *aside])
     if not claims and not questions:
-        return Line(
+        return UnderstoodLine(
             problem=problems[0] if problems else f'what "{text.strip()}" claims is not clear', leftover=leftover
         )
-    return Line(claims, questions, problems[0] if problems else "", leftover)
+    return UnderstoodLine(claims, questions, problems[0] if problems else "", leftover)
 
 
 def _completed(claim: Claim, tuner: Tuner | None, setups: Sequence[Setup]) -> Claim:

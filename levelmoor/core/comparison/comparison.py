@@ -8,10 +8,10 @@ from levelmoor.core.bench.at_plane import AtPlane, at_shack
 from levelmoor.core.comparison.comparison_model import (
     Base,
     Comparison,
-    Curve,
     PlaneView,
     Question,
     Side,
+    SideCurve,
     SideWindow,
     WindowComparison,
 )
@@ -32,7 +32,7 @@ from levelmoor.core.model.state import Role
 from levelmoor.core.readings.reading_usability import speaks_of
 from levelmoor.core.rf.reflection import impedance_from_gamma
 from levelmoor.core.rf.segments import side_by_side
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 
 PAUSE = timedelta(minutes=30)
@@ -191,14 +191,14 @@ def _side(
     return Side(letter, _name(evaluation, groups[most], question), evidence, tuple(curves), spread, note)
 
 
-def _curve(placed: list[list[AtPlane]], groups: list[tuple[Evidence, ...]], z0: float) -> Curve:
+def _curve(placed: list[list[AtPlane]], groups: list[tuple[Evidence, ...]], z0: float) -> SideCurve:
     """The means of all repeats in one curve, with gaps where nothing was swept."""
     means = [
         spread_of({e.id: p.sweep for e, p in zip(g, some, strict=True)}).mean if len(some) > 1 else some[0].sweep
         for g, some in zip(groups, placed, strict=True)
     ]
     latest = placed[-1][-1]
-    return Curve(read_sweep(side_by_side(means), z0), latest.figures, latest.plane, bool(latest.moved))
+    return SideCurve(analyse_sweep(side_by_side(means), z0), latest.figures, latest.plane, bool(latest.moved))
 
 
 def _name(evaluation: Evaluation, group: tuple[Evidence, ...], question: Question) -> str:
@@ -280,7 +280,7 @@ def _side_window(
 ) -> SideWindow:
     evidence = _speaking(side, window)
     alone = [Piece((e,)) for e in evidence]
-    every = [features(bench.reading(p, z0), bench.placed(p).figures, window, limit, spots_hz) for p in alone]
+    every = [features(bench.analysis(p, z0), bench.placed(p).figures, window, limit, spots_hz) for p in alone]
     shared = [k for k in every[0] if all(k in found for found in every)]
     figures = {k: measured([f[k].value for f in every], _mean_u([f[k] for f in every])) for k in shared}
     setup = bench.setup(evidence[-1])
@@ -289,7 +289,7 @@ def _side_window(
     why = why_not_allowed(claim, replace(setup, role=Role.AS_SUPPLIED)) if claim else ""
     finding = bench.judged(Piece(evidence), window, limit, z0, evaluation.rule, why)
     best = figures.get(BEST_HZ)
-    curve = side.curves[0].reading.sweep
+    curve = side.curves[0].analysis.sweep
     impedance = None
     if best is not None and not curve.scalar and curve.covers(best.value, best.value):
         impedance = complex(impedance_from_gamma(curve.gamma_at(best.value), curve.z0_ohm))

@@ -5,12 +5,12 @@ from enum import StrEnum
 
 from levelmoor.core.metrology.agreement import Agreement
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
-from levelmoor.core.metrology.significance import Difference, Measured
+from levelmoor.core.metrology.significance import Difference, Estimate
 from levelmoor.core.metrology.spread import Spread
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.metrology.unit_share import UnitShare
 from levelmoor.core.model.evaluation import Evidence, Plane
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding
 
@@ -52,10 +52,10 @@ class PlaneView(StrEnum):
 
 
 @dataclass(frozen=True, eq=False)
-class Curve:
+class SideCurve:
     """One drawn curve of a side at a plane; the mean where there are repeats, with their spread in `figures`."""
 
-    reading: SweepReading
+    analysis: SweepAnalysis
     figures: Residuals
     plane: Plane
     computed: bool
@@ -70,7 +70,7 @@ class Side:
     letter: str
     name: str
     evidence: tuple[Evidence, ...]
-    curves: tuple[Curve, ...]
+    curves: tuple[SideCurve, ...]
     spread: Spread
     note: str = ""
 
@@ -83,7 +83,7 @@ class Side:
 class SideWindow:
     """What one side shows in a window: its figures, the impedance at its best, and the finding on the limit."""
 
-    figures: dict[str, Measured]
+    figures: dict[str, Estimate]
     open_: frozenset[str]
     evidence: tuple[Evidence, ...]
     """The repeats that speak of the window."""

@@ -14,7 +14,7 @@ from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.rf.dips import Dip, dip_near_window
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import WIDTH_SWRS, SweepReading
+from levelmoor.core.rf.sweep_analysis import WIDTH_SWRS, SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.read_off_verdict import resonance_fit
 
@@ -45,7 +45,7 @@ class Feature:
 
 
 def features(
-    reading: SweepReading,
+    analysis: SweepAnalysis,
     figures: Residuals,
     window: Window,
     limit_swr: float,
@@ -53,23 +53,23 @@ def features(
 ) -> dict[str, Feature]:
     """What a sweep shows in a window; what it does not show is not there. The repeats' spread is left out of u."""
     alone = replace(figures, repeat=None, repeat_u=0.0)
-    sweep = reading.sweep
+    sweep = analysis.sweep
     found: dict[str, Feature] = {}
-    dip = dip_near_window(reading.dips, window.low_hz, window.high_hz)
+    dip = dip_near_window(analysis.dips, window.low_hz, window.high_hz)
     if dip is not None and not (window.low_hz * (1 - NEAR) <= dip.frequency_hz <= window.high_hz * (1 + NEAR)):
         dip = None  # the dip of another band says nothing of this one
     if dip is not None and not dip.at_edge:
-        found[BEST_HZ] = Feature(dip.frequency_hz, dip_uncertainty(reading, dip, alone))
+        found[BEST_HZ] = Feature(dip.frequency_hz, dip_uncertainty(analysis, dip, alone))
         found[BEST] = _level(sweep, alone, dip.frequency_hz, dip.magnitude)
         for swr in WIDTH_SWRS:
-            found |= _width(reading, dip, alone, swr)
-    zeros = [r for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz]
+            found |= _width(analysis, dip, alone, swr)
+    zeros = [r for r in analysis.resonances if window.low_hz <= r.frequency_hz <= window.high_hz]
     if not zeros and dip is not None:
-        zeros = [r for r in reading.resonances if abs(r.frequency_hz - dip.frequency_hz) < NEAR * dip.frequency_hz]
+        zeros = [r for r in analysis.resonances if abs(r.frequency_hz - dip.frequency_hz) < NEAR * dip.frequency_hz]
     if zeros:
         middle = dip.frequency_hz if dip else (window.low_hz + window.high_hz) / 2
         zero = min(zeros, key=lambda r: abs(r.frequency_hz - middle))
-        found[ZERO_HZ] = Feature(*resonance_fit(reading, zero, alone))
+        found[ZERO_HZ] = Feature(*resonance_fit(analysis, zero, alone))
     part = sweep.cut(window.low_hz, window.high_hz)
     if part is not None and sweep.covers(window.low_hz, window.high_hz):
         worst_hz, worst = part.worst()
@@ -85,16 +85,16 @@ def _level(sweep: Sweep, figures: Residuals, f: float, size: float) -> Feature:
     return Feature(size, float(standard_uncertainty(size, figures, sweep.half_step_at(f), f)))
 
 
-def dip_uncertainty(reading: SweepReading, dip: Dip, figures: Residuals) -> float:
+def dip_uncertainty(analysis: SweepAnalysis, dip: Dip, figures: Residuals) -> float:
     """Standard uncertainty in Hz of a dip's frequency: u(gamma) over |d gamma/df| at the dip [1]_.
 
     Near the dip |gamma|^2 = m^2 + (s (f - f0))^2; the slope s comes from the width a little above it, which noise does
     not disturb. Between the points of a scalar sweep the path is not known, which adds half a step.
     """
-    sweep = reading.sweep
+    sweep = analysis.sweep
     for rise in (0.1, 0.05, 0.02):
         level = dip.magnitude + rise
-        width = reading.width(dip, level)
+        width = analysis.width(dip, level)
         if width is not None and not width.low_open and not width.high_open and width.width_hz > 0:
             slope = math.sqrt(level**2 - dip.magnitude**2) / (width.width_hz / 2)
             u = float(
@@ -110,13 +110,13 @@ def _step_at(sweep: Sweep, f: float) -> float:
     return float(sweep.frequency_hz[i] - sweep.frequency_hz[i - 1])
 
 
-def _width(reading: SweepReading, dip: Dip, figures: Residuals, swr: float) -> dict[str, Feature]:
+def _width(analysis: SweepAnalysis, dip: Dip, figures: Residuals, swr: float) -> dict[str, Feature]:
     """The width around a dip and its edges; an edge's u is u(|gamma|) over the slope of |gamma| there [1]_."""
     level = float(gamma_from_swr(swr))
-    width = reading.width(dip, level)
+    width = analysis.width(dip, level)
     if width is None:
         return {}
-    sweep = reading.sweep
+    sweep = analysis.sweep
     u_level = float(standard_uncertainty(level, figures, sweep.half_step_at(dip.frequency_hz), dip.frequency_hz))
     u = [
         0.0 if is_open else _edge_uncertainty(sweep, f, u_level, width.width_hz)

@@ -8,17 +8,24 @@ from levelmoor.core.emissions.emission_path import path_of, pieces_of
 from levelmoor.core.emissions.emission_repeats import mean_of
 from levelmoor.core.emissions.emissions import (
     USUAL_HARMONICS,
+    EmissionLine,
     EmissionsReport,
     Intercepts,
-    Line,
-    Measured,
+    MeasuredCapture,
     Path,
     Spectrum,
     judge_emissions,
     measure,
     told_apart,
 )
-from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, guard_band, worst_verdict
+from levelmoor.core.metrology.decision import (
+    DecisionRule,
+    Verdict,
+    conformity_probability,
+    decide,
+    guard_band,
+    worst_verdict,
+)
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
@@ -54,11 +61,11 @@ class CarrierGroup:
     filter_name: str
     captures: tuple[Capture, ...]
     spectra: tuple[Spectrum, ...]
-    measured: tuple[Measured, ...]
+    measured: tuple[MeasuredCapture, ...]
     problems: tuple[str, ...]
 
     @property
-    def carrier(self) -> Line | None:
+    def carrier(self) -> EmissionLine | None:
         """The carrier by the capture with the least pad."""
         return min(self.measured, key=lambda m: m.pad_db).carrier if self.measured else None
 
@@ -107,7 +114,7 @@ def _measured(
     carrier_hz: float, filter_name: str, captures: tuple[Capture, ...], spectra: tuple[Spectrum, ...]
 ) -> CarrierGroup:
     """What spectra show, in the order of their captures; those by one path on one day are repeats."""
-    by_path: dict[tuple[object, ...], list[Measured]] = {}
+    by_path: dict[tuple[object, ...], list[MeasuredCapture]] = {}
     problems = []
     for capture, spectrum in zip(captures, spectra, strict=True):
         span = tuple(round(float(x), -4) for x in spectrum.trace.frequency_hz[[0, -1]])
@@ -170,7 +177,7 @@ def foresee(group: CarrierGroup, through: Trace, name: str) -> CarrierGroup:
     return _measured(group.carrier_hz, name, group.captures, spectra)
 
 
-def report_of(group: CarrierGroup, rules: RuleSet, rule: Rule, region: int) -> EmissionsReport:
+def report_of(group: CarrierGroup, rules: RuleSet, rule: DecisionRule, region: int) -> EmissionsReport:
     carrier = group.carrier
     assert carrier is not None and carrier.level_dbm is not None
     limit = limit_of(rules, carrier.frequency_hz, float(watts_of_dbm(carrier.level_dbm)), region)
@@ -224,7 +231,7 @@ def _in_windows(claim: Claim, group: CarrierGroup) -> bool:
     return not claim.windows or any(w.low_hz <= group.carrier_hz <= w.high_hz for w in claim.windows)
 
 
-def _power(claim: Claim, group: CarrierGroup, rule: Rule) -> PoweredVerdict:
+def _power(claim: Claim, group: CarrierGroup, rule: DecisionRule) -> PoweredVerdict:
     """At least the claimed watts, with the guard band in dB."""
     carrier = group.carrier
     assert carrier is not None and carrier.level_dbm is not None and claim.limit is not None

@@ -125,7 +125,7 @@ def noise_in(book: BenchBook, instrument: Instrument, rbw_hz: float) -> float | 
 
 
 @dataclass(frozen=True)
-class Stage:
+class PathStage:
     """A place along the path with the carrier's level in dBm there, and what it must not be above, if anything."""
 
     name: str
@@ -138,7 +138,7 @@ class PathLook:
     """The path looked at before anything is keyed: its stages, the limit as the analyzer sees it, its noise, and what
     is wrong with it in words; nothing where it may be keyed."""
 
-    stages: tuple[Stage, ...]
+    stages: tuple[PathStage, ...]
     limit_seen_dbm: float | None
     noise_dbm: float | None
     problems: tuple[str, ...]
@@ -171,7 +171,7 @@ def look_along(
     """Levels from the radio to the analyzer, and the questions: input safe, rating enough, measured at the harmonics,
     limit above noise. The limit is seen through the path at the harmonic where it takes away most."""
     level = float(dbm_of_watts(power_w))
-    stages = [Stage("radio", level)]
+    stages = [PathStage("radio", level)]
     problems = []
     if all(p.stands_w == math.inf for p in pieces):
         problems.append("there is no pad in the path: the radio would be keyed into the analyzer")
@@ -185,9 +185,9 @@ def look_along(
         if not piece.known(carrier_hz):
             problems.append(f"{piece.name} was not measured at the carrier; measure it on the bench")
         level -= piece.at(carrier_hz)
-        stages.append(Stage(f"after {piece.name}", level))
+        stages.append(PathStage(f"after {piece.name}", level))
     top = None if instrument.max_input_dbm is None else instrument.max_input_dbm - INPUT_ROOM_DB
-    stages.append(Stage(instrument.name, level, top))
+    stages.append(PathStage(instrument.name, level, top))
     if top is None:
         problems.append(f"the largest safe input of {instrument.name} is not written down")
     elif level > top:

@@ -10,7 +10,7 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import replace
 
-from levelmoor.core.emissions.emissions import Line, Measured
+from levelmoor.core.emissions.emissions import EmissionLine, MeasuredCapture
 
 FEWEST = 3
 """Fewer repeats tell no spread, as for sweeps."""
@@ -18,7 +18,7 @@ SAME_SPUR = 1e-3
 """Spurs nearer than this share of their frequency are one (common practice, no source)."""
 
 
-def mean_of(repeats: Sequence[Measured]) -> Measured:
+def mean_of(repeats: Sequence[MeasuredCapture]) -> MeasuredCapture:
     """One in place of captures by the same path, each level their mean in dB, u^2 + s^2/n its variance [1]_.
 
     From three on their spread is known. A mean with an upper bound among its levels is an upper bound. Of spurs, which
@@ -28,11 +28,11 @@ def mean_of(repeats: Sequence[Measured]) -> Measured:
     if len(repeats) == 1:
         return first
 
-    def mean(line: Line) -> Line:
+    def mean(line: EmissionLine) -> EmissionLine:
         return _mean([line, *(m.again(line) for m in repeats[1:])])
 
     carrier = _mean([m.carrier for m in repeats])
-    spurs: list[Line] = []
+    spurs: list[EmissionLine] = []
     for spur in sorted((s for m in repeats for s in m.spurs), key=lambda s: -(s.indicated_dbm or 0.0)):
         if all(abs(spur.frequency_hz - s.frequency_hz) > SAME_SPUR * s.frequency_hz for s in spurs):
             spurs.append(spur)
@@ -41,7 +41,7 @@ def mean_of(repeats: Sequence[Measured]) -> Measured:
     return replace(first, name=name, carrier=carrier, lines=tuple(map(mean, first.lines)), spurs=tuple(spurs))
 
 
-def _mean(lines: Sequence[Line]) -> Line:
+def _mean(lines: Sequence[EmissionLine]) -> EmissionLine:
     levels = [x.level_dbm for x in lines if x.level_dbm is not None]
     if lines[0].level_dbm is None or len(levels) < 2:
         return lines[0]

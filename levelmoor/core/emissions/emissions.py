@@ -10,7 +10,14 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability, decide, guard_band, worst_verdict
+from levelmoor.core.metrology.decision import (
+    DecisionRule,
+    Verdict,
+    conformity_probability,
+    decide,
+    guard_band,
+    worst_verdict,
+)
 from levelmoor.core.model.rule_sets import Limit, NoFigure
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.frequency import format_mhz, format_step
@@ -67,7 +74,7 @@ class Spectrum:
 
 
 @dataclass(frozen=True)
-class Line:
+class EmissionLine:
     """An emission: its order (1 the carrier, 0 none of its harmonics), level in dBm at the radio with its standard
     uncertainty; None where it is not known, for `missing`. `bound`: the level is at most that."""
 
@@ -88,15 +95,15 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Measured:
+class MeasuredCapture:
     """The carrier and its emissions by one capture, or by repeats of it whose first is `spectrum`. `fundamental` is the
     carrier as the analyzer sees it."""
 
     name: str
-    carrier: Line
-    lines: tuple[Line, ...]
-    spurs: tuple[Line, ...]
-    beside: tuple[Line, ...]
+    carrier: EmissionLine
+    lines: tuple[EmissionLine, ...]
+    spurs: tuple[EmissionLine, ...]
+    beside: tuple[EmissionLine, ...]
     """What the carrier's own skirts hide or the bandwidth does not resolve."""
     fundamental: SpectralLine
     pad_db: float
@@ -107,7 +114,7 @@ class Measured:
         f = self.spectrum.trace.frequency_hz
         return float(f[-1] - f[0])
 
-    def again(self, line: Line) -> Line:
+    def again(self, line: EmissionLine) -> EmissionLine:
         """The same emission in this capture."""
         if line.n:
             return next((x for x in self.lines if x.n == line.n), replace(line, level_dbm=None))
@@ -141,7 +148,7 @@ class EmissionFinding:
 class EmissionsReport:
     """The carrier, every harmonic, the spurs that are not surely within, and the worst of the verdicts."""
 
-    carrier: Line
+    carrier: EmissionLine
     harmonics: tuple[EmissionFinding, ...]
     spurious: tuple[EmissionFinding, ...]
     limit: Limit | NoFigure
@@ -154,7 +161,7 @@ class EmissionsReport:
         return min(every, key=lambda f: math.inf if f.margin_db is None else f.margin_db, default=None)
 
 
-def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS) -> Measured:
+def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS) -> MeasuredCapture:
     """Carrier, harmonics and spurs of a capture, corrected: true level = indicated + path at that frequency.
 
     Harmonics are looked at up to the order asked for, and further to the end of the capture.
@@ -181,10 +188,12 @@ def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS)
     )
     known = spectrum.path(fundamental.frequency_hz)
     pad_db = known[0] if known else 0.0
-    return Measured(spectrum.name, carrier, lines, spurs, _beside(spectrum, fundamental), fundamental, pad_db, spectrum)
+    return MeasuredCapture(
+        spectrum.name, carrier, lines, spurs, _beside(spectrum, fundamental), fundamental, pad_db, spectrum
+    )
 
 
-def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[Line, ...]:
+def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[EmissionLine, ...]:
     """The skirts of the carrier as an upper bound of what they hide, and where nothing is resolved."""
     found = beside_carrier(spectrum.trace, fundamental, spectrum.rbw_hz)
     f0, lines = fundamental.frequency_hz, []
@@ -194,28 +203,30 @@ def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[Line, ...]:
             f"within {format_step(found.unresolved_hz)} of the carrier nothing is told from it; sweep there with a "
             f"resolution bandwidth of {format_step(needed)} and a step of {format_step(SPURIOUS_FROM_HZ / 3)}, or less"
         )
-        lines.append(Line(0, f0 + found.unresolved_hz, missing=words))
+        lines.append(EmissionLine(0, f0 + found.unresolved_hz, missing=words))
     if found.skirt is not None:
         lines.append(_line(spectrum, 0, found.skirt.frequency_hz, found.skirt, f0))
     return tuple(lines)
 
 
-def _line(spectrum: Spectrum, n: int, frequency_hz: float, found: SpectralLine | None, carrier_hz: float = 0.0) -> Line:
+def _line(
+    spectrum: Spectrum, n: int, frequency_hz: float, found: SpectralLine | None, carrier_hz: float = 0.0
+) -> EmissionLine:
     """A line as found, corrected; beside the carrier the path is that at the carrier, where it ends there."""
     where = f"{format_mhz(round(frequency_hz, -3))} MHz"
     if found is None:
-        return Line(n, frequency_hz, missing=f"the capture has no level at {where}; sweep as far as that")
+        return EmissionLine(n, frequency_hz, missing=f"the capture has no level at {where}; sweep as far as that")
     path = spectrum.path(found.frequency_hz)
     if path is None and abs(found.frequency_hz - carrier_hz) <= ASIDE * carrier_hz:
         path = spectrum.path(carrier_hz)
     if path is None:
         words = f"the path is not known at {where}; measure its pieces there"
-        return Line(n, found.frequency_hz, found.indicated_dbm, missing=words, bound=found.bound)
+        return EmissionLine(n, found.frequency_hz, found.indicated_dbm, missing=words, bound=found.bound)
     u = math.hypot(path[1], spectrum.u_level_db)
-    return Line(n, found.frequency_hz, found.indicated_dbm, found.indicated_dbm + path[0], u, found.bound)
+    return EmissionLine(n, found.frequency_hz, found.indicated_dbm, found.indicated_dbm + path[0], u, found.bound)
 
 
-def trusted_line(first: Line, captures: Sequence[Measured]) -> tuple[Line, str, str]:
+def trusted_line(first: EmissionLine, captures: Sequence[MeasuredCapture]) -> tuple[EmissionLine, str, str]:
     """For a line of the first of captures by rising pad the line to rest on, its capture's name, and what the test with
     more pad showed.
 
@@ -249,9 +260,9 @@ def trusted_line(first: Line, captures: Sequence[Measured]) -> tuple[Line, str, 
 
 
 def judge_emissions(
-    captures: Sequence[Measured],
+    captures: Sequence[MeasuredCapture],
     limit: Limit | NoFigure,
-    rule: Rule,
+    rule: DecisionRule,
     region: int = 1,
     every: bool = True,
     relative: bool = False,
@@ -267,7 +278,7 @@ def judge_emissions(
     ordered = sorted(captures, key=lambda c: (c.pad_db, -c.span_hz))
     first = ordered[0]
 
-    def judged_line(line: Line) -> EmissionFinding:
+    def judged_line(line: EmissionLine) -> EmissionFinding:
         """A ratio to the carrier has the carrier's uncertainty too; the two errors are independent."""
         rests, name, tested = trusted_line(line, ordered)
         u = math.hypot(rests.u_db, first.carrier.u_db) if relative else rests.u_db
@@ -283,9 +294,9 @@ def judge_emissions(
     return EmissionsReport(first.carrier, harmonics, spurs, limit, verdict)
 
 
-def _all_spurs(captures: Sequence[Measured]) -> list[Line]:
+def _all_spurs(captures: Sequence[MeasuredCapture]) -> list[EmissionLine]:
     """The spurs of all captures, each once: of the first that shows it."""
-    found: list[Line] = []
+    found: list[EmissionLine] = []
     for capture in captures:
         near = max(4 * capture.spectrum.rbw_hz, 1e-4 * capture.carrier.frequency_hz)
         found += [s for s in capture.spurs if all(abs(s.frequency_hz - x.frequency_hz) > near for x in found)]
@@ -293,7 +304,13 @@ def _all_spurs(captures: Sequence[Measured]) -> list[Line]:
 
 
 def _judged(
-    line: Line, trusted: str, tested: str, first: Measured, limit: Limit | NoFigure, rule: Rule, region: int
+    line: EmissionLine,
+    trusted: str,
+    tested: str,
+    first: MeasuredCapture,
+    limit: Limit | NoFigure,
+    rule: DecisionRule,
+    region: int,
 ) -> EmissionFinding:
     n, level, carrier = line.n, line.level_dbm, first.carrier.level_dbm
     bare = EmissionFinding(
@@ -338,7 +355,7 @@ def _judged(
     return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=sentence(reason))
 
 
-def _may_be_the_analyzers(line: Line, capture: Measured) -> str:
+def _may_be_the_analyzers(line: EmissionLine, capture: MeasuredCapture) -> str:
     """Why a harmonic's Fail needs the test with more pad first, or nothing."""
     intercepts = capture.spectrum.intercepts
     if intercepts is None or line.n == 0:
@@ -357,7 +374,7 @@ def _may_be_the_analyzers(line: Line, capture: Measured) -> str:
     )
 
 
-def _may_be_cancelled(line: Line, capture: Measured, limit_dbm: float) -> str:
+def _may_be_cancelled(line: EmissionLine, capture: MeasuredCapture, limit_dbm: float) -> str:
     """Why a harmonic's Pass needs the test with more pad first: what the input makes by its stated intercepts could
     have taken an emission over the limit down to what was read. Nothing where it could not."""
     intercepts = capture.spectrum.intercepts
@@ -374,7 +391,9 @@ def _may_be_cancelled(line: Line, capture: Measured, limit_dbm: float) -> str:
     )
 
 
-def _reason(verdict: Verdict, line: Line, margin: float, limit: Limit, rule: Rule, probability: float | None) -> str:
+def _reason(
+    verdict: Verdict, line: EmissionLine, margin: float, limit: Limit, rule: DecisionRule, probability: float | None
+) -> str:
     level = f"{'at most ' if line.bound else ''}{line.level_dbm:.1f} dBm"
     if line.repeats > 1:
         spread = "" if line.spread_db is None else f" that spread by {line.spread_db:.1f} dB"

@@ -8,7 +8,7 @@ from levelmoor.core.bench.gates import BenchBook, Gate, GateState, gates_of, obs
 from levelmoor.core.emissions.emission_findings import groups_of
 from levelmoor.core.emissions.emission_path import pieces_of
 from levelmoor.core.evidence.pieces import Piece, certain_share, repeat_groups
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.metrology.uncertainty import standard_uncertainty
 from levelmoor.core.model.equipment import Instrument
@@ -16,7 +16,7 @@ from levelmoor.core.model.evaluation import Evaluation, Evidence, Plane, Setup
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.reflection import gamma_from_swr
-from levelmoor.core.rf.sweep_reading import SweepReading, read_sweep
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis, analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding, judge_window
 
@@ -29,7 +29,7 @@ class Dossier:
         self.settings: Mapping[str, Setting] = {s.id: s for s in evaluation.settings}
         self.book = BenchBook(evaluation)
         self._placed: dict[tuple[str, ...], AtPlane] = {}
-        self._readings: dict[tuple[tuple[str, ...], float], SweepReading] = {}
+        self._readings: dict[tuple[tuple[str, ...], float], SweepAnalysis] = {}
         self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
         self.carriers = groups_of(evaluation, self.book)
         self.paths = [(c, pieces_of(self.book, c)) for c in evaluation.captures]
@@ -94,10 +94,10 @@ class Dossier:
                 return _scaled(other.spread.sd, certain_share(len(other.members), of_mean=False))
         return None
 
-    def reading(self, piece: Piece, z0_ohm: float) -> SweepReading:
+    def analysis(self, piece: Piece, z0_ohm: float) -> SweepAnalysis:
         key = (piece.key, z0_ohm)
         if key not in self._readings:
-            self._readings[key] = read_sweep(self.placed(piece).sweep, z0_ohm)
+            self._readings[key] = analyse_sweep(self.placed(piece).sweep, z0_ohm)
         return self._readings[key]
 
     def gates(self, evidence: Evidence, window: Window | None = None) -> tuple[Gate, ...]:
@@ -111,14 +111,14 @@ class Dossier:
         return obstacle(self.gates(piece.latest, window))
 
     def judged(
-        self, piece: Piece, window: Window, limit: float, z0_ohm: float, rule: Rule, disqualified: str = ""
+        self, piece: Piece, window: Window, limit: float, z0_ohm: float, rule: DecisionRule, disqualified: str = ""
     ) -> WindowFinding:
         """One piece against a limit in one window."""
         placed = self.placed(piece)
         figures = placed.figures_at(float(gamma_from_swr(limit)))
         reason = disqualified or self.disqualified(piece, window)
         sweeps = [m.sweep for m in piece.members]
-        found = judge_window(self.reading(piece, z0_ohm), window, limit, figures, rule, reason, sweeps)
+        found = judge_window(self.analysis(piece, z0_ohm), window, limit, figures, rule, reason, sweeps)
         return self._at_the_shack(piece, found, z0_ohm) if placed.plane is Plane.SHACK else found
 
     def _at_the_shack(self, piece: Piece, found: WindowFinding, z0_ohm: float) -> WindowFinding:

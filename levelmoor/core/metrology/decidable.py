@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.metrology.decision import Rule, guard_band
+from levelmoor.core.metrology.decision import DecisionRule, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
 
@@ -25,7 +25,7 @@ class Decidable:
 
 
 def decidable(
-    limit_swr: float, bench: Residuals, rule: Rule = Rule.GUARDED, frequency_hz: float | None = None
+    limit_swr: float, bench: Residuals, rule: DecisionRule = DecisionRule.GUARDED, frequency_hz: float | None = None
 ) -> Decidable:
     """The readings that pass and fail a limit in a whole window, by the guard bands that the judge uses."""
     from scipy.optimize import brentq
@@ -33,7 +33,7 @@ def decidable(
     level = float(gamma_from_swr(limit_swr))
 
     def guard_fail(g: float) -> float:
-        bound = float(residual_bound(g, bench, 0.0, frequency_hz)) if rule is Rule.GUARDED else 0.0
+        bound = float(residual_bound(g, bench, 0.0, frequency_hz)) if rule is DecisionRule.GUARDED else 0.0
         return max(guard(g), bound)
 
     def guard(g: float) -> float:

@@ -32,7 +32,7 @@ WORST_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.PASS,
 KINDEST_FIRST = (Verdict.PASS, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.FAIL, Verdict.OUTSIDE)
 
 
-class Rule(StrEnum):
+class DecisionRule(StrEnum):
     """Guarded: guard band 2u both ways, so a Pass and a Fail are each at least 97.7 % sure. Simple: no guard band."""
 
     GUARDED = "guarded"
@@ -40,14 +40,14 @@ class Rule(StrEnum):
 
 
 RULE_WORDS = {
-    Rule.GUARDED: "Guarded: a Pass and a Fail each stand clear of the limit by the expanded uncertainty 2u",
-    Rule.SIMPLE: "Simple acceptance: the value against the limit, without a guard band",
+    DecisionRule.GUARDED: "Guarded: a Pass and a Fail each stand clear of the limit by the expanded uncertainty 2u",
+    DecisionRule.SIMPLE: "Simple acceptance: the value against the limit, without a guard band",
 }
 
 
-def guard_band(u: float, rule: Rule) -> float:
+def guard_band(u: float, rule: DecisionRule) -> float:
     """Width of the guard band on each side of the limit, in the unit of u [2]_."""
-    return 2 * u if rule is Rule.GUARDED else 0.0
+    return 2 * u if rule is DecisionRule.GUARDED else 0.0
 
 
 def conformity_probability(limit: float, value: float, u: float) -> float:
@@ -57,7 +57,7 @@ def conformity_probability(limit: float, value: float, u: float) -> float:
     return 0.5 * erfc((value - limit) / (u * sqrt(2)))
 
 
-def decide(limit: float, value: float, u: float, rule: Rule) -> Verdict:
+def decide(limit: float, value: float, u: float, rule: DecisionRule) -> Verdict:
     """Verdict on `value <= limit` with standard uncertainty u, all in one unit [1]_ [2]_."""
     guard = guard_band(u, rule)
     if value + guard <= limit:

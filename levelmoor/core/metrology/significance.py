@@ -34,7 +34,7 @@ MEANING_WORDS = {
 
 
 @dataclass(frozen=True)
-class Measured:
+class Estimate:
     """A figure in its own unit: the mean of n repeats, the instrument's standard uncertainty u, and the repeats'
     standard deviation, None with fewer than three of them."""
 
@@ -58,13 +58,13 @@ class Difference:
     meaning: Meaning
 
 
-def measured(values: list[float], u: float) -> Measured:
+def measured(values: list[float], u: float) -> Estimate:
     """The mean of repeats of one figure."""
     sd = float(np.std(values, ddof=1)) if len(values) >= FEWEST else None
-    return Measured(float(np.mean(values)), u, sd, len(values))
+    return Estimate(float(np.mean(values)), u, sd, len(values))
 
 
-def differ(first: Measured, second: Measured, of: int = 1, common: float = 1.0) -> Difference:
+def differ(first: Estimate, second: Estimate, of: int = 1, common: float = 1.0) -> Difference:
     """The difference of two figures against the combined uncertainty of both, repeats included.
 
     U = k sqrt(c^2 (u1^2 + u2^2) + s1^2/n1 + s2^2/n2), k by Student's t with the degrees of freedom of Welch and

@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from levelmoor.core.metrology.decision import Rule, Verdict, conformity_probability
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, conformity_probability
 from levelmoor.core.metrology.quantiles import GUARDED, normal_upper
 from levelmoor.core.metrology.uncertainty import Residuals, random_uncertainty, residual_bound, standard_uncertainty
 from levelmoor.core.rf.reflection import FloatArray
@@ -48,7 +48,7 @@ def decide_window(
     window: Window,
     level: float,
     bench: Residuals,
-    rule: Rule,
+    rule: DecisionRule,
     repeats: Sequence[Sweep] = (),
     fine: bool = True,
 ) -> DecidingPoint:
@@ -65,7 +65,7 @@ def decide_window(
     spread = largest_of(2) * random_uncertainty(g, replace(bench, noise=0.0), f)
     bound = residual_bound(g, bench, half, f) + np.hypot(noise, spread)
     guard_fail = np.maximum(guard_pass, bound) if g.size > 1 else guard_pass
-    shown_pass, shown_fail = (guard_pass, guard_fail) if rule is Rule.GUARDED else (0 * g, 0 * g)
+    shown_pass, shown_fail = (guard_pass, guard_fail) if rule is DecisionRule.GUARDED else (0 * g, 0 * g)
 
     def at(i: int, verdict: Verdict, lone: bool = False) -> DecidingPoint:
         above = g[i] > level

@@ -40,10 +40,10 @@ class Instrument:
 
     id: str
     name: str
-    kind: str = ""
+    description: str = ""
     figures: Residuals = field(default_factory=Residuals)
     figures_source: str = "typical of the class"
-    class_: InstrumentClass = InstrumentClass.UNSTATED
+    instrument_class: InstrumentClass = InstrumentClass.UNSTATED
     low_hz: float = 0.0
     high_hz: float = 0.0
     points: int = 0
@@ -61,11 +61,11 @@ class Instrument:
     @property
     def sweeps(self) -> bool:
         """Whether it sweeps reflection over frequency by itself; one not classed is taken at its word."""
-        return self.class_ in (InstrumentClass.ANALYZER, InstrumentClass.UNSTATED)
+        return self.instrument_class in (InstrumentClass.ANALYZER, InstrumentClass.UNSTATED)
 
     @property
     def measures_spectra(self) -> bool:
-        return self.class_ is InstrumentClass.SPECTRUM
+        return self.instrument_class is InstrumentClass.SPECTRUM
 
 
 @dataclass(frozen=True)

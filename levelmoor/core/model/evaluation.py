@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
@@ -180,7 +180,7 @@ class Evaluation:
     title: str
     product: Product
     region: int = 1
-    rule: Rule = Rule.GUARDED
+    rule: DecisionRule = DecisionRule.GUARDED
     profile: Profile = DEFAULT_PROFILE
     samples: tuple[Sample, ...] = ()
     claims: tuple[Claim, ...] = ()

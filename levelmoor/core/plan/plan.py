@@ -32,7 +32,7 @@ from levelmoor.core.plan.plan_sweeps import (
 )
 from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 
@@ -91,7 +91,7 @@ class _Planner:
         windows = {(w.low_hz, w.high_hz): w for c in self.claims for w in c.windows if not w.spot}
         pieces = [p for sample, setup in self.pairs for p in self.bench.current(sample.id, setup.id)]
         found = [
-            features(self.bench.reading(p, 50.0), self.bench.placed(p).figures, w, 2.0).get(BEST_HZ)
+            features(self.bench.analysis(p, 50.0), self.bench.placed(p).figures, w, 2.0).get(BEST_HZ)
             for p in pieces
             for w in windows.values()
             if p.evidence.sweep.covers(w.low_hz, w.high_hz)
@@ -135,21 +135,21 @@ class _Planner:
             runs.append(replace(self._window_run(sample, setup, group, known), kind=RunKind.OWN))
         return runs
 
-    def _known(self, sample: Sample, setup: Setup) -> tuple[SweepReading, ...]:
+    def _known(self, sample: Sample, setup: Setup) -> tuple[SweepAnalysis, ...]:
         """Readings of what was swept already of this sample in this setup."""
-        return tuple(self.bench.reading(p, 50.0) for p in self.bench.current(sample.id, setup.id))
+        return tuple(self.bench.analysis(p, 50.0) for p in self.bench.current(sample.id, setup.id))
 
     def _choice(self, sample: Sample, window: Window, limit: float | None) -> Choice:
         return self.instruments.choose(sample.connector, window.low_hz, window.high_hz, limit)
 
-    def _groups_of(self, sample: Sample, claims: list[Claim], known: tuple[SweepReading, ...]) -> list[_Group]:
+    def _groups_of(self, sample: Sample, claims: list[Claim], known: tuple[SweepAnalysis, ...]) -> list[_Group]:
         """The windows of the claims, those that one pass shows together in one group; found once for like samples."""
         key = (sample.connector, tuple(c.id for c in claims), tuple(id(k) for k in known))
         if key not in self._groups:
             self._groups[key] = self._grouped(sample, claims, known)
         return self._groups[key]
 
-    def _grouped(self, sample: Sample, claims: list[Claim], known: tuple[SweepReading, ...]) -> list[_Group]:
+    def _grouped(self, sample: Sample, claims: list[Claim], known: tuple[SweepAnalysis, ...]) -> list[_Group]:
         asked: dict[tuple[float, float], list[tuple[Window, Claim]]] = {}
         for claim in claims:
             for window in claim.windows:
@@ -168,7 +168,7 @@ class _Planner:
         return groups
 
     def _choices(
-        self, sample: Sample, entries: list[tuple[Window, Claim]], known: tuple[SweepReading, ...]
+        self, sample: Sample, entries: list[tuple[Window, Claim]], known: tuple[SweepAnalysis, ...]
     ) -> Iterator[tuple[Wanted, Choice]]:
         """A window with the instrument for the tightest limit that some instrument decides, and apart from it the
         claims whose limit none does.
@@ -184,7 +184,7 @@ class _Planner:
                 step = min(step_wanted(window, self.limit_of(c), known) for c in some)
                 yield Wanted(window, step, tuple(c.id for c in some), limit), self._choice(sample, window, limit)
 
-    def _window_run(self, sample: Sample, setup: Setup, group: _Group, known: tuple[SweepReading, ...]) -> Run:
+    def _window_run(self, sample: Sample, setup: Setup, group: _Group, known: tuple[SweepAnalysis, ...]) -> Run:
         widest = group.wanted[0].window
         step = min(w.step_hz for w in group.wanted)
         instrument = group.choice.instrument
@@ -216,7 +216,7 @@ class _Planner:
         )
         return replace(run, done_by=self._done_by(run))
 
-    def _survey(self, sample: Sample, setup: Setup, runs: list[Run], known: tuple[SweepReading, ...]) -> Run:
+    def _survey(self, sample: Sample, setup: Setup, runs: list[Run], known: tuple[SweepAnalysis, ...]) -> Run:
         """One wide pass by the instrument that does most of the windows."""
         windows = tuple(w for r in runs for w in r.windows)
         instruments = [r.choice.instrument for r in runs if r.choice.instrument]
@@ -239,7 +239,7 @@ class _Planner:
             (
                 p.latest.name
                 for p in self.bench.current(sample.id, setup.id)
-                if any(self.bench.reading(p, 50.0) is k for k in wide)
+                if any(self.bench.analysis(p, 50.0) is k for k in wide)
             ),
             "",
         )
@@ -365,7 +365,7 @@ class _Planner:
         return tuple(said)
 
 
-def _seen(known: Iterable[SweepReading], window: Window) -> list[str]:
+def _seen(known: Iterable[SweepAnalysis], window: Window) -> list[str]:
     """What an earlier sweep has shown near the window."""
     dips = [d for k in known for d in k.dips if not d.at_edge]
     near = min(dips, key=lambda d: max(window.low_hz - d.frequency_hz, d.frequency_hz - window.high_hz), default=None)

@@ -4,7 +4,7 @@ from functools import lru_cache
 
 from levelmoor.core.bench.chains import Chain, adapters_in_range, find_chain
 from levelmoor.core.metrology.decidable import Decidable, decidable
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.connectors import Connector
 from levelmoor.core.model.equipment import Adapter, Instrument, InstrumentClass
@@ -23,7 +23,7 @@ _NO_SWEEP = {
 class Instruments:
     """The instruments and adapters of a plan; each question is answered once."""
 
-    def __init__(self, instruments: tuple[Instrument, ...], adapters: tuple[Adapter, ...], rule: Rule) -> None:
+    def __init__(self, instruments: tuple[Instrument, ...], adapters: tuple[Adapter, ...], rule: DecisionRule) -> None:
         self.instruments, self.adapters, self.rule = instruments, adapters, rule
         self._choices: dict[tuple[object, ...], Choice] = {}
         self._chains: dict[tuple[object, ...], Chain] = {}
@@ -65,7 +65,7 @@ class Instruments:
 
 
 @lru_cache(maxsize=4096)
-def _decides(limit: float, figures: Residuals, rule: Rule) -> Decidable:
+def _decides(limit: float, figures: Residuals, rule: DecisionRule) -> Decidable:
     return decidable(limit, figures, rule)
 
 
@@ -76,7 +76,7 @@ def _room_lost(decides: Decidable | None) -> float:
 def _why_not(instrument: Instrument, low_hz: float, high_hz: float, chain: Chain, decides: Decidable | None) -> str:
     """Why an instrument cannot do it, or nothing. What is not written down is not held against it."""
     if not instrument.sweeps:
-        return _NO_SWEEP[instrument.class_]
+        return _NO_SWEEP[instrument.instrument_class]
     if (instrument.low_hz and low_hz < instrument.low_hz) or (instrument.high_hz and high_hz > instrument.high_hz):
         return f"its range, {format_range(instrument.low_hz, instrument.high_hz)}, does not hold the window"
     if decides is not None and decides.passes_swr is None:

@@ -8,7 +8,7 @@ from itertools import pairwise
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.plan.plan_model import Segment
 from levelmoor.core.rf.reflection import gamma_from_swr
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import room_of, step_at, step_for_width, step_for_window, telling_widths
 
@@ -34,7 +34,7 @@ class Wanted:
     limit_swr: float
 
 
-def step_wanted(window: Window, limit_swr: float, known: Iterable[SweepReading] = ()) -> float:
+def step_wanted(window: Window, limit_swr: float, known: Iterable[SweepAnalysis] = ()) -> float:
     """The largest step in Hz with which the judge's coarseness gate lets a verdict on the window count.
 
     Without a sweep of the same sample in the same setup that is the gate's own; with one, also what the widths of its
@@ -42,8 +42,8 @@ def step_wanted(window: Window, limit_swr: float, known: Iterable[SweepReading] 
     """
     step = step_for_window(window)
     level = float(gamma_from_swr(limit_swr))
-    for reading in known:
-        for _what, _frequency, low, high in telling_widths(reading, window, level):
+    for analysis in known:
+        for _what, _frequency, low, high in telling_widths(analysis, window, level):
             step = min(step, step_for_width((high - low) / FINER_THAN_NEEDED))
     return step
 

@@ -29,7 +29,7 @@ class Entry:
 
 
 @dataclass(frozen=True)
-class Line:
+class SheetLine:
     """An entry with its reading, or with what keeps it from being one; `asked` are the questions not yet answered."""
 
     entry: Entry
@@ -49,7 +49,7 @@ class Line:
         return "; ".join(told)
 
 
-def sheet_lines(entries: Sequence[Entry], kind: ReadingKind, expected: Expected) -> tuple[Line, ...]:
+def sheet_lines(entries: Sequence[Entry], kind: ReadingKind, expected: Expected) -> tuple[SheetLine, ...]:
     """Every entry looked at among the others; one that stands in a doubtful place is no measure for its neighbours."""
     found: list[tuple[Entry, Reading | None, FieldProblem | None]] = []
     for i, entry in enumerate(entries):
@@ -65,7 +65,7 @@ def sheet_lines(entries: Sequence[Entry], kind: ReadingKind, expected: Expected)
         if reading is not None:
             others = tuple(o for o in every if o.id != reading.id and o.id not in misplaced)
             asked = tuple(s for s in slips(reading, expected, others) if s.kind.value not in entry.answers)
-        lines.append(Line(entry, reading, problem, asked))
+        lines.append(SheetLine(entry, reading, problem, asked))
     return tuple(lines)
 
 
@@ -92,7 +92,7 @@ def next_frequency(windows: Sequence[Window], taken_hz: Sequence[float]) -> floa
     return None
 
 
-def support(lines: Sequence[Line], windows: Sequence[Window]) -> str:
+def support(lines: Sequence[SheetLine], windows: Sequence[Window]) -> str:
     """What the readings that count can support, and what they cannot."""
     read = [line.reading.frequency_hz for line in lines if line.reading and line.counts]
     if not read:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from levelmoor.core.rf.reflection import impedance_from_gamma, swr_from_gamma
 from levelmoor.core.rf.spectral_lines import NoCarrier, SpectralLine, find_carrier, find_harmonic
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.trace import Trace
 
 ON_IT = 1e-3
@@ -38,10 +38,10 @@ class LiveNumbers:
         return f"the dip lies {lies}: the element is {off}"
 
 
-def live_numbers(reading: SweepReading, wanted_hz: float | None) -> LiveNumbers:
+def live_numbers(analysis: SweepAnalysis, wanted_hz: float | None) -> LiveNumbers:
     """Of several dips the one nearest to the wanted frequency counts, without one the lowest; X = 0 nearest to it."""
-    sweep = reading.sweep
-    dips = [d for d in reading.dips if not d.at_edge]
+    sweep = analysis.sweep
+    dips = [d for d in analysis.dips if not d.at_edge]
     best_hz, best = sweep.best()
     if dips:
         dip = min(dips, key=lambda d: abs(d.frequency_hz - wanted_hz) if wanted_hz else d.magnitude)
@@ -49,7 +49,7 @@ def live_numbers(reading: SweepReading, wanted_hz: float | None) -> LiveNumbers:
     reached = wanted_hz is not None and sweep.covers(wanted_hz, wanted_hz)
     gamma = complex(sweep.gamma_at(wanted_hz)) if wanted_hz is not None and reached else None
     middle = wanted_hz or best_hz
-    zero = min(reading.resonances, key=lambda r: abs(r.frequency_hz - middle), default=None)
+    zero = min(analysis.resonances, key=lambda r: abs(r.frequency_hz - middle), default=None)
     return LiveNumbers(
         best_swr=float(swr_from_gamma(best)),
         best_hz=best_hz,

@@ -130,7 +130,7 @@ def unresolved_hz(trace: Trace, rbw_hz: float) -> float:
 
 
 @dataclass(frozen=True)
-class Beside:
+class NearCarrier:
     """What stands beside the carrier: how far from it nothing is resolved, in Hz, and the highest level of its skirts
     from there to a share of its frequency, None where the trace has none."""
 
@@ -138,10 +138,10 @@ class Beside:
     skirt: SpectralLine | None
 
 
-def beside_carrier(trace: Trace, carrier: SpectralLine, rbw_hz: float) -> Beside:
+def beside_carrier(trace: Trace, carrier: SpectralLine, rbw_hz: float) -> NearCarrier:
     """Look at both sides of the carrier; a peak list tells its peaks alone."""
     if is_peak_list(trace):
-        return Beside(0.0, None)
+        return NearCarrier(0.0, None)
     f0, near = carrier.frequency_hz, near_hz(trace, carrier.frequency_hz, rbw_hz)
     away = np.abs(trace.frequency_hz - f0)
     inside = np.flatnonzero((away > near) & (away <= max(ASIDE * f0, 2 * near)))
@@ -150,7 +150,7 @@ def beside_carrier(trace: Trace, carrier: SpectralLine, rbw_hz: float) -> Beside
     if inside.size:
         i = int(inside[np.argmax(trace.level_db[inside])])
         skirt = SpectralLine(float(trace.frequency_hz[i]), float(trace.level_db[i]), bound=True)
-    return Beside(0.0 if resolved else near, skirt)
+    return NearCarrier(0.0 if resolved else near, skirt)
 
 
 def last_harmonic(trace: Trace, f0: float) -> int:

@@ -9,7 +9,7 @@ import numpy as np
 from levelmoor.core.rf.dips import Dip, Peak, Width
 from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 
 LEAST_POINTS = 21
@@ -40,7 +40,7 @@ class Coarseness:
     reason: str
 
 
-def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level: float) -> Coarseness:
+def coarseness(analysis: SweepAnalysis, part: Sweep | None, window: Window, level: float) -> Coarseness:
     """Judge the fineness of a sweep for a limit `level` of |gamma|; `part` is what it has inside the window.
 
     At least 21 points inside; no step that meets the window above a twentieth of its width, nor above a share of the
@@ -48,8 +48,8 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     below the limit also there; no leap between two points so wide that the path between them would invent a dip.
     """
     if window.spot:
-        return _at_spot(reading.sweep, window.low_hz)
-    sweep = reading.sweep
+        return _at_spot(analysis.sweep, window.low_hz)
+    sweep = analysis.sweep
     count = int(sweep.inside(window.low_hz, window.high_hz).size)
     step = _largest_step(sweep, window.low_hz, window.high_hz)
 
@@ -66,7 +66,7 @@ def coarseness(reading: SweepReading, part: Sweep | None, window: Window, level:
     if wide is not None:
         why = f"a step of {format_step(wide[1])} at {format_mhz(round(wide[0], -3))} MHz could hide a narrow resonance"
         return too_coarse(step_for_window(window), why)
-    for what, frequency, low, high in telling_widths(reading, window, level):
+    for what, frequency, low, high in telling_widths(analysis, window, level):
         here = _largest_step(sweep, low, high)
         if high - low < STEPS_PER_WIDTH * here:
             why = (
@@ -123,15 +123,15 @@ def step_for_width(width_hz: float) -> float:
     return _round_down(width_hz / STEPS_PER_WIDTH)
 
 
-def telling_widths(reading: SweepReading, window: Window, level: float) -> Iterator[tuple[str, float, float, float]]:
+def telling_widths(analysis: SweepAnalysis, window: Window, level: float) -> Iterator[tuple[str, float, float, float]]:
     """What is narrow in or beside a window: `dip` or `peak`, its frequency, and from where to where it reaches, in Hz,
     at half its depth and at the level where that counts."""
-    for dip in (d for d in reading.dips if d.depth >= LEAST_DEPTH):
+    for dip in (d for d in analysis.dips if d.depth >= LEAST_DEPTH):
         for at in _levels(dip, level):
-            width = reading.width(dip, at)
+            width = analysis.width(dip, at)
             if width is not None and not (width.low_open or width.high_open) and _meets(width, window):
                 yield "dip", dip.frequency_hz, width.low_hz, width.high_hz
-    for peak in reading.peaks:
+    for peak in analysis.peaks:
         if peak.height >= LEAST_DEPTH and _meets(peak, window):
             yield "peak", peak.frequency_hz, peak.low_hz, peak.high_hz
 

@@ -9,14 +9,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from levelmoor.core.metrology.decision import Rule, Verdict, guard_band
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.metrology.window_guard import largest_of
 from levelmoor.core.rf.dips import Width, dip_outside_words, stretches_within
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.resonances import Resonance
-from levelmoor.core.rf.sweep_reading import SweepReading, widest
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis, widest
 from levelmoor.core.rf.windows import Window
 
 FIT_HEIGHT = 0.15
@@ -28,15 +28,15 @@ CURVED = 9
 
 
 def resonance_fit(
-    reading: SweepReading, resonance: Resonance, figures: Residuals, noise: float | None = None
+    analysis: SweepAnalysis, resonance: Resonance, figures: Residuals, noise: float | None = None
 ) -> tuple[float, float]:
     """Where X = 0 and its standard uncertainty, both in Hz: a fit to Im(gamma) over the points around it [1]_.
 
     X and Im(gamma) are zero together. Two neighbouring points would give noise for the slope; the fit takes as many as
     the noise asks for. What the bench leaves uncorrected moves the zero by u(gamma) over the slope.
     """
-    sweep, f0 = reading.sweep, resonance.frequency_hz
-    sigma = reading.noise if noise is None else noise
+    sweep, f0 = analysis.sweep, resonance.frequency_hz
+    sigma = analysis.noise if noise is None else noise
     y, f = sweep.gamma.imag, sweep.frequency_hz
     low = np.abs(y) <= max(FIT_HEIGHT, FIT_NOISES * sigma)
     i = int(np.clip(np.searchsorted(f, f0), 1, sweep.points - 1))
@@ -60,9 +60,11 @@ def resonance_fit(
     return f0 + where, float(np.hypot(u_bench, u_fit)) / abs(slope) * scale
 
 
-def judge_resonance(reading: SweepReading, window: Window, figures: Residuals, rule: Rule) -> tuple[Verdict, str]:
+def judge_resonance(
+    analysis: SweepAnalysis, window: Window, figures: Residuals, rule: DecisionRule
+) -> tuple[Verdict, str]:
     """Verdict on `X = 0 inside the window`; the sweep is taken to qualify for the window already."""
-    sweep = reading.sweep
+    sweep = analysis.sweep
     if sweep.scalar:
         return Verdict.NOT_SHOWN, "A sweep of SWR alone does not show where X is zero; sweep with R and X."
     if window.spot:
@@ -70,17 +72,17 @@ def judge_resonance(reading: SweepReading, window: Window, figures: Residuals, r
             f"No X is zero at one frequency exactly; write how near to {window.name} it is claimed to be, such as "
             f"{window.name} ±1 %."
         )
-    sure = [(f, guard_band(u, rule)) for f, u in (resonance_fit(reading, r, figures) for r in reading.resonances)]
+    sure = [(f, guard_band(u, rule)) for f, u in (resonance_fit(analysis, r, figures) for r in analysis.resonances)]
     well_inside = [f for f, g in sure if window.low_hz + g <= f <= window.high_hz - g]
     if well_inside:
-        kind = min(reading.resonances, key=lambda r: abs(r.frequency_hz - well_inside[0])).kind
+        kind = min(analysis.resonances, key=lambda r: abs(r.frequency_hz - well_inside[0])).kind
         return Verdict.PASS, f"X is zero at {format_mhz(round(well_inside[0], -3))} MHz ({kind}), inside the window."
     part = sweep.cut(window.low_hz, window.high_hz)
     assert part is not None
     y = np.abs(part.gamma.imag)
-    bound = residual_bound(part.magnitude, figures, 0.0, part.frequency_hz) + largest_of(part.points) * reading.noise
+    bound = residual_bound(part.magnitude, figures, 0.0, part.frequency_hz) + largest_of(part.points) * analysis.noise
     crossed = bool(np.any(np.diff(np.sign(part.gamma.imag)) != 0))
-    if crossed or (rule is Rule.GUARDED and bool(np.any(y <= bound))):
+    if crossed or (rule is DecisionRule.GUARDED and bool(np.any(y <= bound))):
         return Verdict.TOO_CLOSE, "X is zero so near to the window's edge, or so nearly, that it is left open."
     if not sure:
         return Verdict.FAIL, "X is nowhere zero in the sweep, which covers the window."
@@ -89,7 +91,7 @@ def judge_resonance(reading: SweepReading, window: Window, figures: Residuals, r
 
 
 def judge_bandwidth(
-    reading: SweepReading, window: Window, swr_at: float, claimed_hz: float, figures: Residuals, rule: Rule
+    analysis: SweepAnalysis, window: Window, swr_at: float, claimed_hz: float, figures: Residuals, rule: DecisionRule
 ) -> tuple[Verdict, str]:
     """Verdict on `at least claimed_hz wide at swr_at` in the window.
 
@@ -98,14 +100,14 @@ def judge_bandwidth(
     """
     level = float(gamma_from_swr(swr_at))
     middle = (window.low_hz + window.high_hz) / 2
-    noisy = replace(figures, noise=max(figures.noise, reading.noise))
+    noisy = replace(figures, noise=max(figures.noise, analysis.noise))
     guard = guard_band(float(standard_uncertainty(level, noisy, 0.0, middle)), rule)
     sure, read, most = (
-        widest(stretches_within(reading.sweep, at, window.low_hz, window.high_hz))
+        widest(stretches_within(analysis.sweep, at, window.low_hz, window.high_hz))
         for at in (max(level - guard, 1e-6), level, min(level + guard, 0.999))
     )
     if read is None:
-        outside = dip_outside_words(reading.dips, window.low_hz, window.high_hz)
+        outside = dip_outside_words(analysis.dips, window.low_hz, window.high_hz)
         said = f"Nothing in the window is within {swr_at:g}:1" + (f"; {outside}" if outside else "")
     else:
         said = f"{_width(read)} wide at {swr_at:g}:1, {format_range(read.low_hz, read.high_hz)}"

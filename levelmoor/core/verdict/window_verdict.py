@@ -4,14 +4,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from levelmoor.core.metrology.decision import Rule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals, swr_interval
 from levelmoor.core.metrology.window_guard import decide_window
 from levelmoor.core.rf.dips import Width, dip_outside_words
 from levelmoor.core.rf.frequency import format_mhz, format_range
 from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import coarseness
 from levelmoor.core.words.sentence import sentence
@@ -61,11 +61,11 @@ def format_swr(swr: float) -> str:
 
 
 def judge_window(
-    reading: SweepReading,
+    analysis: SweepAnalysis,
     window: Window,
     limit_swr: float,
     bench: Residuals,
-    rule: Rule,
+    rule: DecisionRule,
     disqualified: str = "",
     repeats: Sequence[Sweep] = (),
 ) -> WindowFinding:
@@ -83,18 +83,18 @@ def judge_window(
     """
     if not limit_swr > 1:
         raise ValueError(f"an SWR limit is above 1, not {limit_swr:g}")
-    sweep = reading.sweep
+    sweep = analysis.sweep
     level = float(gamma_from_swr(limit_swr))
     part = sweep.cut(window.low_hz, window.high_hz)
-    gate = coarseness(reading, part, window, level)
+    gate = coarseness(analysis, part, window, level)
     found = WindowFinding(
         window=window,
         points_inside=gate.points_inside,
         largest_step_hz=gate.largest_step_hz,
         step_needed_hz=gate.step_needed_hz if part is not None else None,
-        widths=reading.widths(window),
+        widths=analysis.widths(window),
         limit_swr=limit_swr,
-        outside=dip_outside_words(reading.dips, window.low_hz, window.high_hz),
+        outside=dip_outside_words(analysis.dips, window.low_hz, window.high_hz),
     )
     if part is None:
         gap = sweep.gap_in(window.low_hz, window.high_hz)
@@ -102,7 +102,7 @@ def judge_window(
         unfit = f"the sweep ({format_range(sweep.low_hz, sweep.high_hz)}) {where}"
         return replace(found, reason=sentence(disqualified or unfit), unfit=unfit)
     coarse = _not_covered(sweep, window) or gate.reason
-    noisy = replace(bench, noise=max(bench.noise, reading.noise))
+    noisy = replace(bench, noise=max(bench.noise, analysis.noise))
     point = decide_window(part, sweep, window, level, noisy, rule, repeats, fine=not coarse)
     best_f, best = part.best()
     low, high = swr_interval(point.magnitude, 2 * point.u)

@@ -11,7 +11,7 @@ from levelmoor.instruments.stand_ins.physics import (
     AnalyzerInput,
     ErrorBox,
     KeyedRadio,
-    Line,
+    SimulatedLine,
     StandingAntenna,
     reflection,
 )
@@ -160,7 +160,7 @@ class AntennaAnalyzer(StandIn):
         f = self.frequency_hz
         gamma = reflection(self.antenna.impedance(f, self.random))
         if self.line_m:
-            gamma = Line(self.line_m, 0.012).seen_through(f, gamma)
+            gamma = SimulatedLine(self.line_m, 0.012).seen_through(f, gamma)
         if not self.correction:
             gamma = self._raw(gamma)
         elif self.terms is not None and np.array_equal(self.terms[0], f):

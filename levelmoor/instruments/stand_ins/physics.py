@@ -28,7 +28,7 @@ def coupled(f: FloatArray, driven: ComplexArray, f1: float, q: float, coupling_o
 
 
 @dataclass(frozen=True)
-class Line:
+class SimulatedLine:
     """A feed line: length in m, loss in dB per m at 1 MHz growing with the root of frequency, velocity factor."""
 
     length_m: float

@@ -14,7 +14,7 @@ class Instrument(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
     name: Mapped[str]
-    kind: Mapped[str] = mapped_column(default="")
+    description: Mapped[str] = mapped_column(default="")
     directivity_db: Mapped[float] = mapped_column(default=40.0)
     tracking: Mapped[float] = mapped_column(default=0.01)
     source_match_db: Mapped[float] = mapped_column(default=35.0)
@@ -26,7 +26,7 @@ class Instrument(Base):
     full_scale_w: Mapped[float] = mapped_column(default=0.0)
     read_at_w: Mapped[float] = mapped_column(default=0.0)
     figures_source: Mapped[str] = mapped_column(default="typical of the class")
-    class_: Mapped[str] = mapped_column("class", String(20), default="unstated")
+    instrument_class: Mapped[str] = mapped_column(String(20), default="unstated")
     low_hz: Mapped[float] = mapped_column(default=0.0)
     high_hz: Mapped[float] = mapped_column(default=0.0)
     points: Mapped[int] = mapped_column(default=0)

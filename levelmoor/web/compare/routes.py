@@ -10,9 +10,9 @@ from levelmoor.core.comparison.comparison_words import signed_shift
 from levelmoor.core.comparison.features import edge_key, spot_key, width_key
 from levelmoor.core.metrology.significance import MEANING_WORDS
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.rf.sweep_reading import WIDTH_SWRS
+from levelmoor.core.rf.sweep_analysis import WIDTH_SWRS
 from levelmoor.records import tables as t
-from levelmoor.web.compare.view import FIGURES, USABILITY, Asked, build
+from levelmoor.web.compare.view import FIGURES, USABILITY, ComparisonAsked, build
 from levelmoor.web.context import for_members, team, wants_part
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -32,14 +32,14 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     return render_template(template, **_shown(row))
 
 
-def _asked() -> Asked:
+def _asked() -> ComparisonAsked:
     given = request.args
     if given.get("figure", "swr") not in FIGURES or given.get("plane", "judged") not in list(PlaneView):
         abort(404)
     if given.get("base", "first") not in list(Base):
         abort(404)
     ids = tuple(i for part in given.getlist("s") for i in part.split("-") if i)
-    return Asked(
+    return ComparisonAsked(
         sweeps=ids,
         question=given.get("q", ""),
         against=given.get("against", ""),

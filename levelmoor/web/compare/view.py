@@ -6,7 +6,7 @@ from typing import Any
 
 from levelmoor.core.comparison.comparison import MOST_SIDES, CannotCompare, compare, likely_question, sides_of
 from levelmoor.core.comparison.comparison_model import Base, Comparison, PlaneView, Question, Side, WindowComparison
-from levelmoor.core.metrology.decision import Rule
+from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence
 from levelmoor.core.readings.reading_usability import FEWEST_READINGS
@@ -16,7 +16,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.curves import Drawn, curves_of, read_off_all
-from levelmoor.figures.landscape import landscape, level_of, view_around
+from levelmoor.figures.landscape import landscape, view_around, waterline_of
 from levelmoor.figures.overlay import overlay
 from levelmoor.figures.resistance import resistance
 from levelmoor.figures.smith import smith
@@ -35,7 +35,7 @@ MOST_BANDS = 12
 
 
 @dataclass(frozen=True)
-class Asked:
+class ComparisonAsked:
     """What was chosen on the page; empty where it is left to the page."""
 
     sweeps: tuple[str, ...] = ()
@@ -50,7 +50,7 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Choice:
+class SweepChoice:
     """A row to choose from: a sweep with its repeats."""
 
     ids: tuple[str, ...]
@@ -61,7 +61,7 @@ class Choice:
 
 
 @dataclass(frozen=True)
-class Row:
+class SideRow:
     """A side with its own small figures."""
 
     letter: str
@@ -71,11 +71,11 @@ class Row:
 
 @dataclass
 class ComparePage:
-    asked: Asked
-    choices: tuple[Choice, ...] = ()
+    asked: ComparisonAsked
+    choices: tuple[SweepChoice, ...] = ()
     comparison: Comparison | None = None
     problem: str = ""
-    rule: Rule = Rule.GUARDED
+    rule: DecisionRule = DecisionRule.GUARDED
     claim: Claim | None = None
     windows: tuple[Window, ...] = ()
     span: tuple[float, float] = (0.0, 0.0)
@@ -83,10 +83,10 @@ class ComparePage:
     narrow: str = ""
     points: str = "[]"
     curves: tuple[Drawn, ...] = ()
-    rows: tuple[Row, ...] = ()
+    rows: tuple[SideRow, ...] = ()
 
 
-def build(evaluation: Evaluation, asked: Asked, spots_hz: tuple[float, ...]) -> ComparePage:
+def build(evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float, ...]) -> ComparePage:
     """Compare what was chosen; at first all that reaches the windows of the first claim."""
     page = ComparePage(asked, rule=evaluation.rule)
     groups = sides_of(evaluation, [e.id for e in evaluation.sweeps])
@@ -171,7 +171,7 @@ def _choices(
     groups: list[tuple[Evidence, ...]],
     chosen: tuple[str, ...],
     comparison: Comparison | None,
-) -> tuple[Choice, ...]:
+) -> tuple[SweepChoice, ...]:
     setups = {s.id: s.name for s in evaluation.setups}
     samples = {s.id: s.label for s in evaluation.samples}
     instruments = {i.id: i.name for i in evaluation.instruments}
@@ -193,13 +193,13 @@ def _choices(
         facts = [f for f in (names.get(getattr(one, field), "") for field, names in telling) if f]
         swept = one.name + repeats
         name, rest = (facts[0], [*facts[1:], swept]) if facts else (swept, [])
-        found.append(Choice(ids, name, ", ".join(rest), ids[0] in chosen, mark))
+        found.append(SweepChoice(ids, name, ", ".join(rest), ids[0] in chosen, mark))
     return tuple(found)
 
 
 def _span(page: ComparePage) -> tuple[float, float]:
     """What is drawn: the zoom that was asked for, a window with room, all windows together, or everything."""
-    asked, sweeps = page.asked, [c.reading.sweep for c in page.curves]
+    asked, sweeps = page.asked, [c.analysis.sweep for c in page.curves]
     whole = min(s.low_hz for s in sweeps), max(s.high_hz for s in sweeps)
     if asked.low_hz and asked.high_hz and asked.low_hz < asked.high_hz:
         low, high = max(asked.low_hz, whole[0]), min(asked.high_hz, whole[1])
@@ -237,31 +237,31 @@ def _draw(page: ComparePage) -> None:
         page.narrow = overlay(curves, windows, limit, page.span, loss, width=380, height=360)
 
 
-def _each(page: ComparePage) -> list[Row]:
+def _each(page: ComparePage) -> list[SideRow]:
     """Every side as a landscape of its own, on the same scales."""
     comparison = page.comparison
     assert comparison is not None
     rows = []
     for i, side in enumerate(comparison.sides):
         curve = side.curves[0]
-        levels = [level_of(w.sides[i].finding, page.rule) for w in comparison.windows if not w.window.spot]
+        levels = [waterline_of(w.sides[i].finding, page.rule) for w in comparison.windows if not w.window.spot]
         figure = landscape(
-            curve.reading, levels, curve.figures, page.span, label=f"{side.letter}: {side.name}",
+            curve.analysis, levels, curve.figures, page.span, label=f"{side.letter}: {side.name}",
             width=430, height=250, ident=f"each-{side.letter}",
         )  # fmt: skip
-        rows.append(Row(side.letter, side.name, (figure,)))
+        rows.append(SideRow(side.letter, side.name, (figure,)))
     return rows
 
 
-def _bands(comparison: Comparison) -> list[Row]:
+def _bands(comparison: Comparison) -> list[SideRow]:
     """Every side with a tiny skyline for each window, one beside the other."""
     windows = [w for w in comparison.windows if not w.window.spot]
 
     def strip(side: Side, place: int, shown: WindowComparison) -> str:
         share = shown.sides[place].finding.share_within_limit
-        return tiny_skyline(side.curves[0].reading.sweep, shown.window, comparison.limit_swr, share, 104, 48)
+        return tiny_skyline(side.curves[0].analysis.sweep, shown.window, comparison.limit_swr, share, 104, 48)
 
     return [
-        Row(side.letter, side.name, tuple(strip(side, place, w) for w in windows))
+        SideRow(side.letter, side.name, tuple(strip(side, place, w) for w in windows))
         for place, side in enumerate(comparison.sides)
     ]

@@ -37,7 +37,7 @@ from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
 from levelmoor.web.context import db, for_members, maker, note, team
 from levelmoor.web.downloads import of_upload
-from levelmoor.web.emissions.view import Asked, carriers, look, usual_path
+from levelmoor.web.emissions.view import PathAsked, carriers, look, usual_path
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -94,7 +94,7 @@ def _again(row: t.Evaluation, *problems: object, **more: object) -> ResponseRetu
     )
 
 
-def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
+def _asked(row: t.Evaluation) -> tuple[PathAsked, Circumstances]:
     """The path as typed; raises CellProblem naming what is wrong."""
     form = request.form
     offset = None
@@ -114,7 +114,7 @@ def _asked(row: t.Evaluation) -> tuple[Asked, Circumstances]:
             "The attenuation is that of the whole path: clear it, or choose no pad and no cable beside it."
         )
     rbw = 1e3 * number(form.get("rbw", "") or "0", "a resolution bandwidth in kHz, as in 30", 0, 1e5)
-    asked = Asked(
+    asked = PathAsked(
         carrier_hz=frequency(form.get("carrier", "")),
         power_w=number(form.get("power", "") or "5", "watts above 0, as in 5", 1e-6, 1e6),
         duty=number(form.get("duty", "") or "25", "a duty cycle in per cent, 1 to 100", 0.1, 100) / 100,
@@ -187,7 +187,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return _again(row)
 
 
-def _live_span(asked: Asked, top_hz: float | None, near: bool) -> Span:
+def _live_span(asked: PathAsked, top_hz: float | None, near: bool) -> Span:
     """From half the carrier to over its fifth harmonic; or `near` it, so fine that what stands beside it is told."""
     f0 = asked.carrier_hz
     if near:

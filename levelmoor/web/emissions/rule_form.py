@@ -19,7 +19,7 @@ ROOM = 2
 
 
 @dataclass(frozen=True)
-class Row:
+class SectionRow:
     """A section as typed."""
 
     section: str = ""
@@ -45,17 +45,17 @@ COLUMNS = {
 @dataclass(frozen=True)
 class RuleForm:
     facts: Mapping[str, str]
-    rows: tuple[Row, ...]
+    rows: tuple[SectionRow, ...]
 
     @property
-    def shown(self) -> tuple[Row, ...]:
-        return (*self.rows, *(Row() for _ in range(ROOM)))
+    def shown(self) -> tuple[SectionRow, ...]:
+        return (*self.rows, *(SectionRow() for _ in range(ROOM)))
 
 
 def typed(form: MultiDict[str, str]) -> RuleForm:
     """What stands in the form, rows without anything left out."""
-    columns = zip(*(form.getlist(f.name) for f in fields(Row)), strict=False)
-    rows = (Row(*(v.strip() for v in values)) for values in columns)
+    columns = zip(*(form.getlist(f.name) for f in fields(SectionRow)), strict=False)
+    rows = (SectionRow(*(v.strip() for v in values)) for values in columns)
     return RuleForm({f: form.get(f, "").strip() for f in FACTS}, tuple(r for r in rows if not r.empty))
 
 
@@ -64,8 +64,8 @@ def form_of(rules: RuleSet) -> RuleForm:
     return RuleForm({f: getattr(rules, f) for f in FACTS}, tuple(_row(s) for s in rules.sections))
 
 
-def _row(s: Section) -> Row:
-    return Row(
+def _row(s: Section) -> SectionRow:
+    return SectionRow(
         s.name, _hz(s.low_hz), _hz(s.high_hz), power_text(s.low_w) if s.low_w else "",
         "" if s.high_w is None else power_text(s.high_w), terms_text(s.terms), s.combine,
         "" if s.floor_w is None else power_text(s.floor_w),
@@ -92,7 +92,7 @@ def rules_of(form: RuleForm) -> RuleSet:
     return RuleSet(sections=sections, **facts)
 
 
-def _section(number: int, row: Row) -> Section:
+def _section(number: int, row: SectionRow) -> Section:
     column = "section"
     try:
         if not row.section:

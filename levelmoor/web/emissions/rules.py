@@ -16,12 +16,14 @@ from levelmoor.records.database import now
 from levelmoor.web.cells import CellProblem, frequency
 from levelmoor.web.context import db, for_editors, for_members, membership, team
 from levelmoor.web.downloads import download
-from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, Row, RuleForm, form_of, rules_of, typed
+from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, RuleForm, SectionRow, form_of, rules_of, typed
 
 rule_sets = Blueprint("rule_sets", __name__, template_folder="templates", url_prefix="/team/rules")
 POWERS_W = (0.1, 0.5, 5.0, 25.0, 50.0, 100.0)
 COMBINE_WORDS = {Combine.STRICTEST: "the strictest holds", Combine.LEAST_STRICT: "the least strict holds"}
-START = RuleForm(dict.fromkeys(FACTS, ""), (Row("2 m", "144 MHz", "148 MHz", terms="25 µW; 40 dB", floor="10 µW"),))
+START = RuleForm(
+    dict.fromkeys(FACTS, ""), (SectionRow("2 m", "144 MHz", "148 MHz", terms="25 µW; 40 dB", floor="10 µW"),)
+)
 
 
 @rule_sets.get("")

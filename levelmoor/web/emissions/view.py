@@ -21,13 +21,13 @@ from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.rule_sets import Limit, RuleSet, limit_of
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
-from levelmoor.figures.emissions import Row, emission_posts, path_figure
+from levelmoor.figures.emissions import PostRow, emission_posts, path_figure
 
 LETTERS = "ABCDEFGHIJ"
 
 
 @dataclass(frozen=True)
-class Asked:
+class PathAsked:
     """The path that is looked at: as typed for the next capture, or as the claims and the plan have it."""
 
     carrier_hz: float
@@ -47,14 +47,14 @@ class CarrierView:
 
     carrier_hz: float
     rules: RuleSet
-    rows: tuple[Row, ...]
+    rows: tuple[PostRow, ...]
     wide: str
     narrow: str
     share: UnitShare | None
     problems: tuple[str, ...]
 
 
-def usual_path(evaluation: Evaluation, book: BenchBook) -> Asked:
+def usual_path(evaluation: Evaluation, book: BenchBook) -> PathAsked:
     """What the latest capture used, else what the claims say and the bench has."""
     spectra = [i for i in evaluation.instruments if i.measures_spectra]
     instrument = spectra[0].id if spectra else (evaluation.instruments[0].id if evaluation.instruments else "")
@@ -68,7 +68,7 @@ def usual_path(evaluation: Evaluation, book: BenchBook) -> Asked:
     first = max(pads, key=lambda p: p.nominal_db, default=None)
     if evaluation.captures:
         last = evaluation.captures[-1]
-        return Asked(
+        return PathAsked(
             last.carrier_hz,
             power,
             duty,
@@ -79,14 +79,14 @@ def usual_path(evaluation: Evaluation, book: BenchBook) -> Asked:
             last.offset,
             last.mode,
         )
-    return Asked(carrier, power, duty, (first.id,) if first else (), "", instrument, 30e3, None, mode)
+    return PathAsked(carrier, power, duty, (first.id,) if first else (), "", instrument, 30e3, None, mode)
 
 
 def _by_power(claim: Claim) -> bool:
     return claim.quantity is not Quantity.OUTPUT_POWER
 
 
-def look(evaluation: Evaluation, book: BenchBook, asked: Asked) -> tuple[PathLook, tuple[str, str]]:
+def look(evaluation: Evaluation, book: BenchBook, asked: PathAsked) -> tuple[PathLook, tuple[str, str]]:
     """The path in words and as a figure, wide and narrow, by the first rule set's limit."""
     instrument = book.instruments.get(asked.instrument_id, Instrument("", "analyzer"))
     nothing = Trace(np.ones(1), np.ones(1))
@@ -160,7 +160,7 @@ def _view(
             if made.measured:
                 report = report_of(made, rules, evaluation.rule, evaluation.region)
                 named.append((_name(labels, group.sample_id, name, True), report, True))
-    rows = tuple(Row(letter, *one) for letter, one in zip(LETTERS, named, strict=False))
+    rows = tuple(PostRow(letter, *one) for letter, one in zip(LETTERS, named, strict=False))
     bare = [f.report.verdict for f in found if not f.filter_name and f.sample_id in counted]
     judged = [v for v in bare if v in (Verdict.PASS, Verdict.FAIL)]
     share = unit_share(judged.count(Verdict.FAIL), len(judged)) if len(judged) > 1 else None

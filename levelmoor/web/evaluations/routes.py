@@ -12,7 +12,7 @@ from levelmoor.formats.exchange_file import read_exchange
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
 from levelmoor.records.database import now
-from levelmoor.records.exchange import imported
+from levelmoor.records.importing import imported
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, note, team, wants_part
 from levelmoor.web.downloads import of_upload

@@ -31,6 +31,7 @@ from levelmoor.records.bench import instrument_of, rows_of
 from levelmoor.records.database import now
 from levelmoor.records.leases import Leased, take
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.place import Place
 from levelmoor.services.list_card import refresh_card
 from levelmoor.services.plans import plan_of
 from levelmoor.web.context import db, for_members, maker, team
@@ -356,9 +357,9 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     return jsonify(said=said, sweep=sweep.id)
 
 
-def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> sweeps.Place:
+def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> Place:
     """The run's sample and setup where it came from the plan; raw data rest on no calibration yet."""
-    bench = sweeps.Place.on_bench(row)
+    bench = Place.on_bench(row)
     bench = replace(bench, instrument_id=instrument_id)
     if taken.corrected is False:
         bench = replace(bench, calibration=Calibration.NONE.value, calibration_id=None)

@@ -7,10 +7,10 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.live_numbers import live_lines, live_numbers
 from levelmoor.core.rf.spectral_lines import SpectralLine
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import format_swr
-from levelmoor.figures.landscape import Level, landscape
+from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.figures.profile import Post, Profile, profile
 from levelmoor.instruments.live import Taken
 
@@ -33,14 +33,14 @@ def _swept(
     taken: Taken, limits: tuple[tuple[Window, float], ...], figures: Residuals, wanted_hz: float | None
 ) -> dict[str, Any]:
     assert taken.sweep is not None
-    reading = read_sweep(taken.sweep, 50.0)
-    sweep = reading.sweep
-    levels = [Level(w, limit) for w, limit in limits if not w.spot and sweep.cut(w.low_hz, w.high_hz) is not None]
+    analysis = analyse_sweep(taken.sweep, 50.0)
+    sweep = analysis.sweep
+    levels = [Waterline(w, limit) for w, limit in limits if not w.spot and sweep.cut(w.low_hz, w.high_hz) is not None]
     sized = [
-        landscape(reading, levels, figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
+        landscape(analysis, levels, figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
         for n, width, height in (("wide", 900, 400), ("narrow", 380, 330))
     ]
-    n = live_numbers(reading, wanted_hz)
+    n = live_numbers(analysis, wanted_hz)
     wanted = "–"
     if n.wanted_swr is not None:
         wanted = format_swr(n.wanted_swr)

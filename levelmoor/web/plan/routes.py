@@ -156,7 +156,7 @@ def sheet(evaluation_id: int) -> ResponseReturnValue:
 
 class _Entry(BaseModel):
     model_config = ConfigDict(extra="forbid")
-    entry_id: str = Field(min_length=8, max_length=40)
+    id: str = Field(min_length=8, max_length=40)
     run_key: str = Field(min_length=1, max_length=80)
     done: bool
     note: str = Field(default="", max_length=2000)
@@ -177,7 +177,7 @@ def tick(evaluation_id: int) -> ResponseReturnValue:
     except ValidationError as problem:
         first = problem.errors()[0]
         return jsonify(problem=f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}"), 422
-    kept = [ticks.Entry(**e.model_dump()) for e in sent.entries]
+    kept = [ticks.TickEntry(e.id, **e.model_dump(exclude={"id"})) for e in sent.entries]
     ticks.keep_entries(db(), row.id, kept, current_user.name)
     db().flush()
     standing = ticks.standing(ticks.entries(db(), row.id))

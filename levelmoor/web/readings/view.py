@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.equipment import Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.readings.reading_sheet import Entry, Line, next_frequency, sheet_lines, support
+from levelmoor.core.readings.reading_sheet import Entry, SheetLine, next_frequency, sheet_lines, support
 from levelmoor.core.readings.reading_sweep import join_readings
 from levelmoor.core.readings.readings import NEEDED, Reading, ReadingKind
 from levelmoor.core.readings.slips import Expected
 from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.sweep_reading import read_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
-from levelmoor.figures.landscape import Level, landscape
+from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.records import tables as t
 from levelmoor.records.readings import SheetPlace, entries_of
 
@@ -33,7 +33,7 @@ class SheetView:
     row: t.ReadingSheet
     kind: ReadingKind
     fields: tuple[str, ...]
-    lines: tuple[Line, ...]
+    lines: tuple[SheetLine, ...]
     next: str
     support: str
     figure: str
@@ -56,7 +56,7 @@ def expected_of(evaluation: Evaluation, instrument_id: object) -> Expected:
     return Expected(
         windows=windows or bands,
         range_hz=(instrument.low_hz, instrument.high_hz),
-        may_transmit=bands if instrument.class_ in BEHIND_A_TRANSMITTER else None,
+        may_transmit=bands if instrument.instrument_class in BEHIND_A_TRANSMITTER else None,
     )
 
 
@@ -88,7 +88,7 @@ def _typed(frequency_hz: float) -> str:
     return text.removesuffix("0").removesuffix("0")
 
 
-def candidate(evaluation: Evaluation, row: t.ReadingSheet, typed: dict[str, str]) -> Line:
+def candidate(evaluation: Evaluation, row: t.ReadingSheet, typed: dict[str, str]) -> SheetLine:
     """What is asked about a reading that is being typed, among those that are there."""
     entries = [*entries_of(row), Entry("typed", typed)]
     return sheet_lines(entries, ReadingKind(row.kind), expected_of(evaluation, row.instrument_id))[-1]
@@ -111,8 +111,8 @@ def _figure(evaluation: Evaluation, readings: tuple[Reading, ...], windows: tupl
     if sweep.points < 2:
         return ""
     limit = evaluation.profile.limit_swr
-    levels = [Level(w, limit, shown=False) for w in windows if not w.spot and sweep.cut(w.low_hz, w.high_hz)]
+    levels = [Waterline(w, limit, shown=False) for w in windows if not w.spot and sweep.cut(w.low_hz, w.high_hz)]
     return landscape(
-        read_sweep(sweep, 50.0), levels, Residuals(), label="Readings over frequency", width=380, height=230,
+        analyse_sweep(sweep, 50.0), levels, Residuals(), label="Readings over frequency", width=380, height=230,
         ident="readings",
     )  # fmt: skip

@@ -18,8 +18,8 @@ from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.core.rf.sweep_reading import read_sweep
-from levelmoor.figures.landscape import landscape, level_of, view_around
+from levelmoor.core.rf.sweep_analysis import analyse_sweep
+from levelmoor.figures.landscape import landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.web.emissions.view import CarrierView, carriers
@@ -139,14 +139,14 @@ def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident:
     if finding is None or finding.best is None or sweep is None:
         return ""
     figures = Residuals(-20 * math.log10(max(finding.u_gamma or 0.0, 1e-6) * math.sqrt(2)), 0.0, 200.0)
-    reading = read_sweep(sweep, claim.z0_ohm)
-    level = level_of(finding, evaluation.rule)
-    low, high = view_around(reading.sweep, [finding.window])
+    analysis = analyse_sweep(sweep, claim.z0_ohm)
+    level = waterline_of(finding, evaluation.rule)
+    low, high = view_around(analysis.sweep, [finding.window])
     segments = [
         s for b in band_plan(evaluation.region).bands for s in b.segments if s.low_hz < high and s.high_hz > low
     ]
     label = f"{claim.wording}: {finding.reason}"
-    return landscape(reading, [level], figures, (low, high), segments, label=label, width=760, height=320, ident=ident)
+    return landscape(analysis, [level], figures, (low, high), segments, label=label, width=760, height=320, ident=ident)
 
 
 def _deciding_sweep(evaluation: Evaluation, window: WindowEvidence) -> Sweep | None:

@@ -7,8 +7,8 @@ from flask_login import current_user
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
-from levelmoor.core.model.used import only_used
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.formats.picture import media_type
 from levelmoor.records import store
@@ -47,7 +47,7 @@ def preview(evaluation_id: int) -> ResponseReturnValue:
 
 def _preview(row: t.Evaluation, problem: str) -> str:
     """The report as it would be published now."""
-    core, report = only_used(evaluation_of(row)), store.report_of(db(), row.id)
+    core, report = only_relied_on(evaluation_of(row)), store.report_of(db(), row.id)
     number = len(report.revisions) + 1 if report else 1
     shots = {p.raw_file.sha256: p.id for p in row.pictures}
     publication = Publication(core.title, team().name, number, request.form.get("reason", ""), now().date().isoformat())

@@ -1,5 +1,8 @@
 // The page's own behaviour: reading off the figure, keys, dropped files. Everything else is on the server.
 
+import { localTime } from "./local-time.js";
+import { frequency, reflection } from "./reflection.js";
+
 // -- Reading off -------------------------------------------------------------------------------------------------
 
 const read = new WeakMap(); // panel -> its data, parsed once
@@ -9,36 +12,20 @@ function dataOf(panel) {
   return read.get(panel);
 }
 
-function grouped(mhz) {
-  const [whole, fraction] = mhz.toFixed(6).split(".");
-  const kept = fraction.endsWith("000") ? fraction.slice(0, 3) : fraction;
-  return `${whole}.${kept.match(/.{1,3}/g).join("\u202f")} MHz`;
-}
-
 function show(panel, i) {
   const data = dataOf(panel);
   if (!data.f.length) return;
   i = Math.max(0, Math.min(i, data.f.length - 1));
   data.at = i;
-  const [re, im] = [data.re[i], data.im[i]];
-  const magnitude = Math.hypot(re, im);
-  const swr = magnitude < 1 ? (1 + magnitude) / (1 - magnitude) : Infinity;
-  const away = (1 - re) ** 2 + im ** 2;
-  const sign = (value) => (value < 0 ? "−" : "+");
-  const said = {
-    f: grouped(data.f[i] / 1e6),
-    swr: Number.isFinite(swr) ? swr.toFixed(swr < 10 ? 2 : 1) : "infinite",
-    rl: magnitude > 0 ? `${(-20 * Math.log10(magnitude)).toFixed(1)} dB` : "no reflection",
-    r: data.scalar || !away ? "not known" : `${((data.z0 * (1 - re * re - im * im)) / away).toFixed(1)} Ω`,
-    x: data.scalar || !away ? "not known" : `${sign(im)}${Math.abs((data.z0 * 2 * im) / away).toFixed(1)} Ω`,
-  };
+  const gamma = [data.re[i], data.im[i]];
+  const said = { f: frequency(data.f[i]), ...reflection(gamma, data.z0, data.scalar) };
   const box = panel.closest(".figure-box");
   for (const [name, words] of Object.entries(said)) box.querySelector(`[data-read="${name}"]`).textContent = words;
   for (const other of box.querySelectorAll(".cursor")) other.setAttribute("visibility", "hidden");
   for (const svg of panel.querySelectorAll("svg.landscape")) {
     const d = svg.dataset;
     const x = +d.left + ((data.f[i] - d.low) / (d.high - d.low)) * (d.right - d.left);
-    const y = +d.bottom - Math.min(magnitude / d.topGamma, 1) * (d.bottom - d.top);
+    const y = +d.bottom - Math.min(Math.hypot(...gamma) / d.topGamma, 1) * (d.bottom - d.top);
     const cursor = svg.querySelector(".cursor");
     cursor.setAttribute("visibility", "visible");
     cursor.setAttribute("transform", `translate(${x.toFixed(1)} 0)`);
@@ -161,10 +148,7 @@ document.addEventListener("htmx:xhr:progress", (event) => {
   bar.value = event.detail.loaded / event.detail.total;
 });
 
-// A file's own date and time goes with it, in this device's clock, which is the one on the bench too.
-function localTime(at) {
-  return new Date(at.getTime() - at.getTimezoneOffset() * 60000).toISOString().slice(0, 16);
-}
+// A file's own date and time goes with it.
 document.addEventListener("htmx:configRequest", (event) => {
   if (event.detail.elt.id !== "drop") return;
   const files = [...(document.getElementById("files")?.files ?? [])];

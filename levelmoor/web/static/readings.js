@@ -1,36 +1,16 @@
-// Readings in the field: kept on the telephone at once, sent as soon as there is a signal, and kept once by the server.
+// Readings in the field, typed with a thumb.
+
+import { fieldQueue, ident } from "./field-queue.js";
+import { localTime } from "./local-time.js";
 
 const box = document.getElementById("readings");
 const entry = document.getElementById("entry");
-const signal = document.getElementById("signal");
 const doubt = document.getElementById("doubt");
-const store = `levelmoor-readings-${box.dataset.sheet}`;
 const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
-
-function waiting() {
-  try {
-    return JSON.parse(localStorage.getItem(store) ?? "[]");
-  } catch {
-    return [];
-  }
-}
-
-function ident() {
-  return crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2, 14)}`;
-}
-
-function localTime(at) {
-  return new Date(at.getTime() - at.getTimezoneOffset() * 60000).toISOString().slice(0, 19);
-}
-
-function say(words, wrong = false) {
-  signal.textContent = words;
-  signal.className = wrong ? "wrong" : "quiet";
-}
 
 function showWaiting() {
   const list = document.getElementById("waiting");
-  const adds = waiting().filter((change) => change.op === "add");
+  const adds = queue.waiting().filter((change) => change.op === "add");
   list.replaceChildren(
     ...adds.map((change) => {
       const line = document.createElement("p");
@@ -40,47 +20,24 @@ function showWaiting() {
   );
 }
 
-function put(change) {
-  const made = { id: ident(), made_at: localTime(new Date()), ...change };
-  localStorage.setItem(store, JSON.stringify([...waiting(), made]));
-  showWaiting();
-  send();
-}
-
-let sending = false;
-async function send() {
-  const changes = waiting();
-  if (sending || !changes.length) return;
-  sending = true;
-  try {
-    const answer = await fetch(box.dataset.changes, {
-      method: "POST",
-      headers,
-      body: JSON.stringify({ changes: changes.slice(0, 200) }),
-      redirect: "error",
-    });
-    const said = await answer.json();
-    if (!answer.ok) {
-      say(said.problem ?? "The server refused a reading; it is still here.", true);
-      return;
-    }
-    const kept = new Set(said.kept);
-    localStorage.setItem(store, JSON.stringify(waiting().filter((change) => !kept.has(change.id))));
+const queue = fieldQueue({
+  key: `levelmoor-readings-${box.dataset.sheet}`,
+  address: box.dataset.changes,
+  name: "changes",
+  most: 200,
+  changed: () => queueMicrotask(showWaiting),
+  said({ html, next }) {
     const old = document.getElementById("lines");
     const open = old.querySelector("details")?.open;
-    old.outerHTML = said.html;
+    old.outerHTML = html;
     window.htmx.process(document.getElementById("lines"));
     if (open) document.querySelector("#lines details").open = true;
-    propose(said.next);
-    say("Every reading is kept.");
-  } catch {
-    const count = waiting().length;
-    say(`${count} ${count === 1 ? "entry waits" : "entries wait"} for a signal; nothing is lost.`);
-  } finally {
-    sending = false;
-    showWaiting();
-  }
-  if (waiting().length && navigator.onLine !== false) setTimeout(send, 3000);
+    propose(next);
+  },
+});
+
+function put(change) {
+  queue.put({ id: ident(), made_at: localTime(new Date(), true), ...change });
 }
 
 // -- Typing ------------------------------------------------------------------------------------------------------
@@ -201,17 +158,12 @@ document.addEventListener("htmx:configRequest", (event) => {
   const parameters = event.detail.parameters;
   if ("paste_id" in parameters) {
     parameters.paste_id = ident().slice(0, 28);
-    parameters.made_at = localTime(new Date());
+    parameters.made_at = localTime(new Date(), true);
   }
 });
 document.addEventListener("htmx:afterRequest", (event) => {
   if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
 });
 
-addEventListener("online", send);
-setInterval(send, 20_000);
-showWaiting();
 entry.elements.frequency.dataset.proposed = entry.elements.frequency.value;
 take(current);
-send();
-navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});

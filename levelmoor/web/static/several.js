@@ -1,5 +1,7 @@
 // Several sweeps in one figure: read off all at once by pointer, keys or touch, and look closer at a range.
 
+import { frequency, reflection, returnLoss } from "./reflection.js";
+
 const parsed = new WeakMap();
 
 function curvesOf(panel) {
@@ -9,12 +11,6 @@ function curvesOf(panel) {
 
 function shownSvg(panel) {
   return [...panel.querySelectorAll("svg.several")].find((one) => one.getBoundingClientRect().width);
-}
-
-function grouped(hz) {
-  const [whole, fraction] = (hz / 1e6).toFixed(6).split(".");
-  const kept = fraction.endsWith("000") ? fraction.slice(0, 3) : fraction;
-  return `${whole}.${kept.match(/.{1,3}/g).join("\u202f")} MHz`;
 }
 
 // Between the points that were sent gamma is taken linearly, as the server does between those of the sweep.
@@ -34,19 +30,8 @@ function gammaAt(curve, hz) {
 
 function fill(row, curve, gamma) {
   const put = (name, words) => (row.querySelector(`[data-read="${name}"]`).textContent = words);
-  if (!gamma) {
-    for (const name of ["swr", "rl", "r", "x"]) put(name, "–");
-    return;
-  }
-  const [re, im] = gamma;
-  const size = Math.hypot(re, im);
-  const swr = size < 1 ? (1 + size) / (1 - size) : Infinity;
-  const away = (1 - re) ** 2 + im ** 2;
-  const known = !curve.scalar && away > 0;
-  put("swr", Number.isFinite(swr) ? swr.toFixed(swr < 10 ? 2 : 1) : "infinite");
-  put("rl", size > 0 ? `${(-20 * Math.log10(size)).toFixed(1)} dB` : "no reflection");
-  put("r", known ? `${((curve.z0 * (1 - re * re - im * im)) / away).toFixed(1)} Ω` : "not known");
-  put("x", known ? `${im < 0 ? "−" : "+"}${Math.abs((curve.z0 * 2 * im) / away).toFixed(1)} Ω` : "not known");
+  const none = { swr: "–", rl: "–", r: "–", x: "–" };
+  for (const [name, words] of Object.entries(gamma ? reflection(gamma, curve.z0, curve.scalar) : none)) put(name, words);
 }
 
 function placeDot(svg, dot, gamma) {
@@ -57,7 +42,7 @@ function placeDot(svg, dot, gamma) {
     dot.setAttribute("cy", (+d.middle - gamma[1] * d.radius).toFixed(1));
     return;
   }
-  const loss = Math.min(Math.max(-20 * Math.log10(Math.max(size, 1e-6)) / d.loss, 0), 1);
+  const loss = Math.min(Math.max(returnLoss(size) / d.loss, 0), 1);
   const share = d.kind === "loss" ? 1 - loss : Math.min(size / d.topGamma, 1);
   dot.setAttribute("cy", (+d.bottom - share * (d.bottom - d.top)).toFixed(1));
 }
@@ -69,7 +54,7 @@ function show(panel, hz) {
   hz = Math.min(Math.max(hz, +d.low), +d.high);
   panel.dataset.reads = hz;
   const box = panel.closest(".figure-box");
-  box.querySelector("[data-at]").textContent = grouped(hz);
+  box.querySelector("[data-at]").textContent = frequency(hz);
   const cursor = svg.querySelector(".cursor");
   cursor.setAttribute("visibility", "visible");
   if (d.kind !== "smith") {

@@ -5,11 +5,10 @@ from datetime import date
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.claims.claim_line import Line, understand_line
-from levelmoor.core.model.claims import Claim
+from levelmoor.core.claims.claim_line import UnderstoodLine, understand_line
 from levelmoor.core.words.bounds import CLAIMS
 from levelmoor.records import tables as t
-from levelmoor.records.article_state import windows_row
+from levelmoor.records.by_name import row_from
 from levelmoor.records.mapping import setup_of
 from levelmoor.web.cells import CELLS, CellProblem
 from levelmoor.web.context import db, for_members
@@ -19,7 +18,7 @@ from levelmoor.web.workbench.view import LAST, State
 claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
 
 
-def _understanding(row: t.Evaluation, text: str) -> Line:
+def _understanding(row: t.Evaluation, text: str) -> UnderstoodLine:
     return understand_line(text, row.region, tuple(setup_of(s) for s in row.setups))
 
 
@@ -64,29 +63,12 @@ def take(evaluation_id: int) -> ResponseReturnValue:
             problem=problem,
         )
         return said, 422, {"HX-Retarget": "#understood", "HX-Reswap": "innerHTML"}
-    taken = [_row(c, source, seen_on) for c in found.claims]
+    taken = [
+        row_from(t.Claim, c, setup_id=int(c.setup_id) if c.setup_id else None, source=source, seen_on=seen_on)
+        for c in found.claims
+    ]
     row.claims.extend(taken)
     db().flush()
     state = state_of_request()
     data = shown(row, State(state.sweep, str(taken[0].id), "", LAST), changed=True)
     return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})
-
-
-def _row(claim: Claim, source: str, seen_on: date | None) -> t.Claim:
-    return t.Claim(
-        quantity=claim.quantity.value,
-        limit=claim.limit,
-        unit=claim.unit,
-        z0_ohm=claim.z0_ohm,
-        windows=windows_row(claim.windows),
-        tuner=claim.tuner.value,
-        condition=claim.condition,
-        swr_at=claim.swr_at,
-        power_w=claim.power_w,
-        mode=claim.mode,
-        duty=claim.duty,
-        stated=claim.stated,
-        setup_id=int(claim.setup_id) if claim.setup_id else None,
-        source=source,
-        seen_on=seen_on,
-    )

@@ -18,7 +18,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.audit import record
 from levelmoor.records.database import now
-from levelmoor.records.exchange import exported
+from levelmoor.records.exporting import exported
 from levelmoor.records.mapping import claim_of
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
 from levelmoor.web.context import actor, db, for_members, maker, note, wants_part

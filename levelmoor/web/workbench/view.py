@@ -10,7 +10,7 @@ from levelmoor.core.evidence.heard import why_not_allowed, why_not_heard
 from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
 from levelmoor.core.judge import USABILITY_RULE, usability_of
-from levelmoor.core.metrology.decision import VERDICT_WORDS, Rule, Verdict, worst_verdict
+from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule, Verdict, worst_verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import CalibrationRecord
 from levelmoor.core.model.claims import Claim
@@ -19,11 +19,11 @@ from levelmoor.core.model.usability import Usability
 from levelmoor.core.plan.progress import Step, steps
 from levelmoor.core.rf.bandplan import band_plan, bands_covered
 from levelmoor.core.rf.reflection import impedance_from_gamma
-from levelmoor.core.rf.sweep_reading import SweepReading
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.core.words.counting import counted
-from levelmoor.figures.landscape import landscape, level_of, read_off_data, view_around
+from levelmoor.figures.landscape import landscape, read_off_data, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
@@ -77,7 +77,7 @@ class Workbench:
     state: State
     evidence: Evidence | None = None
     sweep_row: t.Sweep | None = None
-    reading: SweepReading | None = None
+    analysis: SweepAnalysis | None = None
     claim: Claim | None = None
     windows: tuple[Window, ...] = ()
     limit_swr: float = 2.0
@@ -102,7 +102,7 @@ class Workbench:
         return self.parts[min(max(self.state.part, 1), len(self.parts)) - 1]
 
     @property
-    def rule(self) -> Rule:
+    def rule(self) -> DecisionRule:
         """The decision rule of what is in hand: the evaluation's for a claim, none asked for by usability."""
         return self.evaluation.rule if self.claim else USABILITY_RULE
 
@@ -199,7 +199,7 @@ def build(row: t.Evaluation, state: State, published: int, draw: bool = True) ->
     z0 = bench.claim.z0_ohm if bench.claim else 50.0
     piece = behind.piece(bench.evidence)
     placed = behind.placed(piece)
-    bench.reading, bench.figures_source, bench.moved = behind.reading(piece, z0), placed.figures_source, placed.moved
+    bench.analysis, bench.figures_source, bench.moved = behind.analysis(piece, z0), placed.figures_source, placed.moved
     _windows_in_hand(bench)
     _judge_in_hand(bench, behind)
     _draw(bench, placed.figures)
@@ -231,8 +231,8 @@ def _windows_in_hand(bench: Workbench) -> None:
 
 
 def _judge_in_hand(bench: Workbench, behind: Dossier) -> None:
-    evidence, reading, claim = bench.evidence, bench.reading, bench.claim
-    if evidence is None or reading is None:
+    evidence, analysis, claim = bench.evidence, bench.analysis, bench.claim
+    if evidence is None or analysis is None:
         return
     z0 = claim.z0_ohm if claim else 50.0
     found: list[Numbers] = []
@@ -242,9 +242,9 @@ def _judge_in_hand(bench: Workbench, behind: Dossier) -> None:
         gates |= {g.name: g for g in behind.gates(evidence, window) if g.name not in gates or g.blocks}
         finding = behind.judged(piece, window, bench.limit_swr, z0, bench.rule)
         z = None
-        if finding.best and not reading.sweep.scalar:
-            z = complex(impedance_from_gamma(reading.sweep.gamma_at(finding.best.frequency_hz), reading.sweep.z0_ohm))
-        zeros = tuple(r.frequency_hz for r in reading.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
+        if finding.best and not analysis.sweep.scalar:
+            z = complex(impedance_from_gamma(analysis.sweep.gamma_at(finding.best.frequency_hz), analysis.sweep.z0_ohm))
+        zeros = tuple(r.frequency_hz for r in analysis.resonances if window.low_hz <= r.frequency_hz <= window.high_hz)
         found.append(Numbers(finding, z, zeros, None if claim else usability_of(finding)))
     bench.numbers, bench.gates = tuple(found), tuple(gates.values())
     bench.qualifies = tuple(_qualifies(bench, why_not_allowed(claim, behind.setup(evidence)) if claim else ""))
@@ -256,7 +256,7 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     for number in bench.numbers:
         found = number.finding
         name = found.window.name
-        if not bench.reading or not bench.reading.sweep.covers(found.window.low_hz, found.window.high_hz):
+        if not bench.analysis or not bench.analysis.sweep.covers(found.window.low_hz, found.window.high_hz):
             said.append((False, f"does not cover {name}"))
         elif found.step_needed_hz is not None:
             said.append((False, f"too coarse for {name}"))
@@ -266,12 +266,12 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
 
 
 def _draw(bench: Workbench, figures: Residuals) -> None:
-    evidence, reading = bench.evidence, bench.reading
-    if evidence is None or reading is None:
+    evidence, analysis = bench.evidence, bench.analysis
+    if evidence is None or analysis is None:
         return
-    levels = [level_of(n.finding, bench.rule) for n in bench.numbers]
+    levels = [waterline_of(n.finding, bench.rule) for n in bench.numbers]
     segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
-    views = _views(bench.state.view, reading, bench.windows)
+    views = _views(bench.state.view, analysis, bench.windows)
     panels = []
     for i, (name, low, high) in enumerate(views):
         inside = [s for s in segments if s.low_hz < high and s.high_hz > low] if high - low < 0.2 * high else []
@@ -279,7 +279,7 @@ def _draw(bench: Workbench, figures: Residuals) -> None:
         wide = 800 / len(views) if len(views) <= 2 else 400
         sized = [
             landscape(
-                reading,
+                analysis,
                 levels,
                 figures,
                 (low, high),
@@ -291,13 +291,13 @@ def _draw(bench: Workbench, figures: Residuals) -> None:
             )
             for size, width, height in (("wide", wide, 350), ("narrow", 360, 320))
         ]
-        panels.append(Panel(name, sized[0], sized[1], read_off_data(reading.sweep, low, high)))
+        panels.append(Panel(name, sized[0], sized[1], read_off_data(analysis.sweep, low, high)))
     bench.panels = tuple(panels)
 
 
-def _views(wanted: str, reading: SweepReading, windows: tuple[Window, ...]) -> list[tuple[str, float, float]]:
+def _views(wanted: str, analysis: SweepAnalysis, windows: tuple[Window, ...]) -> list[tuple[str, float, float]]:
     """The panels of a view: `whole`, one window by its number, or every window beside the others."""
-    sweep = reading.sweep
+    sweep = analysis.sweep
     whole = [("Whole sweep", sweep.low_hz, sweep.high_hz)]
     if wanted.isdigit() and int(wanted) < len(windows):
         windows = (windows[int(wanted)],)

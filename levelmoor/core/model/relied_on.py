@@ -7,7 +7,7 @@ from levelmoor.core.model.equipment import Equipment
 from levelmoor.core.model.evaluation import Evaluation
 
 
-def only_used(evaluation: Evaluation) -> Evaluation:
+def only_relied_on(evaluation: Evaluation) -> Evaluation:
     """The evaluation with the calibrations, checks and pieces that its sweeps rest on; its findings stay the same."""
     by_sweep = {e.calibration_id for e in evaluation.sweeps}
     calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)

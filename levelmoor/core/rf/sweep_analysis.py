@@ -23,7 +23,7 @@ WIDTH_SWRS = (1.5, 2.0, 3.0)
 
 
 @dataclass(frozen=True, eq=False)
-class SweepReading:
+class SweepAnalysis:
     """A sweep in the impedance it is judged in, with its dips and resonances; widths are found when first asked for."""
 
     sweep: Sweep
@@ -58,10 +58,10 @@ def widest(widths: list[Width]) -> Width | None:
     return max(widths, key=lambda w: w.width_hz, default=None)
 
 
-def read_sweep(sweep: Sweep, z0_ohm: float) -> SweepReading:
+def analyse_sweep(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:
     """Refer a sweep to an impedance and find its dips and resonances."""
     referred = sweep.referred_to(z0_ohm)
     noise = noise_of_magnitude(referred)
     dips = [d for part in referred.stretches for d in find_dips(part, noise)]
     resonances = [r for part in referred.stretches for r in find_resonances(part, noise)]
-    return SweepReading(referred, dips, resonances, noise)
+    return SweepAnalysis(referred, dips, resonances, noise)

@@ -1,0 +1,68 @@
+"""Whole evaluations out of the database."""
+
+from datetime import timedelta
+
+from sqlalchemy.orm import Session
+
+from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.words.counting import counted
+from levelmoor.formats.exchange import Alongside, FilterDocument, ReadingDocument, SheetDocument, raw_files_of
+from levelmoor.formats.exchange_file import Exchange
+from levelmoor.records import readings, ticks
+from levelmoor.records import tables as t
+from levelmoor.records.intake import waiting
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.raw_files import raw_data
+from levelmoor.records.store import report_of
+
+REPEATED_WITHIN = timedelta(minutes=1)
+
+
+def exported(session: Session, row: t.Evaluation) -> Exchange:
+    """An evaluation with the team's whole bench, its readings and filters, and its raw files by SHA-256."""
+    core, beside = evaluation_of(row), _beside(session, row)
+    return Exchange(core, raw_data(session, row.team_id, raw_files_of(core, beside)), beside)
+
+
+def _beside(session: Session, row: t.Evaluation) -> Alongside:
+    kept = tuple(
+        SheetDocument(
+            sample_id=str(s.sample_id),
+            setup_id=str(s.setup_id),
+            instrument_id=str(s.instrument_id),
+            kind=ReadingKind(s.kind),
+            sweep_id=str(s.sweep_id or ""),
+            setting_id=str(s.setting_id or ""),
+            round=s.round,
+            readings=tuple(
+                ReadingDocument(
+                    entry_id=r.entry_id, typed=r.typed, answers=r.answers, made_at=r.made_at, made_by=r.made_by
+                )
+                for r in s.readings
+            ),
+        )
+        for s in readings.sheets(session, row.id)
+        if s.readings
+    )
+    filters = tuple(FilterDocument(file_name=f.file_name, sha256=f.raw_file.sha256) for f in row.filters)
+    return Alongside(readings=kept, filters=filters, stays=_stays(session, row))
+
+
+def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
+    """What is of this installation alone, in sentences."""
+    said = []
+    report = report_of(session, row.id)
+    if report and report.revisions:
+        last = report.revisions[-1]
+        said.append(
+            f"Published revisions stay where they were published: {last.number}, the latest of "
+            f"{last.published_at.date()}, each with its bundle at its own address."
+        )
+    if count := len(ticks.entries(session, row.id)):
+        said.append(f"{counted(count, 'entry of the run sheet stays', 'entries of the run sheet stay')} behind.")
+    if count := len(waiting(session, row.id)):
+        files = counted(count, "file that waits for its columns stays", "files that wait for their columns stay")
+        said.append(f"{files} behind.")
+    if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
+        said.append("Changes made to the plan by hand stay behind: runs are named anew where it is taken in.")
+    return tuple(said)
