@@ -1,6 +1,5 @@
 """A real MariaDB of its own, a migrated schema, the application on a real port, and Debian's Chromium."""
 
-import re
 import secrets
 import shutil
 import tempfile
@@ -18,11 +17,12 @@ from playwright.sync_api import sync_playwright
 from sqlalchemy import create_engine, text
 from werkzeug.serving import make_server
 
-from levelmoor.records import passwords
-from levelmoor.records.accounts import add_member, find_team
+from levelmoor.records import passwords, sign_ins
+from levelmoor.records.accounts import add_member, find_team, find_user
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import Addresses, addresses_in, private_server
 from levelmoor.web.app import create_app
+from levelmoor.web.context import TOKEN
 
 # The time a case takes is no property; speed goes into benchmarks/.
 settings.register_profile("levelmoor", deadline=None, print_blob=True)
@@ -40,6 +40,8 @@ browser among them, since several at once take the machine from one another."""
 
 PASSWORD = "a long enough one"
 _numbers = count(1)
+_served = []
+"""The application that pages are asked of, and its address."""
 
 
 def pytest_collection_modifyitems(items):
@@ -169,7 +171,8 @@ def live(app):
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever)
     thread.start()
-    yield f"http://127.0.0.1:{server.server_port}"
+    _served[:] = app, f"http://127.0.0.1:{server.server_port}"
+    yield _served[1]
     server.shutdown()
     thread.join()
 
@@ -178,7 +181,7 @@ def live(app):
 def browser():
     with sync_playwright() as playwright:
         arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
-        opened = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        opened = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         yield opened
         opened.close()
 
@@ -197,9 +200,13 @@ def page(browser, live):
     assert wrong == []
 
 
-def sign_in(page, member):
-    """Signed in by a request: the form itself is the business of the main path."""
-    form = page.request.get("/sign-in").text()
-    token = re.search(r'name="csrf_token"[^>]*value="([^"]+)"', form)[1]
-    page.request.post("/sign-in", form={"csrf_token": token, "email": member.email, "password": member.password})
-    page.goto("/")
+def sign_in(page, member, to="/"):
+    """Signed in by a cookie, with a page open: the form itself is the business of the main path."""
+    app, address = _served
+    with app.config["SESSIONS"].begin() as session:
+        user = find_user(session, member.email)
+        kept = {TOKEN: sign_ins.begin(session, user, "127.0.0.1", "Chromium"), "_user_id": str(user.id), "_fresh": True}
+    value = app.session_interface.get_signing_serializer(app).dumps(kept)
+    page.context.add_cookies([{"name": app.config["SESSION_COOKIE_NAME"], "value": value, "url": address}])
+    if to:
+        page.goto(to)

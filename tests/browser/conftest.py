@@ -2,15 +2,10 @@
 
 import pytest
 
-from tests.browser.steps import open_evaluation, write_claim
-from tests.conftest import sign_in
+from tests.browser.steps import begin_evaluation
 
 
 @pytest.fixture
-def bench(page, member):
+def bench(page, maker, member):
     """An evaluation of one's own with a claim."""
-    sign_in(page, member)
-    open_evaluation(page)
-    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
-    write_claim(page)
-    return page
+    return begin_evaluation(page, maker, member, limit=1.5, calibrated=True)

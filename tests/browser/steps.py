@@ -2,7 +2,12 @@
 
 from contextlib import contextmanager
 
-from tests.conftest import PASSWORD
+from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
+from levelmoor.services.list_card import refresh_card
+from tests.conftest import PASSWORD, sign_in
 
 ANALYZER_TEXT = "! my own sweep\r\n# MHz S RI R 50\r\n"
 
@@ -13,6 +18,20 @@ def sign_in_at(page, address, email, password=PASSWORD):
     page.get_by_label("Password").fill(password)
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     page.get_by_role("heading", name="Evaluations").wait_for()
+
+
+def begin_evaluation(page, maker, member, product="Yard dipole", limit=None, windows="20m", calibrated=False):
+    """An evaluation of one's own, with a claim where a limit is given, as the page and its forms would make it."""
+    with maker.begin() as session:
+        row = store.open_evaluation(session, session.get(t.Team, member.team_id), product)
+        if limit:
+            stands = windows_row(parse_windows(windows, row.region))
+            row.claims.append(t.Claim(quantity="swr", limit=limit, windows=stands, source="box"))
+        row.bench_calibration = "at_plane" if calibrated else "unstated"
+        refresh_card(row)
+        address = f"/e/{row.id}"
+    sign_in(page, member, address)
+    return page
 
 
 def open_evaluation(page, product="Yard dipole"):

@@ -12,9 +12,8 @@ from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import answered, drop, open_evaluation, unfold, verdict_line, write_claim
+from tests.browser.steps import answered, begin_evaluation, drop, unfold, verdict_line, write_claim
 from tests.browser.test_main_path import touchstone
-from tests.conftest import sign_in
 from tests.sweeps import flat
 
 
@@ -23,9 +22,7 @@ def proven(page, member, maker):
     """A team that asks for a proven bench, with an empty evaluation open."""
     with maker.begin() as session:
         session.get(t.Team, member.team_id).bench_rule = "proven"
-    sign_in(page, member)
-    open_evaluation(page)
-    return page
+    return begin_evaluation(page, maker, member)
 
 
 def step(page, name):

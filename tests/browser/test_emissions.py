@@ -10,8 +10,7 @@ from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import tables as t
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered, hold_back, open_evaluation, sign_in_at
-from tests.conftest import sign_in
+from tests.browser.steps import answered, begin_evaluation, hold_back, sign_in_at
 
 PEAKS = "146 MHz -3.3; 292 MHz -28.11; 438 MHz -53.5; 584 MHz -80; 730 MHz -85"
 OFFSET = "100 MHz 40; 800 MHz 40"
@@ -27,8 +26,7 @@ def radio(page, member, maker):
                 noise_rbw_hz=1e4, second_intercept_dbm=60, third_intercept_dbm=40,
             )
         )  # fmt: skip
-    sign_in(page, member)
-    open_evaluation(page, "Handheld")
+    begin_evaluation(page, maker, member, "Handheld")
     page.get_by_label("The next claim, in short").fill("harmonics 60 dB 2m 5 W FM")
     page.get_by_label("Source of the next claim").fill("leaflet")
     page.get_by_role("button", name="Take it", exact=True).click()
@@ -193,8 +191,7 @@ def live_radio(page, member, maker, monkeypatch):
                     address=server.address, driver="Generic spectrum analyzer",
                 )
             )  # fmt: skip
-        sign_in(page, member)
-        open_evaluation(page, "Handheld")
+        begin_evaluation(page, maker, member, "Handheld")
         server.stand_in.radio.carrier_hz = 146e6
         yield server.stand_in
 

@@ -4,8 +4,7 @@ import numpy as np
 import pytest
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from tests.browser.steps import ANALYZER_TEXT, answered, drop, open_evaluation, unfold, verdict_line, write_claim
-from tests.browser.test_screens import sign_in
+from tests.browser.steps import ANALYZER_TEXT, answered, begin_evaluation, drop, unfold, verdict_line
 from tests.sweeps import rlc
 
 
@@ -21,13 +20,9 @@ GOOD, BAD = whip(7.1e6), whip(7.1e6, r=140)
 
 
 @pytest.fixture
-def case(page, member):
+def case(page, maker, member):
     """An evaluation with a claim of SWR 2 on 40 m, its new sweeps calibrated."""
-    sign_in(page, member)
-    open_evaluation(page)
-    write_claim(page, limit="2", windows="40m")
-    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
-    return page
+    return begin_evaluation(page, maker, member, limit=2.0, windows="40m", calibrated=True)
 
 
 def claims(page, words):

@@ -15,18 +15,15 @@ from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import tables as t
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered, drop, open_evaluation, sign_in_at, write_claim
+from tests.browser.steps import answered, begin_evaluation, drop
 from tests.conftest import sign_in
 from tests.sweeps import rlc
 
 
 @pytest.fixture
-def case(page, member):
+def case(page, maker, member):
     """An empty evaluation of one's own, with a claim on 40 m."""
-    sign_in(page, member)
-    open_evaluation(page)
-    write_claim(page, limit="2", windows="40m")
-    return page
+    return begin_evaluation(page, maker, member, limit=2.0, windows="40m")
 
 
 @contextmanager
@@ -34,7 +31,7 @@ def in_a_hand(browser, live, member, **more):
     context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=live, has_touch=True, **more)
     page = context.new_page()
     page.set_default_timeout(30_000)
-    sign_in_at(page, "/sign-in", member.email)
+    sign_in(page, member)
     yield page
     context.close()
 
@@ -207,11 +204,8 @@ def analyzer(monkeypatch, maker, member):
 
 
 @pytest.fixture
-def two_metres(page, member, analyzer):
-    sign_in(page, member)
-    open_evaluation(page)
-    write_claim(page, limit="2", windows="2m")
-    return page
+def two_metres(page, maker, member, analyzer):
+    return begin_evaluation(page, maker, member, limit=2.0, windows="2m")
 
 
 def test_the_live_view_follows_on_two_screens_and_keeps_what_is_shown(two_metres, telephone):

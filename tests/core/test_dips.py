@@ -9,7 +9,6 @@ from levelmoor.core.rf.dips import (
     dip_outside_words,
     find_dips,
     find_peaks,
-    stretches_within,
 )
 from levelmoor.core.rf.resonances import find_resonances
 from levelmoor.core.rf.sweep import Sweep
@@ -98,10 +97,10 @@ def test_a_peak_is_told_as_a_dip_turned_over():
 
 
 def test_only_stretches_that_reach_into_a_window_belong_to_it():
-    sweep = rlc_sweep(13e6, 15.4e6, 2401)
-    (inside,) = stretches_within(sweep, 1 / 3, 14.25e6, 14.4e6)
+    analysis = analyse_sweep(rlc_sweep(13e6, 15.4e6, 2401), 50)
+    inside = analysis.widest_in(Window(14.25e6, 14.4e6), 1 / 3)
     assert inside.width_hz == pytest.approx(200.818e3, rel=1e-3)
-    assert stretches_within(sweep, 1 / 3, 14.4e6, 14.5e6) == []
+    assert analysis.widest_in(Window(14.4e6, 14.5e6), 1 / 3) is None
 
 
 def test_edges_of_an_80_m_curve():

@@ -198,12 +198,12 @@ def test_noise_that_hides_the_limit_shows_nothing():
     assert "hides" in report.harmonics[0].reason
 
 
-def test_of_two_thousand_radios_fewer_than_one_in_forty_is_judged_wrongly():
+def test_of_many_radios_fewer_than_one_in_forty_is_judged_wrongly():
     """Guarded verdicts are each at least 97.7 % sure: pads known to 0.5 dB, overload included."""
     random = np.random.default_rng(20)
     stated = Intercepts(40.0, 20.0)
     wrong = passed = failed = 0
-    for i in range(2000):
+    for i in range(300):
         down = tuple(float(d) for d in random.uniform(45, 75, 4))
         radio = KeyedRadio(level_dbm=float(random.uniform(33, 38)), down_db=down)
         limit = limit_of(US, 146e6, float(watts_of_dbm(radio.level_dbm)))
@@ -219,8 +219,8 @@ def test_of_two_thousand_radios_fewer_than_one_in_forty_is_judged_wrongly():
             passed += found.verdict is Verdict.PASS
             failed += found.verdict is Verdict.FAIL
             wrong += (found.verdict is Verdict.PASS and not within) or (found.verdict is Verdict.FAIL and within)
-    assert passed > 1000
-    assert failed > 500
+    assert passed > 150
+    assert failed > 75
     assert wrong < 0.023 * (passed + failed)
 
 

@@ -10,7 +10,7 @@ from benchmarks.honesty import ROWS, shares
 from benchmarks.whole_evaluations import whole_evaluations
 from levelmoor.core.metrology.decision import Verdict
 
-TRIALS = 40
+TRIALS = 30
 
 
 @pytest.mark.parametrize("name", ROWS)

@@ -113,10 +113,10 @@ def test_limit_of_one_is_refused():
         judged(flat(0.1), limit=1.0)
 
 
-@settings(max_examples=30)
+@settings(max_examples=5)
 @given(st.integers(0, 10_000))
 def test_guarded_verdicts_are_seldom_wrong(seed):
-    """Over many simulated benches a guarded Pass or Fail is wrong in fewer than 2.3 %."""
+    """Over many simulated benches a guarded Pass or Fail is wrong in fewer than 2.3 %; `benchmarks.honesty` at length."""
     random = np.random.default_rng(seed)
     trials, wrong, level = 400, 0, float(gamma_from_swr(1.5))
     for _ in range(trials):

@@ -111,31 +111,23 @@ def fewer(document, members):
     return small, members
 
 
-def test_every_one_field_change_ends_in_a_result_or_a_refusal_that_names_the_field(session, parts):
-    """Each field of the document in turn, each with two of the values that no export holds."""
+@pytest.mark.parametrize("part", range(4))
+def test_every_one_field_change_ends_in_a_result_or_a_refusal_that_names_the_field(session, parts, part):
+    """Each field of the document in turn, with one of the values that no export holds."""
     document, members = fewer(*parts)
     odd = []
     for turn, (place, value) in enumerate(leaves(document)):
-        if place[0] == "equipment" and len(place) > 3:
+        if turn % 4 != part or (place[0] == "equipment" and len(place) > 3):
             continue  # a curve's own figures; its first stands with the piece
         values = WORDS if isinstance(value, str) else FIGURES
-        for new in (values[(turn + 3 * k) % len(values)] for k in range(2)):
-            data = zipped(changed(document, place, new), members)
-            try:
-                take(session, data)
-            except (ExchangeProblem, FileProblem) as problem:
-                said = str(problem)
-                # What is refused names the field, or what it is a part of; a file that reads otherwise names the file.
-                named = (
-                    str(place[-1]),
-                    ".".join(map(str, place[:-1])) or "document",
-                    ".csv",
-                    ".s1p",
-                    ".s2p",
-                    "raw file",
-                )
-                if not any(word in said for word in named):
-                    odd.append((place, new if len(str(new)) < 50 else "long", said[:120]))
+        new = values[turn // 4 % len(values)]
+        try:
+            take(session, zipped(changed(document, place, new), members))
+        except (ExchangeProblem, FileProblem) as problem:
+            # What is refused names the field, or what it is a part of; a file that reads otherwise names the file.
+            parent = ".".join(map(str, place[:-1])) or "document"
+            if not any(word in str(problem) for word in (str(place[-1]), parent, ".csv", ".s1p", ".s2p", "raw file")):
+                odd.append((place, new if len(str(new)) < 50 else "long", str(problem)[:120]))
     assert odd == []
 
 

@@ -12,6 +12,7 @@ import pytest
 
 from levelmoor.records import store
 from levelmoor.records import tables as t
+from levelmoor.web.live import routes
 from levelmoor.web.live.runs import VARIABLE
 from levelmoor.web.live.streams import MOST_BY_PERSON, Streams, TooManyStreams
 from levelmoor.web.serve import is_loopback, make_server
@@ -31,10 +32,12 @@ def served(database_url):
 
     thread = threading.Thread(target=run, daemon=True)
     thread.start()
-    yield "127.0.0.1", server.effective_port
-    # Streams end by themselves at their next word; only then is there nobody who writes to what is closed.
-    server.task_dispatcher.shutdown(timeout=30)
-    server.close()
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(routes, "HEARTBEAT_S", 0.3)
+        yield "127.0.0.1", server.effective_port
+        # Streams end by themselves at their next word; only then is there nobody who writes to what is closed.
+        server.task_dispatcher.shutdown(timeout=30)
+        server.close()
 
 
 def opened(served, text):

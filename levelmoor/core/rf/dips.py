@@ -257,8 +257,8 @@ def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
     return Width(swr, low, high, low_open=not left.size, high_open=not right.size)
 
 
-def stretches_within(sweep: Sweep, level: float, low_hz: float, high_hz: float) -> list[Width]:
-    """The unbroken stretches at or below a level of |gamma| that lie in a range or reach into it, each whole."""
+def stretches_within(sweep: Sweep, level: float) -> list[Width]:
+    """The unbroken stretches at or below a level of |gamma|."""
     found = []
     for part in sweep.stretches:
         if part.points < 2:
@@ -272,6 +272,6 @@ def stretches_within(sweep: Sweep, level: float, low_hz: float, high_hz: float) 
             i, j = int(run[0]), int(run[-1])
             low, high = float(f[i] + t0[i] * step[i]), float(f[j] + t1[j] * step[j])
             opens = bool(i == 0 and t0[i] == 0), bool(j == step.size - 1 and t1[j] == 1)
-            if high >= low_hz and low <= high_hz and high > low:
+            if high > low:
                 found.append(Width(round(float(swr_from_gamma(level)), 12), low, high, *opens))
     return found

@@ -31,6 +31,7 @@ class SweepAnalysis:
     resonances: list[Resonance]
     noise: float = 0.0
     _widths: dict[tuple[Dip, float], Width | None] = field(default_factory=dict, repr=False)
+    _stretches: dict[float, list[Width]] = field(default_factory=dict, repr=False)
 
     def width(self, dip: Dip, level: float) -> Width | None:
         """The width around a dip at a level of |gamma|, None where the dip does not reach it."""
@@ -51,11 +52,14 @@ class SweepAnalysis:
     def _width_of_window(self, window: Window, dip: Dip | None, level: float) -> Width | None:
         if dip is not None:
             return self.width(dip, level)
-        return widest(stretches_within(self.sweep, level, window.low_hz, window.high_hz))
+        return self.widest_in(window, level)
 
-
-def widest(widths: list[Width]) -> Width | None:
-    return max(widths, key=lambda w: w.width_hz, default=None)
+    def widest_in(self, window: Window, level: float) -> Width | None:
+        """The widest of the stretches at or below a level of |gamma| that lie in a window or reach into it, whole."""
+        if level not in self._stretches:
+            self._stretches[level] = stretches_within(self.sweep, level)
+        reach = (w for w in self._stretches[level] if w.high_hz >= window.low_hz and w.low_hz <= window.high_hz)
+        return max(reach, key=lambda w: w.width_hz, default=None)
 
 
 def analyse_sweep(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:

@@ -12,11 +12,11 @@ import numpy as np
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.metrology.window_guard import largest_of
-from levelmoor.core.rf.dips import Width, dip_outside_words, stretches_within
+from levelmoor.core.rf.dips import Width, dip_outside_words
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.resonances import Resonance
-from levelmoor.core.rf.sweep_analysis import SweepAnalysis, widest
+from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 
 FIT_HEIGHT = 0.15
@@ -103,8 +103,7 @@ def judge_bandwidth(
     noisy = replace(figures, noise=max(figures.noise, analysis.noise))
     guard = guard_band(float(standard_uncertainty(level, noisy, 0.0, middle)), rule)
     sure, read, most = (
-        widest(stretches_within(analysis.sweep, at, window.low_hz, window.high_hz))
-        for at in (max(level - guard, 1e-6), level, min(level + guard, 0.999))
+        analysis.widest_in(window, at) for at in (max(level - guard, 1e-6), level, min(level + guard, 0.999))
     )
     if read is None:
         outside = dip_outside_words(analysis.dips, window.low_hz, window.high_hz)
