@@ -13,7 +13,7 @@ from pathlib import Path
 
 from sqlalchemy import create_engine, text
 
-from levelmoor.demo.load import sign_in
+from levelmoor.demo.scenario import SIGN_IN
 from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import FIRST_PORT, HOST
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
@@ -85,7 +85,7 @@ def _run(options: argparse.Namespace) -> int:
         say(f"ready at {server.address}")
         if own is not None:
             _tell_where(options.folder, server.address)
-            say(sign_in())
+            say(SIGN_IN)
         say("Ctrl-C stops it")
         return _watch(server, own)
 

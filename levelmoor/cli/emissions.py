@@ -44,7 +44,6 @@ def _harmonics(options: argparse.Namespace) -> int:
     from levelmoor.core.model.rule_sets import limit_of
     from levelmoor.core.rf.frequency import parse_frequency
     from levelmoor.core.rf.levels import watts_of_dbm
-    from levelmoor.figures.emissions import PostRow, emission_posts
     from levelmoor.formats.capture_file import read_capture_file
     from levelmoor.formats.harmonics_document import harmonics_document, harmonics_text
 
@@ -67,6 +66,8 @@ def _harmonics(options: argparse.Namespace) -> int:
         limit = limit_of(rules, measured.carrier.frequency_hz, power, options.region)
         report = judge_emissions([measured], limit, DecisionRule(options.rule), options.region, every=False)
         if options.svg:
+            from levelmoor.figures.emissions import PostRow, emission_posts
+
             figure = emission_posts([PostRow("A", options.file.name, report)], DecisionRule(options.rule), alone=True)
             options.svg.write_text(figure, "utf-8")
     if options.json:

@@ -34,7 +34,6 @@ def add_commands(commands: Any) -> None:
 def _judge(options: argparse.Namespace) -> int:
     from levelmoor.core.judge import judge
     from levelmoor.core.metrology.decision import worst_verdict
-    from levelmoor.formats.answers import judge_answer
     from levelmoor.formats.exchange_file import read_exchange
     from levelmoor.formats.judge_text import judge_text
 
@@ -44,6 +43,8 @@ def _judge(options: argparse.Namespace) -> int:
         evaluation = read_exchange(data, files=beside).evaluation
     findings = judge(evaluation)
     if options.json:
+        from levelmoor.formats.answers import judge_answer
+
         print(judge_answer(evaluation, findings).model_dump_json(indent=1))
     else:
         print(*judge_text(evaluation, findings), sep="\n")
@@ -66,12 +67,13 @@ def _files_beside(document: Path) -> Mapping[str, bytes]:
 
 def _claim(options: argparse.Namespace) -> int:
     from levelmoor.core.claims.claim_line import understand_line
-    from levelmoor.formats.answers import line_answer
 
     found = understand_line(options.text, options.region)
     if not options.text.strip():
         raise BadInput("there is no text to understand")
     if options.json:
+        from levelmoor.formats.claim_answer import line_answer
+
         print(line_answer(found).model_dump_json(indent=1))
     else:
         for words in found.words:

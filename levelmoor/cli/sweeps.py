@@ -10,6 +10,7 @@ from levelmoor.cli.exits import INSTRUMENT_FAILS, VERDICT_EXITS, BadInput, refus
 from levelmoor.core.words.counting import counted
 
 if TYPE_CHECKING:
+    from levelmoor.core.comparison.comparison_model import Comparison
     from levelmoor.core.rf.windows import Window
 
 
@@ -67,14 +68,23 @@ def _windows(options: argparse.Namespace) -> "list[Window]":
     return [w for text in options.band for w in parse_windows(text, options.region)]
 
 
+def _draw(options: argparse.Namespace, found: "Comparison") -> None:
+    from levelmoor.figures.curves import curves_of
+    from levelmoor.figures.overlay import overlay
+    from levelmoor.figures.smith import smith
+
+    curves, drawn = curves_of(found), [w.window for w in found.windows]
+    if options.svg:
+        options.svg.write_text(overlay(curves, drawn, options.max_swr, alone=True), "utf-8")
+    if options.smith:
+        options.smith.write_text(smith(curves, drawn, alone=True), "utf-8")
+
+
 def _compare(options: argparse.Namespace) -> int:
     from levelmoor.core.comparison.comparison import compare
     from levelmoor.core.comparison.comparison_model import Question
     from levelmoor.core.rf.bandplan import bands_covered
     from levelmoor.core.rf.frequency import parse_frequency
-    from levelmoor.figures.curves import curves_of
-    from levelmoor.figures.overlay import overlay
-    from levelmoor.figures.smith import smith
     from levelmoor.formats.compare_document import compare_document, compare_text, evaluation_of_files
 
     with refusing():
@@ -92,11 +102,8 @@ def _compare(options: argparse.Namespace) -> int:
             raise ValueError(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
         spots = tuple(parse_frequency(s) for s in options.spot)
         found = compare(evaluation, groups, question, windows, options.max_swr, None, spots)
-        curves, drawn = curves_of(found), [w.window for w in found.windows]
-        if options.svg:
-            options.svg.write_text(overlay(curves, drawn, options.max_swr, alone=True), "utf-8")
-        if options.smith:
-            options.smith.write_text(smith(curves, drawn, alone=True), "utf-8")
+        if options.svg or options.smith:
+            _draw(options, found)
     if options.json:
         _print(compare_document(found))
     else:

@@ -33,7 +33,7 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
     """Load the scenario once; says what it did and how to sign in. `refresh` keeps what the list shows."""
     with maker.begin() as session:
         if session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM)):
-            return f"The demo is there already. {sign_in()}"
+            return f"The demo is there already. {scenario.SIGN_IN}"
         team = find_team(session, scenario.TEAM)
         team.spots = [{"hz": parse_frequency(mhz), "name": name} for mhz, name in scenario.SPOTS]
         for email, name, editor in scenario.PEOPLE:
@@ -41,11 +41,7 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
         bench = _load_bench(session, team)
         for case in scenario.CASES:
             _load_case(session, team, case, bench, refresh)
-    return f"Loaded {len(scenario.CASES)} evaluations of the {scenario.TEAM}. {sign_in()}"
-
-
-def sign_in() -> str:
-    return f"Sign in as {scenario.PEOPLE[0][0]} with the password {scenario.PASSWORD}"
+    return f"Loaded {len(scenario.CASES)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
 
 
 @dataclass(frozen=True)

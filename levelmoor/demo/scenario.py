@@ -11,6 +11,7 @@ PEOPLE = (
     ("ivo.tarnley@harrowmere.example", "Ivo Tarnley", False),
 )
 PASSWORD = "water-over-stone"  # noqa: S105  the demo's own, printed at its start
+SIGN_IN = f"Sign in as {PEOPLE[0][0]} with the password {PASSWORD}"
 
 
 @dataclass(frozen=True)

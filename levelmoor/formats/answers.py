@@ -1,24 +1,16 @@
-"""What `judge --json` and `claim --json` print: the models are their JSON Schema."""
+"""What `judge --json` prints, and the JSON Schema of what commands print."""
 
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict
-
-from levelmoor.core.claims.claim_line import UnderstoodLine
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.evaluation import EDITION, Evaluation
-from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.usability import Usability
+from levelmoor.formats.claim_answer import Answer, LineAnswer
 from levelmoor.formats.findings_document import findings_document
 
 
-class _Answer(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class PieceAnswer(_Answer):
+class PieceAnswer(Answer):
     """A piece of evidence in a window: its state, its part, and what it says by itself."""
 
     sweep_ids: list[str]
@@ -32,7 +24,7 @@ class PieceAnswer(_Answer):
     words: str
 
 
-class WindowAnswer(_Answer):
+class WindowAnswer(Answer):
     """A window of a claim; `curve` is what was judged where it was moved to another plane, `figures` as of check."""
 
     name: str
@@ -50,7 +42,7 @@ class WindowAnswer(_Answer):
     figures: dict[str, Any] | None
 
 
-class ClaimVerdict(_Answer):
+class ClaimVerdict(Answer):
     """A claim on a sample; `counted` is false for a control or a suspected counterfeit."""
 
     claim_id: str
@@ -61,7 +53,7 @@ class ClaimVerdict(_Answer):
     windows: list[WindowAnswer]
 
 
-class UsabilityAnswer(_Answer):
+class UsabilityAnswer(Answer):
     sample_id: str
     band: str
     low_hz: float
@@ -74,7 +66,7 @@ class UsabilityAnswer(_Answer):
     curve: dict[str, Any] | None
 
 
-class QuestionAnswer(_Answer):
+class QuestionAnswer(Answer):
     """Whether the article was adjusted between two sweeps that clearly differ."""
 
     first_id: str
@@ -82,7 +74,7 @@ class QuestionAnswer(_Answer):
     sentence: str
 
 
-class Names(_Answer):
+class Names(Answer):
     """What each id stands for."""
 
     claims: dict[str, str]
@@ -93,7 +85,7 @@ class Names(_Answer):
     sweeps: dict[str, str]
 
 
-class JudgeAnswer(_Answer):
+class JudgeAnswer(Answer):
     title: str
     edition: int
     summary: dict[Verdict, int]
@@ -120,56 +112,6 @@ def judge_answer(evaluation: Evaluation, findings: Findings) -> JudgeAnswer:
     )
     found = findings_document(findings)
     return JudgeAnswer(title=evaluation.title, edition=EDITION, summary=findings.summary, names=names, **found)
-
-
-class WindowSaid(_Answer):
-    name: str
-    low_hz: float
-    high_hz: float
-
-
-class ClaimSaid(_Answer):
-    quantity: Quantity
-    limit: float | None
-    unit: str
-    windows: list[WindowSaid]
-    z0_ohm: float
-    swr_at: float | None
-    power_w: float | None
-    mode: str
-    tuner: Tuner
-    stated: str
-    condition: str
-
-
-class QuestionSaid(_Answer):
-    """A doubt, with answers in words and the whole line as it would read with each."""
-
-    words: str
-    answers: list[tuple[str, str]]
-
-
-class LineAnswer(_Answer):
-    """`leftover` is what says nothing here, `problem` why nothing was understood."""
-
-    claims: list[ClaimSaid]
-    questions: list[QuestionSaid]
-    leftover: str
-    problem: str
-
-
-def line_answer(line: UnderstoodLine) -> LineAnswer:
-    """How a line is understood."""
-    claims = [
-        ClaimSaid(
-            windows=[WindowSaid(name=w.name, low_hz=w.low_hz, high_hz=w.high_hz) for w in c.windows],
-            unit=c.limit_unit,
-            **{n: getattr(c, n) for n in ClaimSaid.model_fields if n not in ("windows", "unit")},
-        )
-        for c in line.claims
-    ]
-    questions = [QuestionSaid(words=q.words, answers=list(q.answers)) for q in line.questions]
-    return LineAnswer(claims=claims, questions=questions, leftover=line.leftover, problem=line.problem)
 
 
 def answers_schema() -> dict[str, Any]:

@@ -6,8 +6,6 @@ import time
 from datetime import UTC, datetime
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import create_engine
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
@@ -75,6 +73,9 @@ def migrate(url: str, revision: str = "head", serving_url: str = "") -> None:
 
     `url` is the owner's address; without `serving_url` no rights are touched.
     """
+    from alembic import command  # the package takes long to load
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
     config.attributes["url"] = url

@@ -13,8 +13,12 @@ LEAST_LETTERS = 12
 MOST_LETTERS = 500
 _DIGEST_BYTES = 6
 _hasher = PasswordHasher()
-# Checked when there is no such user, so that the time taken does not tell.
-_NOBODY = _hasher.hash("nobody")
+
+
+@lru_cache
+def _nobody() -> str:
+    """What is checked when there is no such user, so that the time taken does not tell."""
+    return _hasher.hash("nobody")
 
 
 class WeakPassword(ValueError):
@@ -64,7 +68,7 @@ def digest(token: str) -> str:
 def is_right(kept: str | None, password: str) -> bool:
     """Whether the password is the kept one; takes as long where nothing is kept."""
     try:
-        _hasher.verify(kept or _NOBODY, password[:MOST_LETTERS])
+        _hasher.verify(kept or _nobody(), password[:MOST_LETTERS])
     except (VerificationError, InvalidHashError):
         return False
     return kept is not None

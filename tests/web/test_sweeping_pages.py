@@ -117,7 +117,7 @@ def test_sweeps_go_out_in_the_forms_there_are(signed_in, case, maker, form, stat
 def instrument(maker, member):
     with maker.begin() as session:
         row = t.Instrument(
-            team_id=member.team_id, name="Live", address="127.0.0.1:9", driver="Generic one-port analyzer"
+            team_id=member.team_id, name="Live", address="127.0.0.1:10", driver="Generic one-port analyzer"
         )
         session.add(row)
         session.flush()
@@ -141,7 +141,7 @@ def test_without_the_installations_leave_nothing_is_reached(signed_in, case, ins
     ],
 )
 def test_a_span_that_is_none_is_refused(signed_in, case, instrument, monkeypatch, query, words):
-    monkeypatch.setenv(VARIABLE, "127.0.0.1:9")
+    monkeypatch.setenv(VARIABLE, "127.0.0.1:10")
     assert words in signed_in.get(f"{case}/live/{instrument}/stream?{query}").text
 
 
@@ -178,9 +178,9 @@ def test_a_sweep_of_swr_alone_has_no_phase_to_go_out_as_touchstone():
 def test_instrument_in_another_teams_hands_is_not_followed_nor_kept_from(
     signed_in, case, instrument, maker, monkeypatch
 ):
-    monkeypatch.setenv(VARIABLE, "127.0.0.1:9")
+    monkeypatch.setenv(VARIABLE, "127.0.0.1:10")
     with maker.begin() as session:
-        session.merge(t.Lease(address="127.0.0.1:9", team_id=0, until=now() + timedelta(minutes=1), floor=0))
+        session.merge(t.Lease(address="127.0.0.1:10", team_id=0, until=now() + timedelta(minutes=1), floor=0))
     try:
         assert "in another team" in signed_in.get(f"{case}/live/{instrument}/stream").text
         for action in ("keep", "correction", "calibrate/open", "span"):
@@ -189,4 +189,4 @@ def test_instrument_in_another_teams_hands_is_not_followed_nor_kept_from(
             assert "in another team" in answer.get_json()["problem"]
     finally:
         with maker.begin() as session:
-            session.delete(session.get(t.Lease, "127.0.0.1:9"))
+            session.delete(session.get(t.Lease, "127.0.0.1:10"))

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from levelmoor.core.metrology.solving import fit_at_least_zero, lowest
 from levelmoor.core.rf.curve import Curve, curve_of
 from levelmoor.core.rf.feedline import LineFigures
 from levelmoor.core.rf.line_types import LineType
@@ -139,8 +140,6 @@ def _impedance(sweep: Sweep, expected_ohm: float) -> tuple[float | None, float]:
     Referred to its own impedance an open or shorted line shows a smooth return loss; referred to another it ripples.
     None where the line is too short in waves, or too lossy, for ripple to tell.
     """
-    from scipy.optimize import minimize_scalar  # the package takes long to load
-
     every = max(sweep.points // 201, 1)
     part = Sweep(sweep.frequency_hz[::every], sweep.gamma[::every], sweep.z0_ohm)
 
@@ -152,23 +151,21 @@ def _impedance(sweep: Sweep, expected_ohm: float) -> tuple[float | None, float]:
     grid = np.linspace(low, high, 24)
     best = grid[int(np.argmin([ripple(x) for x in grid]))]
     step = grid[1] - grid[0]
-    found = minimize_scalar(ripple, bounds=(best - step, best + step), method="bounded", options={"xatol": 1e-4})
-    at, h = float(found.x), 0.05
-    curvature = (ripple(at + h) - 2 * found.fun + ripple(at - h)) / h**2
+    at, h = lowest(ripple, best - step, best + step, 1e-5), 0.05
+    least = ripple(at)
+    curvature = (ripple(at + h) - 2 * least + ripple(at - h)) / h**2
     if not low + step < at < high - step or curvature <= 0:
         return None, 0.0
-    variance = max(float(found.fun), 1e-9) / max(part.points / 8, 1)
+    variance = max(least, 1e-9) / max(part.points / 8, 1)
     share = float(np.hypot(np.sqrt(2 * variance / curvature), U_IMPEDANCE))
     return (float(np.exp(at)), share * float(np.exp(at))) if share < IMPEDANCE_WITHIN else (None, 0.0)
 
 
 def _smooth_loss(f: FloatArray, measured_db: FloatArray) -> FloatArray:
     """k0 + k1 sqrt(f) + k2 f fitted to half the return loss, none below zero: mismatch makes it ripple about that."""
-    from scipy.optimize import nnls
-
     x = f / f[-1]
     basis = np.column_stack((np.ones_like(x), np.sqrt(x), x))
-    return np.asarray(basis @ nnls(basis, np.maximum(measured_db, 0.0))[0])
+    return np.asarray(basis @ fit_at_least_zero(basis, np.maximum(measured_db, 0.0)))
 
 
 def _echoes(sweep: Sweep) -> tuple[float, float | None, float, float]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from levelmoor.core.metrology.decision import DecisionRule, guard_band
+from levelmoor.core.metrology.solving import root
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
 from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
 
@@ -28,8 +29,6 @@ def decidable(
     limit_swr: float, bench: Residuals, rule: DecisionRule = DecisionRule.GUARDED, frequency_hz: float | None = None
 ) -> Decidable:
     """The readings that pass and fail a limit in a whole window, by the guard bands that the judge uses."""
-    from scipy.optimize import brentq
-
     level = float(gamma_from_swr(limit_swr))
 
     def guard_fail(g: float) -> float:
@@ -41,14 +40,14 @@ def decidable(
 
     passes = None
     if guard(0.0) <= level:
-        inner = float(brentq(lambda g: g + guard(g) - level, 0.0, level)) if guard(level) > 0 else level
+        inner = root(lambda g: g + guard(g) - level, 0.0, level) if guard(level) > 0 else level
         passes = float(swr_from_gamma(inner))
     top = level
     while top - guard_fail(top) <= level and top < 1 and guard_fail(top) > 0:
         top = min(1.0, top + max(guard_fail(level), 1e-3))
     fails_at = 1.0
     if top - guard_fail(top) > level:
-        fails_at = float(brentq(lambda g: g - guard_fail(g) - level, level, top))
+        fails_at = root(lambda g: g - guard_fail(g) - level, level, top)
     elif guard_fail(level) == 0:
         fails_at = level
     return Decidable(limit_swr, passes, float(swr_from_gamma(fails_at)))

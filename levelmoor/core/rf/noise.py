@@ -23,4 +23,4 @@ def noise_of_magnitude(sweep: Sweep) -> float:
     squared = third.real**2 + third.imag**2
     # Medians of chi-square with two degrees of freedom (complex, halves summed) and with one (magnitude alone).
     share = 20 * 0.4549 if sweep.scalar else 20 * 2 * math.log(2)
-    return min(math.sqrt(float(np.median(squared)) / share), LARGEST_NOISE)
+    return min(math.sqrt(float(np.quantile(squared, 0.5)) / share), LARGEST_NOISE)
