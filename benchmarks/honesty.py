@@ -14,7 +14,8 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.whole_evaluations import whole_evaluations
-from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
+from levelmoor.core.emissions.captured_lines import Spectrum, measure
+from levelmoor.core.emissions.emissions import judge_emissions
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals

@@ -14,8 +14,7 @@ from pathlib import Path
 from sqlalchemy import create_engine, text
 
 from levelmoor.demo.scenario import SIGN_IN
-from levelmoor.instruments.stand_ins.instruments import stand_ins
-from levelmoor.instruments.stand_ins.server import FIRST_PORT, HOST
+from levelmoor.instruments.stand_ins.server import FIRST_PORT
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, migrate, owner_url
 from levelmoor.records.private_server import (
@@ -177,15 +176,17 @@ def _watch(server: _Server, database: PrivateServer | None) -> int:
 
 def _stand_ins(stack: ExitStack) -> None:
     """The simulated instruments that the demo's live view sweeps, and leave to reach them."""
-    last = FIRST_PORT + len(stand_ins()) - 1
-    os.environ.setdefault(INSTRUMENTS, f"{HOST}:{FIRST_PORT}-{last}")
     try:
-        for server in serve_stand_ins(FIRST_PORT):
-            stack.callback(server.server_close)
-            stack.callback(server.shutdown)
-        say(f"simulated instruments answer at {HOST}:{FIRST_PORT} to {last}")
+        servers, elsewhere = serve_stand_ins(), ""
     except OSError:
-        say(f"port {FIRST_PORT} is taken, so no simulated instruments were started")
+        servers = serve_stand_ins(0)
+        elsewhere = f"; port {FIRST_PORT} is taken, so write these addresses under Live instruments"
+    for server in servers:
+        stack.callback(server.server_close)
+        stack.callback(server.shutdown)
+    addresses = ", ".join(server.address for server in servers)
+    os.environ.setdefault(INSTRUMENTS, addresses)
+    say(f"simulated instruments answer at {addresses}{elsewhere}")
 
 
 def _is_empty(url: str) -> bool:

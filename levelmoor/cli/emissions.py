@@ -39,7 +39,8 @@ def add_commands(commands: Any) -> None:
 
 
 def _harmonics(options: argparse.Namespace) -> int:
-    from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
+    from levelmoor.core.emissions.captured_lines import Spectrum, measure
+    from levelmoor.core.emissions.emissions import judge_emissions
     from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule
     from levelmoor.core.model.rule_sets import limit_of
     from levelmoor.core.rf.frequency import parse_frequency

@@ -1,6 +1,6 @@
 """Findings as plain JSON data, and read again as they were published."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -42,65 +42,11 @@ def _figures(finding: WindowFinding) -> dict[str, Any]:
 def findings_document(findings: Findings) -> dict[str, Any]:
     """The findings as plain JSON data, an infinite SWR as null."""
     return {
-        "claims": [
-            {
-                "claim_id": f.claim_id,
-                "sample_id": f.sample_id,
-                "verdict": f.verdict.value,
-                "reason": f.reason,
-                "counted": f.counted,
-                "windows": [
-                    {
-                        "name": w.window.name,
-                        "sweep_id": w.sweep_id,
-                        "verdict": w.verdict.value,
-                        "reason": w.reason,
-                        "gates": list(w.gates),
-                        "setup_id": w.setup_id,
-                        "setting_id": w.setting_id,
-                        "round": w.round,
-                        "instrument_id": w.instrument_id,
-                        "pieces": [
-                            {**vars(p), "sweep_ids": list(p.sweep_ids), "worst_swr": finite(p.worst_swr)}
-                            for p in w.pieces
-                        ],
-                        "beside": list(w.beside),
-                        "curve": _curve(w.curve) if w.curve else None,
-                        "figures": _figures(w.finding) if w.finding else None,
-                    }
-                    for w in f.windows
-                ],
-            }
-            for f in findings.claims
-        ],
-        "usability": [
-            {
-                "sample_id": u.sample_id,
-                "band": u.band,
-                "low_hz": u.low_hz,
-                "high_hz": u.high_hz,
-                "state": u.state.value,
-                "share": u.share,
-                "worst_swr": finite(u.worst_swr),
-                "sweep_id": u.sweep_id,
-                "sentence": u.sentence,
-                "curve": _curve(u.curve) if u.curve else None,
-            }
-            for u in findings.usability
-        ],
+        "claims": [_claim(f) for f in findings.claims],
+        "usability": [_usability(u) for u in findings.usability],
         "warnings": list(findings.warnings),
-        "emissions": [
-            {
-                "sample_id": e.sample_id,
-                "carrier_hz": e.carrier_hz,
-                "filter": e.filter_name,
-                "capture_ids": list(e.capture_ids),
-                "noise_dbm": finite(e.noise_dbm),
-                **harmonics_document(e.rule_id, e.report),
-            }
-            for e in findings.emissions
-        ],
-        "emission_problems": [[hz, words] for hz, words in findings.emission_problems],
+        "emissions": [_emissions(e) for e in findings.emissions],
+        "emission_problems": [list(p) for p in findings.emission_problems],
         "checks": [list(c) for c in findings.checks],
         "paths": [list(p) for p in findings.paths],
         "questions": [vars(q) for q in findings.questions],
@@ -117,69 +63,83 @@ def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findin
     """
     windows = {c.id: c.windows for c in evaluation.claims}
     try:
-        claims = tuple(
-            ClaimFinding(
-                c["claim_id"],
-                c["sample_id"],
-                Verdict(c["verdict"]),
-                c["reason"],
-                tuple(
-                    WindowEvidence(
-                        _window_finding(w["figures"], window) if w["figures"] else None,
-                        window,
-                        w["sweep_id"],
-                        Verdict(w["verdict"]),
-                        w["reason"],
-                        tuple(w["gates"]),
-                        w["setup_id"],
-                        w["setting_id"],
-                        w["round"],
-                        w["instrument_id"],
-                        tuple(_piece(p) for p in w["pieces"]),
-                        tuple(w["beside"]),
-                        _curve_from(w["curve"]),
-                    )
-                    for w, window in zip(c["windows"], windows[c["claim_id"]], strict=False)
-                ),
-                c["counted"],
-            )
-            for c in document["claims"]
-        )
-        use = tuple(
-            UsabilityFinding(
-                sample_id=u["sample_id"],
-                band=u["band"],
-                low_hz=u["low_hz"],
-                high_hz=u["high_hz"],
-                state=Usability(u["state"]),
-                share=u["share"],
-                worst_swr=_infinite(u["worst_swr"]),
-                sweep_id=u["sweep_id"],
-                sentence=u["sentence"],
-                curve=_curve_from(u.get("curve")),
-            )
-            for u in document["usability"]
-        )
-        questions = tuple(AdjustedQuestion(**q) for q in document["questions"])
-        emissions = tuple(
-            EmissionsFinding(
-                e["sample_id"], e["carrier_hz"], e["filter"], e["rules"], report_from(e), tuple(e["capture_ids"]),
-                e["noise_dbm"],
-            )
-            for e in document["emissions"]
-        )  # fmt: skip
         return Findings(
-            claims,
-            use,
-            tuple(document["warnings"]),
-            emissions,
-            questions,
-            tuple((hz, words) for hz, words in document["emission_problems"]),
-            tuple((name, words) for name, words in document["checks"]),
-            tuple((capture, words) for capture, words in document["paths"]),
+            claims=tuple(_claim_from(c, windows[c["claim_id"]]) for c in document["claims"]),
+            usability=tuple(_usability_from(u) for u in document["usability"]),
+            warnings=tuple(document["warnings"]),
+            emissions=tuple(_emissions_from(e) for e in document["emissions"]),
+            questions=tuple(AdjustedQuestion(**q) for q in document["questions"]),
+            emission_problems=tuple((hz, words) for hz, words in document["emission_problems"]),
+            checks=tuple((name, words) for name, words in document["checks"]),
+            paths=tuple((capture, words) for capture, words in document["paths"]),
         )
     except (KeyError, TypeError, ValueError) as problem:
         raise ExchangeProblem(f"findings.json: {problem!r}") from None
+
+
+def _claim(found: ClaimFinding) -> dict[str, Any]:
+    own = {"verdict": found.verdict.value, "windows": [_window(w) for w in found.windows]}
+    return {**vars(found), **own}
+
+
+def _claim_from(data: Mapping[str, Any], windows: Sequence[Window]) -> ClaimFinding:
+    shown = tuple(_window_from(w, window) for w, window in zip(data["windows"], windows, strict=False))
+    return ClaimFinding(**{**data, "verdict": Verdict(data["verdict"]), "windows": shown})
+
+
+def _window(shown: WindowEvidence) -> dict[str, Any]:
+    data = {n: v for n, v in vars(shown).items() if n not in ("finding", "window")}
+    return data | {
+        "name": shown.window.name,
+        "verdict": shown.verdict.value,
+        "gates": list(shown.gates),
+        "beside": list(shown.beside),
+        "pieces": [_piece(p) for p in shown.pieces],
+        "curve": _curve(shown.curve) if shown.curve else None,
+        "figures": _figures(shown.finding) if shown.finding else None,
+    }
+
+
+def _window_from(data: Mapping[str, Any], window: Window) -> WindowEvidence:
+    kept = {n: v for n, v in data.items() if n not in ("name", "figures")}
+    own = {
+        "finding": _window_finding(data["figures"], window) if data["figures"] else None,
+        "window": window,
+        "verdict": Verdict(data["verdict"]),
+        "gates": tuple(data["gates"]),
+        "beside": tuple(data["beside"]),
+        "pieces": tuple(_piece_from(p) for p in data["pieces"]),
+        "curve": _curve_from(data["curve"]),
+    }
+    return WindowEvidence(**{**kept, **own})
+
+
+def _usability(found: UsabilityFinding) -> dict[str, Any]:
+    own = {"state": found.state.value, "worst_swr": finite(found.worst_swr)}
+    return {**vars(found), **own, "curve": _curve(found.curve) if found.curve else None}
+
+
+def _usability_from(data: Mapping[str, Any]) -> UsabilityFinding:
+    own = {"state": Usability(data["state"]), "worst_swr": _infinite(data["worst_swr"])}
+    return UsabilityFinding(**{**data, **own, "curve": _curve_from(data.get("curve"))})
+
+
+def _emissions(found: EmissionsFinding) -> dict[str, Any]:
+    return {
+        "sample_id": found.sample_id,
+        "carrier_hz": found.carrier_hz,
+        "filter": found.filter_name,
+        "capture_ids": list(found.capture_ids),
+        "noise_dbm": finite(found.noise_dbm),
+        **harmonics_document(found.rule_id, found.report),
+    }
+
+
+def _emissions_from(e: Mapping[str, Any]) -> EmissionsFinding:
+    captures = tuple(e["capture_ids"])
+    return EmissionsFinding(
+        e["sample_id"], e["carrier_hz"], e["filter"], e["rules"], report_from(e), captures, e["noise_dbm"]
+    )
 
 
 def _curve(sweep: Sweep) -> dict[str, Any]:
@@ -199,7 +159,11 @@ def _curve_from(data: Mapping[str, Any] | None) -> Sweep | None:
     return Sweep(np.array(data["hz"]), gamma, data["z0_ohm"], data["scalar"])
 
 
-def _piece(data: Mapping[str, Any]) -> PieceFinding:
+def _piece(found: PieceFinding) -> dict[str, Any]:
+    return {**vars(found), "sweep_ids": list(found.sweep_ids), "worst_swr": finite(found.worst_swr)}
+
+
+def _piece_from(data: Mapping[str, Any]) -> PieceFinding:
     swr = None if data["worst_swr"] is None and data["verdict"] == Verdict.NOT_SHOWN else _infinite(data["worst_swr"])
     own = {"sweep_ids": tuple(data["sweep_ids"]), "part": Part(data["part"]), "verdict": Verdict(data["verdict"])}
     return PieceFinding(**{**data, **own, "worst_swr": swr})

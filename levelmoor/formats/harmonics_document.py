@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from typing import Any
 
-from levelmoor.core.emissions.emissions import EmissionFinding, EmissionLine, EmissionsReport
+from levelmoor.core.emissions.captured_lines import EmissionLine
+from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.model.rule_sets import Limit, NoFigure
 from levelmoor.core.rf.frequency import format_mhz

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 
 from levelmoor.core.bench.pad_check import check_pad
+from levelmoor.core.emissions.captured_lines import Intercepts, Spectrum, measure
 from levelmoor.core.emissions.emission_path import look_along
-from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
+from levelmoor.core.emissions.emissions import judge_emissions
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.captures import Capture

@@ -8,9 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from levelmoor.core.bench.gates import BenchBook
+from levelmoor.core.emissions.captured_lines import Intercepts, Spectrum, measure
 from levelmoor.core.emissions.emission_findings import foresee, groups_of
 from levelmoor.core.emissions.emission_repeats import mean_of
-from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
+from levelmoor.core.emissions.emissions import judge_emissions
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Product

@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.emissions.emissions import Intercepts, Spectrum, judge_emissions, measure
+from levelmoor.core.emissions.captured_lines import Intercepts, Spectrum, measure
+from levelmoor.core.emissions.emissions import judge_emissions
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.rule_sets import Limit, NoFigure, limit_of, rule_set_from, shipped_rule_sets
 from levelmoor.core.rf.levels import dbm_of_watts, watts_of_dbm

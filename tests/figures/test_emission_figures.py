@@ -7,8 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from levelmoor.core.emissions.captured_lines import Spectrum, measure
 from levelmoor.core.emissions.emission_path import PathPiece, look_along
-from levelmoor.core.emissions.emissions import Spectrum, judge_emissions, measure
+from levelmoor.core.emissions.emissions import judge_emissions
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.rule_sets import limit_of, shipped_rule_sets

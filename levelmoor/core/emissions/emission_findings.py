@@ -4,20 +4,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from levelmoor.core.bench.gates import BenchBook
-from levelmoor.core.emissions.emission_path import path_of, pieces_of
-from levelmoor.core.emissions.emission_repeats import mean_of
-from levelmoor.core.emissions.emissions import (
+from levelmoor.core.emissions.captured_lines import (
     USUAL_HARMONICS,
     EmissionLine,
-    EmissionsReport,
     Intercepts,
     MeasuredCapture,
     Path,
     Spectrum,
-    judge_emissions,
     measure,
-    told_apart,
 )
+from levelmoor.core.emissions.emission_path import path_of, pieces_of
+from levelmoor.core.emissions.emission_repeats import mean_of
+from levelmoor.core.emissions.emissions import EmissionsReport, judge_emissions, told_apart
 from levelmoor.core.metrology.decision import (
     DecisionRule,
     Verdict,

@@ -14,7 +14,7 @@ from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.bench.noise_check import NoiseCheck
 from levelmoor.core.bench.pad_check import PadCheck
 from levelmoor.core.bench.pads import INPUT_ROOM_DB, NOISE_ROOM_DB, measured_or_label, noise_in_bandwidth_dbm
-from levelmoor.core.emissions.emissions import Path
+from levelmoor.core.emissions.captured_lines import Path
 from levelmoor.core.model.bench_records import CheckKind
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.equipment import Instrument, Pad

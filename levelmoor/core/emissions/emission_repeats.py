@@ -10,7 +10,7 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import replace
 
-from levelmoor.core.emissions.emissions import EmissionLine, MeasuredCapture
+from levelmoor.core.emissions.captured_lines import EmissionLine, MeasuredCapture
 
 FEWEST = 3
 """Fewer repeats tell no spread, as for sweeps."""

@@ -3,13 +3,16 @@
 References
 ----------
 .. [1] JCGM 106:2012 and ILAC-G8:09/2019, with the guard band in dB (memory).
-.. [2] Harmonic distortion of an input by its intercepts: the n-th at n P - (n - 1) IPn, any microwave text (memory).
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from levelmoor.core.emissions.captured_lines import (
+    EmissionLine,
+    MeasuredCapture,
+)
 from levelmoor.core.metrology.decision import (
     DecisionRule,
     Verdict,
@@ -20,107 +23,15 @@ from levelmoor.core.metrology.decision import (
 )
 from levelmoor.core.model.rule_sets import Limit, NoFigure
 from levelmoor.core.rf.bandplan import band_plan, other_services
-from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.levels import watts_of_dbm
-from levelmoor.core.rf.spectral_lines import (
-    ASIDE,
-    RBW_ASIDE,
-    SPURIOUS_FROM_HZ,
-    SpectralLine,
-    beside_carrier,
-    find_carrier,
-    find_harmonic,
-    find_spurs,
-    last_harmonic,
-)
-from levelmoor.core.rf.trace import Trace
 from levelmoor.core.words.sentence import sentence
 
-USUAL_HARMONICS = 5
 DISTORTION_ROOM_DB = 15.0
 """A Fail this near to what the analyzer's input makes by itself needs the test with more pad."""
 MORE_PAD_DB = 6.0
 """Two captures whose pads differ by this much tell whether the analyzer made an emission;"""
 USUAL_MORE_PAD_DB = 10.0
 """so much is asked for, since the next pad in the box has it (common practice, no source)."""
-Path = Callable[[float], "tuple[float, float] | None"]
-"""Attenuation in dB and its standard uncertainty at a frequency in Hz; None where it was not measured."""
-
-
-@dataclass(frozen=True)
-class Intercepts:
-    """The input's stated second and third intercept in dBm; None where they are not written down."""
-
-    second_dbm: float | None = None
-    third_dbm: float | None = None
-
-    def own_dbm(self, n: int, input_dbm: float) -> float | None:
-        """What the input makes at the n-th harmonic of a carrier of that level, as indicated [2]_."""
-        intercept = self.second_dbm if n == 2 else self.third_dbm
-        return None if intercept is None else n * input_dbm - (n - 1) * intercept
-
-
-@dataclass(frozen=True, eq=False)
-class Spectrum:
-    """A capture as it is judged: trace, path to the analyzer, and what the analyzer leaves open in dB."""
-
-    name: str
-    trace: Trace
-    path: Path
-    rbw_hz: float = 0.0
-    u_level_db: float = 0.0
-    intercepts: Intercepts | None = None
-    """None takes the capture at its word."""
-
-
-@dataclass(frozen=True)
-class EmissionLine:
-    """An emission: its order (1 the carrier, 0 none of its harmonics), level in dBm at the radio with its standard
-    uncertainty; None where it is not known, for `missing`. `bound`: the level is at most that."""
-
-    n: int
-    frequency_hz: float
-    indicated_dbm: float | None = None
-    level_dbm: float | None = None
-    u_db: float = 0.0
-    bound: bool = False
-    missing: str = ""
-    suspect: bool = False
-    """Whether what is left with more pad may still be the analyzer's own, so that the level is at most that."""
-    cancelled: bool = False
-    """Whether it rose with more pad, so that what is left may still be too low."""
-    repeats: int = 1
-    spread_db: float | None = None
-    """Standard deviation over the repeats; None where fewer than three tell it."""
-
-
-@dataclass(frozen=True)
-class MeasuredCapture:
-    """The carrier and its emissions by one capture, or by repeats of it whose first is `spectrum`. `fundamental` is the
-    carrier as the analyzer sees it."""
-
-    name: str
-    carrier: EmissionLine
-    lines: tuple[EmissionLine, ...]
-    spurs: tuple[EmissionLine, ...]
-    beside: tuple[EmissionLine, ...]
-    """What the carrier's own skirts hide or the bandwidth does not resolve."""
-    fundamental: SpectralLine
-    pad_db: float
-    spectrum: Spectrum
-
-    @property
-    def span_hz(self) -> float:
-        f = self.spectrum.trace.frequency_hz
-        return float(f[-1] - f[0])
-
-    def again(self, line: EmissionLine) -> EmissionLine:
-        """The same emission in this capture."""
-        if line.n:
-            return next((x for x in self.lines if x.n == line.n), replace(line, level_dbm=None))
-        ratio = line.frequency_hz / self.carrier.frequency_hz
-        seen = find_harmonic(self.spectrum.trace, ratio, self.fundamental, self.spectrum.rbw_hz)
-        return _line(self.spectrum, 0, line.frequency_hz, seen, self.fundamental.frequency_hz)
 
 
 @dataclass(frozen=True)
@@ -159,71 +70,6 @@ class EmissionsReport:
         """The emission with the least margin, of those the verdict rests on."""
         every = [f for f in (*self.harmonics, *self.spurious) if f.verdict is self.verdict]
         return min(every, key=lambda f: math.inf if f.margin_db is None else f.margin_db, default=None)
-
-
-def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS) -> MeasuredCapture:
-    """Carrier, harmonics and spurs of a capture, corrected: true level = indicated + path at that frequency.
-
-    Harmonics are looked at up to the order asked for, and further to the end of the capture.
-
-    Raises
-    ------
-    NoCarrier
-        Where no fundamental stands there.
-    ValueError
-        Where the path is not known at the carrier.
-    """
-    trace, rbw = spectrum.trace, spectrum.rbw_hz
-    fundamental = find_carrier(trace, carrier_hz)
-    carrier = _line(spectrum, 1, fundamental.frequency_hz, fundamental)
-    if carrier.level_dbm is None:
-        raise ValueError(f"{carrier.missing}; without it no power and no ratio to the carrier is known")
-    last = max(up_to, last_harmonic(trace, fundamental.frequency_hz))
-    lines = tuple(
-        _line(spectrum, n, n * fundamental.frequency_hz, find_harmonic(trace, n, fundamental, rbw))
-        for n in range(2, last + 1)
-    )
-    spurs = tuple(
-        _line(spectrum, 0, s.frequency_hz, s, fundamental.frequency_hz) for s in find_spurs(trace, fundamental, rbw)
-    )
-    known = spectrum.path(fundamental.frequency_hz)
-    pad_db = known[0] if known else 0.0
-    return MeasuredCapture(
-        spectrum.name, carrier, lines, spurs, _beside(spectrum, fundamental), fundamental, pad_db, spectrum
-    )
-
-
-def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[EmissionLine, ...]:
-    """The skirts of the carrier as an upper bound of what they hide, and where nothing is resolved."""
-    found = beside_carrier(spectrum.trace, fundamental, spectrum.rbw_hz)
-    f0, lines = fundamental.frequency_hz, []
-    if found.unresolved_hz:
-        needed = SPURIOUS_FROM_HZ / RBW_ASIDE
-        words = (
-            f"within {format_step(found.unresolved_hz)} of the carrier nothing is told from it; sweep there with a "
-            f"resolution bandwidth of {format_step(needed)} and a step of {format_step(SPURIOUS_FROM_HZ / 3)}, or less"
-        )
-        lines.append(EmissionLine(0, f0 + found.unresolved_hz, missing=words))
-    if found.skirt is not None:
-        lines.append(_line(spectrum, 0, found.skirt.frequency_hz, found.skirt, f0))
-    return tuple(lines)
-
-
-def _line(
-    spectrum: Spectrum, n: int, frequency_hz: float, found: SpectralLine | None, carrier_hz: float = 0.0
-) -> EmissionLine:
-    """A line as found, corrected; beside the carrier the path is that at the carrier, where it ends there."""
-    where = f"{format_mhz(round(frequency_hz, -3))} MHz"
-    if found is None:
-        return EmissionLine(n, frequency_hz, missing=f"the capture has no level at {where}; sweep as far as that")
-    path = spectrum.path(found.frequency_hz)
-    if path is None and abs(found.frequency_hz - carrier_hz) <= ASIDE * carrier_hz:
-        path = spectrum.path(carrier_hz)
-    if path is None:
-        words = f"the path is not known at {where}; measure its pieces there"
-        return EmissionLine(n, found.frequency_hz, found.indicated_dbm, missing=words, bound=found.bound)
-    u = math.hypot(path[1], spectrum.u_level_db)
-    return EmissionLine(n, found.frequency_hz, found.indicated_dbm, found.indicated_dbm + path[0], u, found.bound)
 
 
 def trusted_line(first: EmissionLine, captures: Sequence[MeasuredCapture]) -> tuple[EmissionLine, str, str]:

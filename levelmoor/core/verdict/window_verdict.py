@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals, swr_interval
-from levelmoor.core.metrology.window_guard import decide_window
+from levelmoor.core.metrology.window_guard import DecidingPoint, decide_window
 from levelmoor.core.rf.dips import Width, dip_outside_words
 from levelmoor.core.rf.frequency import format_mhz, format_range
 from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
@@ -104,17 +104,25 @@ def judge_window(
     coarse = _not_covered(sweep, window) or gate.reason
     noisy = replace(bench, noise=max(bench.noise, analysis.noise))
     point = decide_window(part, sweep, window, level, noisy, rule, repeats, fine=not coarse)
+    beyond = not sweep.spans(window.low_hz, window.high_hz)
+    return _decided(found, part, point, disqualified, coarse, beyond)
+
+
+def _decided(
+    found: WindowFinding, part: Sweep, point: DecidingPoint, disqualified: str, coarse: str, beyond: bool
+) -> WindowFinding:
+    """The finding with what the deciding point says; where the sweep is too coarse, a point beyond the limit alone."""
+    level = float(gamma_from_swr(found.limit_swr))
     best_f, best = part.best()
     low, high = swr_interval(point.magnitude, 2 * point.u)
     worst = Spot(point.frequency_hz, float(swr_from_gamma(point.magnitude)))
     verdict = point.verdict
     probability: float | None = point.probability
-    beyond = not sweep.spans(window.low_hz, window.high_hz)
     if disqualified or (coarse and (verdict is not Verdict.FAIL or beyond)) or point.lone:
         verdict, probability = Verdict.NOT_SHOWN, None
-        reason = disqualified or coarse or _lone(worst, limit_swr)
+        reason = disqualified or coarse or _lone(worst, found.limit_swr)
     else:
-        reason = _reason(verdict, worst, limit_swr, level, point.guard, probability)
+        reason = _reason(verdict, worst, found.limit_swr, level, point.guard, probability)
         if coarse:
             reason += "; a measured point decides, though the sweep is not one that could pass"
     return replace(
