@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 from sqlalchemy import select
@@ -13,12 +14,12 @@ from levelmoor.formats.evidence_files import filled_check
 from levelmoor.formats.owned_kinds import OWNED, piece
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import core_from
+from levelmoor.records.kept import Kept
 from levelmoor.records.raw_files import raw_data
 
-MOST_KEPT = 512
 PLACES = {"adapter": "adapters", "load": "loads", "kit": "kits", "pad": "pads", "line": "lines", "radio": "radios"}
 """Where the core's equipment keeps each kind."""
-_read: dict[object, BenchCheck] = {}
+_read: Kept[BenchCheck] = Kept(512)
 """Checks with their sweeps and traces, by everything that they are read from."""
 
 
@@ -107,11 +108,6 @@ def _with_arrays(session: Session, team_id: int, checks: list[BenchCheck]) -> tu
     files = raw_data(session, team_id, missing)
     found = []
     for check in checks:
-        key = (check.kind, check.parts)
-        if key not in _read:
-            while len(_read) >= MOST_KEPT:
-                _read.pop(next(iter(_read)), None)
-            _read[key] = filled_check(check, files)
-        kept = _read[key]
+        kept = _read.get((check.kind, check.parts), partial(filled_check, check, files))
         found.append(replace(check, sweep=kept.sweep, traces=kept.traces))
     return tuple(found)

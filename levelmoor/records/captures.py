@@ -17,13 +17,13 @@ from levelmoor.records import tables as t
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.database import now
 from levelmoor.records.intake import mapping_of, remember
+from levelmoor.records.kept import Kept
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw, raw_data
 
 SPECTRA = "spectrum "
 """Keeps what was said of the columns of spectra apart from what was said of sweeps."""
-MOST_KEPT = 256
-_read: dict[tuple[str, str, str], CaptureFile] = {}
+_read: Kept[CaptureFile] = Kept(256)
 """What was read, by the raw file and how it is read."""
 
 
@@ -143,11 +143,7 @@ def name_unit(row: t.Capture, unit: str) -> None:
 def _reading(row: t.Capture, data: bytes | None = None) -> CaptureFile:
     """What a capture's file holds, read once."""
     key = (row.raw_file.sha256, row.unit, row.columns)
-    if key not in _read:
-        while len(_read) >= MOST_KEPT:
-            _read.pop(next(iter(_read)), None)
-        _read[key] = read_capture_file(row.file_name, data or row.raw_file.data, row.unit, row.columns)
-    return _read[key]
+    return _read.get(key, lambda: read_capture_file(row.file_name, data or row.raw_file.data, row.unit, row.columns))
 
 
 def captures_of(session: Session, rows: Sequence[t.Capture]) -> tuple[Capture, ...]:

@@ -1,24 +1,21 @@
 """Findings kept in memory: judging is pure, so a case in which nothing has changed is judged once."""
 
+from collections.abc import Hashable
+
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.records.kept import Kept
 
-MOST_KEPT = 128
-_kept: dict[object, Findings] = {}
+_kept: Kept[Findings] = Kept(128)
 
 
 def findings_of(evaluation: Evaluation) -> Findings:
     """The findings of an evaluation, judged anew only where something in it is new."""
-    key = key_of(evaluation)
-    found = _kept.pop(key, None) or judge(evaluation)
-    _kept[key] = found  # the latest last, so that the first is the one to go
-    while len(_kept) > MOST_KEPT:
-        _kept.pop(next(iter(_kept)), None)
-    return found
+    return _kept.get(key_of(evaluation), lambda: judge(evaluation))
 
 
-def key_of(evaluation: Evaluation) -> object:
+def key_of(evaluation: Evaluation) -> Hashable:
     """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
     whole = ("sweeps", "checks", "wishes", "pictures", "captures")
     sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)

@@ -5,7 +5,8 @@ from typing import Any
 from flask import Flask
 
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
-from levelmoor.core.metrology.decision import VERDICT_WORDS
+from levelmoor.core.metrology.decision import VERDICT_WORDS, format_probability
+from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.usability import USABILITY_WORDS
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
 from levelmoor.core.rf.levels import format_watts
@@ -27,6 +28,7 @@ def install(app: Flask) -> None:
         counted=counted,
         duration=duration,
         tuple_of=_option,
+        probability=format_probability,
         profile_option=lambda profile: (profile.id, profile.name),
         sentence=sentence,
     )
@@ -36,6 +38,7 @@ def install(app: Flask) -> None:
         usability_words=USABILITY_WORDS,
         span=format_range,
         least_points=LEAST_POINTS,
+        fewest_repeats=FEWEST,
         more_pad_db=USUAL_MORE_PAD_DB,
     )
 

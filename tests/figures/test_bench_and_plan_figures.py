@@ -18,8 +18,8 @@ from levelmoor.core.rf.trace import Trace
 from levelmoor.figures.check_figure import check_figure
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.figures.profile import Post, Profile, profile
-from tests.core.test_feedline import swept
-from tests.core.test_plan import ANALYZER, CASE
+from tests.core.plan.test_plan import ANALYZER, CASE
+from tests.core.rf.test_feedline import swept
 from tests.sweeps import flat
 
 SVG = "{http://www.w3.org/2000/svg}"

@@ -25,7 +25,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.formats.trace_file import read_trace_file
-from tests.core.test_gates import LINE, line_sweep, through_the_line
+from tests.core.bench.test_gates import LINE, line_sweep, through_the_line
 from tests.sweeps import rlc_sweep
 
 # -- Equipment -------------------------------------------------------------------------------------------------------

@@ -7,6 +7,7 @@ import pytest
 
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.formats.bundle import verify_bundle
+from levelmoor.records.kept import Kept
 from levelmoor.web.reports import page as report_page
 from tests.browser.test_main_path import touchstone
 
@@ -64,7 +65,7 @@ def test_bundle_is_the_one_whose_digest_the_page_states(report, stranger):
 
 def test_published_verdict_stays_whatever_the_rules_become(report, stranger, monkeypatch):
     """A page drawn years later by a program that would judge otherwise still shows what was published."""
-    monkeypatch.setattr(report_page, "_kept", {})
+    monkeypatch.setattr(report_page, "_kept", Kept(64))
     for place in (
         "evidence.dossier.judge_window", "verdict.window_verdict.decide_window", "judge.judge_powered",
         "emissions.emission_findings.judge_emissions", "emissions.emission_findings.measure", "bench.at_plane.at_plane",

@@ -12,7 +12,7 @@ from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.records import tables as t
 from levelmoor.services.run_sheet import on_paper, sheet_html, sheet_parts, sheet_pdf
-from tests.core.test_plan import CASE, EMISSION, SPECTRUM, TWENTY
+from tests.core.plan.test_plan import CASE, EMISSION, SPECTRUM, TWENTY
 
 ADDRESS = "http://127.0.0.1/e/1/plan/sheet"
 

@@ -15,6 +15,7 @@ import numpy as np
 from levelmoor.core.model.equipment import Kit
 from levelmoor.core.rf.frequency import format_step
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, gamma_from_impedance
+from levelmoor.core.rf.windows import reaches
 
 IDEAL_KIT = Kit("", "ideal standards")
 
@@ -29,8 +30,7 @@ class ErrorTerms:
     tracking: ComplexArray
 
     def covers(self, low_hz: float, high_hz: float) -> bool:
-        slack = 1e-9 * high_hz
-        return bool(self.frequency_hz[0] <= low_hz + slack and self.frequency_hz[-1] >= high_hz - slack)
+        return reaches(self.frequency_hz[0], self.frequency_hz[-1], low_hz, high_hz)
 
 
 def standard_reflections(kit: Kit, frequency_hz: FloatArray, z0_ohm: float = 50.0) -> tuple[ComplexArray, ...]:

@@ -75,3 +75,12 @@ def worst_verdict(verdicts: Iterable[Verdict]) -> Verdict:
 def kindness(verdict: Verdict) -> int:
     """Where something that can be adjusted keeps a claim if one of its settings does: the least of these counts."""
     return KINDEST_FIRST.index(verdict)
+
+
+def format_probability(probability: float | None) -> str:
+    """In per cent, as `> 99.9 %` where more digits would say nothing; a dash where nothing was judged."""
+    if probability is None:
+        return "–"
+    if 0.001 <= probability <= 0.999:
+        return f"{100 * probability:.1f} %"
+    return "> 99.9 %" if probability > 0.5 else "< 0.1 %"

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.rf.windows import reaches
 
 
 class BenchRule(StrEnum):
@@ -80,8 +81,7 @@ class CalibrationRecord:
         return bool(load_id) and (bool(self.load_id) or bool(self.kit_id)) and load_id != self.load_id
 
     def covers(self, low_hz: float, high_hz: float) -> bool:
-        slack = 1e-9 * high_hz
-        return self.low_hz <= low_hz + slack and self.high_hz >= high_hz - slack
+        return reaches(self.low_hz, self.high_hz, low_hz, high_hz)
 
 
 @dataclass(frozen=True, eq=False)

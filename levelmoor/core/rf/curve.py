@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike
 
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.rf.windows import reaches
 from levelmoor.core.words.bounds import one_line
 
 CURVE_LETTERS = 40_000
@@ -31,8 +32,7 @@ class Curve:
         return np.asarray(np.interp(np.asarray(frequency_hz, dtype=np.float64), self.frequency_hz, self.value))
 
     def covers(self, low_hz: float, high_hz: float) -> bool:
-        slack = 1e-9 * high_hz
-        return self.frequency_hz[0] <= low_hz + slack and self.frequency_hz[-1] >= high_hz - slack
+        return reaches(self.frequency_hz[0], self.frequency_hz[-1], low_hz, high_hz)
 
 
 def curve_of(frequency_hz: FloatArray, value: FloatArray, most: int = 801) -> Curve:

@@ -16,9 +16,9 @@ from numpy.typing import NDArray
 
 from levelmoor.core.rf.gaps import gaps_between
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, refer_to
+from levelmoor.core.rf.windows import EDGE_TOLERANCE, reaches
 
 # Frequencies are stored in files with few digits; a window edge this close to a sweep's end is at it.
-EDGE_TOLERANCE = 1e-9
 
 
 def _within_unit(t: FloatArray) -> FloatArray:
@@ -145,8 +145,7 @@ class Sweep:
 
     def spans(self, low_hz: float, high_hz: float) -> bool:
         """Whether the sweep runs from below the range to above it, gaps or not."""
-        slack = EDGE_TOLERANCE * high_hz
-        return self.low_hz <= low_hz + slack and self.high_hz >= high_hz - slack
+        return reaches(self.low_hz, self.high_hz, low_hz, high_hz)
 
     def in_gap(self, low_hz: float, high_hz: float) -> bool:
         return bool(np.any(self.gaps)) and self.gap_in(low_hz, high_hz) is not None

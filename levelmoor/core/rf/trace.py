@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.rf.windows import reaches
 
 
 @dataclass(frozen=True, eq=False)
@@ -19,8 +20,7 @@ class Trace:
             raise ValueError("a trace needs as many frequencies as levels, and at least one")
 
     def covers(self, frequency_hz: float) -> bool:
-        slack = 1e-9 * frequency_hz
-        return bool(self.frequency_hz[0] - slack <= frequency_hz <= self.frequency_hz[-1] + slack)
+        return reaches(self.frequency_hz[0], self.frequency_hz[-1], frequency_hz, frequency_hz)
 
     def at(self, frequency_hz: float | FloatArray) -> FloatArray:
         return np.asarray(np.interp(frequency_hz, self.frequency_hz, self.level_db))

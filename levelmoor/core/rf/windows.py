@@ -4,6 +4,15 @@ from dataclasses import dataclass
 
 from levelmoor.core.rf.frequency import format_mhz, format_range
 
+EDGE_TOLERANCE = 1e-9
+"""So much of a frequency may lack at an end: files round what was set."""
+
+
+def reaches(have_low_hz: float, have_high_hz: float, low_hz: float, high_hz: float) -> bool:
+    """Whether one span holds another, to one part in 10^9."""
+    slack = EDGE_TOLERANCE * high_hz
+    return bool(have_low_hz <= low_hz + slack and have_high_hz >= high_hz - slack)
+
 
 @dataclass(frozen=True)
 class Window:

@@ -22,6 +22,7 @@ from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.figures.landscape import landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.formats.bundle import read_bundle
+from levelmoor.records.kept import Kept
 from levelmoor.web.emissions.view import CarrierView, carriers
 
 
@@ -82,20 +83,17 @@ class ReportPage:
         return next(i for i in self.evaluation.instruments if i.id == evidence.instrument_id)
 
 
-_MOST_KEPT = 64
-_kept: dict[str, ReportPage] = {}
+_kept: Kept[ReportPage] = Kept(64)
 
 
 def published_page(bundle_sha256: str, load: Callable[[], bytes]) -> ReportPage:
     """The page of a frozen bundle; the same digest is the same bundle, so it is loaded and drawn once."""
-    page = _kept.get(bundle_sha256)
-    if page is None:
+
+    def drawn() -> ReportPage:
         bundle = read_bundle(load())
-        page = draw(bundle.manifest, bundle.evaluation, bundle.findings)
-        while len(_kept) >= _MOST_KEPT:
-            _kept.pop(next(iter(_kept)), None)
-        _kept[bundle_sha256] = page
-    return page
+        return draw(bundle.manifest, bundle.evaluation, bundle.findings)
+
+    return _kept.get(bundle_sha256, drawn)
 
 
 def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings) -> ReportPage:

@@ -20,7 +20,7 @@ from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
-from tests.core.test_comparison import ANALYZER, FORTY, ask, case, dipole, evidence
+from tests.core.comparison.test_comparison import ANALYZER, FORTY, ask, case, dipole, evidence
 from tests.sweeps import rlc_sweep
 
 TWENTY = Window(14e6, 14.35e6, "20m")

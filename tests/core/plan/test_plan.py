@@ -31,7 +31,7 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import coarseness, step_for_window
-from tests.core.test_feedline import swept as line_swept
+from tests.core.rf.test_feedline import swept as line_swept
 from tests.sweeps import rlc, rlc_sweep
 
 TWENTY, TWO = Window(14e6, 14.35e6, "20m"), Window(144e6, 146e6, "2m")
