@@ -15,9 +15,11 @@ from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
+from levelmoor.web.workbench.screen import words_for
 
 
 def install(app: Flask) -> None:
+    words_for(app)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.filters.update(
         mhz=format_mhz,

@@ -48,11 +48,11 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
-    data = shown(row, changed=changed, draw=False)
-    evaluation = data["bench"].evaluation
+    screen = shown(row, changed=changed, draw=False)
+    evaluation = screen.bench.evaluation
     pieces = {kind: rows_of(db(), row.team_id, kind) for kind in ("load", "line", "pad", "radio", "kit")}
     return {
-        **data,
+        **vars(screen),
         **{f"{kind}s": rows for kind, rows in pieces.items()},
         "calibration_cards": calibration_cards(list(calibration_rows(db(), row.team_id)), evaluation),
         "check_cards": check_cards(list(check_rows(db(), row.team_id)), evaluation),

@@ -53,11 +53,11 @@ def _asked() -> ComparisonAsked:
 
 
 def _shown(row: t.Evaluation) -> dict[str, Any]:
-    data = shown(row, draw=False)
+    screen = shown(row, draw=False)
     spots = tuple(float(s["hz"]) for s in team().spots or [])
-    found = build(data["bench"].evaluation, _asked(), spots)
+    found = build(screen.bench.evaluation, _asked(), spots)
     return {
-        **data,
+        **vars(screen),
         "page": found,
         "figures": FIGURES,
         "USABILITY": USABILITY,

@@ -55,18 +55,18 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
-    data = shown(row, changed=changed, draw=False)
-    evaluation, behind = data["bench"].evaluation, data["bench"].behind
+    screen = shown(row, changed=changed, draw=False)
+    evaluation, behind = screen.bench.evaluation, screen.bench.behind
     asked = usual_path(evaluation, behind.book)
     filters = [(f.file_name.rsplit(".", 1)[0], read_trace_file(f.file_name, f.raw_file.data)[0]) for f in row.filters]
     seen, figure = look(evaluation, behind.book, asked)
     live = {i.id for i in rows_of(db(), team().id, "instrument") if i.address and i.driver}
     return {
-        **data,
+        **vars(screen),
         "asked": asked,
         "path_look": seen,
         "path": figure,
-        "carriers": carriers(evaluation, data["bench"].findings, behind, filters),
+        "carriers": carriers(evaluation, screen.bench.findings, behind, filters),
         "captures": row.captures,
         "granted": {c.id for c in row.captures if not unit_named(c)},
         "level_units": LEVEL_UNITS,
@@ -138,12 +138,12 @@ def _asked(row: t.Evaluation) -> tuple[PathAsked, Circumstances]:
 def path(evaluation_id: int) -> ResponseReturnValue:
     """The path as it is typed, before anything is keyed."""
     row = evaluation_or_404(evaluation_id)
-    data = shown(row, draw=False)
+    screen = shown(row, draw=False)
     try:
         asked, _ = _asked(row)
     except CellProblem as problem:
         return render_template("emissions/path.html", path_look=None, path=("", ""), wrong=str(problem))
-    seen, figure = look(data["bench"].evaluation, data["bench"].behind.book, asked)
+    seen, figure = look(screen.bench.evaluation, screen.bench.behind.book, asked)
     return render_template("emissions/path.html", path_look=seen, path=figure, wrong="")
 
 

@@ -66,8 +66,8 @@ def _instrument(instrument_id: int) -> tuple[t.Instrument, Driver]:
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    data = shown(row, draw=False)
-    evaluation = data["bench"].evaluation
+    screen = shown(row, draw=False)
+    evaluation = screen.bench.evaluation
     plan = plan_of(evaluation)
     planned = _planned(plan.todo, request.args.get("run", ""))
     choices = live_instruments()
@@ -81,7 +81,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     span = _span(evaluation, instrument, driver, planned, segment, running)
     return render_template(
         "live/page.html",
-        **data,
+        **vars(screen),
         choices=choices,
         instrument=instrument,
         driver=driver,

@@ -32,14 +32,14 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
-    data = shown(row, changed=changed, draw=False)
-    evaluation = data["bench"].evaluation
+    screen = shown(row, changed=changed, draw=False)
+    evaluation = screen.bench.evaluation
     made = plan_of(evaluation)
     seen = snapshot(made, evaluation)
     samples = {s.id: s.label for s in evaluation.samples}
     rows = cover_rows(made)
     return {
-        **data,
+        **vars(screen),
         "plan": made,
         "changes": changes(row.plan_seen or seen, seen),
         "claims": {c.id: c for c in evaluation.claims},
@@ -50,7 +50,7 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "RunKind": RunKind,
         "StageKind": StageKind,
         "wishes": evaluation.wishes,
-        "live": {str(i.id) for i in data["instruments"] if i.address and i.driver},
+        "live": {str(i.id) for i in screen.instruments if i.address and i.driver},
         "form": request.form,
         "wrong_in": "",
         "wrong": "",

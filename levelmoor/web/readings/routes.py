@@ -51,9 +51,9 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     wanted = request.args.get("kind", "")
     kind = ReadingKind(wanted) if wanted in list(ReadingKind) else _latest_kind(row)
     sheet = sheet_at(db(), row, SheetPlace.on_bench(row, kind))
-    data = shown(row, draw=False)
+    screen = shown(row, draw=False)
     view = _view(row, sheet)
-    return render_template("readings/page.html", **data, **_for_templates(view), reading_words=READING_WORDS)
+    return render_template("readings/page.html", **screen.given(**_for_templates(view), reading_words=READING_WORDS))
 
 
 def _latest_kind(row: t.Evaluation) -> ReadingKind:

@@ -70,5 +70,5 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     row.claims.extend(taken)
     db().flush()
     state = state_of_request()
-    data = shown(row, State(state.sweep, str(taken[0].id), "", LAST), changed=True)
-    return render_template("workbench/work.html", **data, sticky={"source": source, "seen_on": seen_on or ""})
+    screen = shown(row, State(state.sweep, str(taken[0].id), "", LAST), changed=True)
+    return render_template("workbench/work.html", **screen.given(sticky={"source": source, "seen_on": seen_on or ""}))

@@ -32,7 +32,7 @@ workbench = Blueprint("workbench", __name__, template_folder="templates", url_pr
 def work(row: t.Evaluation, state: State | None = None, changed: bool = True, **more: object) -> ResponseReturnValue:
     """The whole main screen anew, for a change of what is there."""
     db().flush()
-    return render_template("workbench/work.html", **{**shown(row, state, changed), **more})
+    return render_template("workbench/work.html", **shown(row, state, changed).given(**more))
 
 
 def _said(place: str, words: str, wrong: bool) -> str:
@@ -50,7 +50,7 @@ def refused(place: str, problem: ValueError) -> ResponseReturnValue:
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     template = "workbench/work.html" if wants_part() else "workbench/page.html"
-    return render_template(template, **shown(row))
+    return render_template(template, **shown(row).given())
 
 
 def _row_of(row: t.Evaluation, kind: str, row_id: int) -> Any:
@@ -87,7 +87,7 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
     db().flush()
     if kind == "sweep" and name == "instrument_id":
         db().refresh(target, ["instrument"])
-    return render_template("workbench/changed.html", **shown(row, changed=True)) + _said(
+    return render_template("workbench/changed.html", **shown(row, changed=True).given()) + _said(
         place, understood(kind, name, target), False
     )
 

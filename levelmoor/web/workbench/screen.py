@@ -1,10 +1,12 @@
 """What every screen of an evaluation is given: the row, what was found, and the choices of its cells."""
 
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
-from flask import abort, request
+from flask import Flask, abort, request
 
-from levelmoor.core.claims.claim_conflicts import conflicts
+from levelmoor.core.claims.claim_conflicts import Conflict, conflicts
 from levelmoor.core.comparison.comparison_words import setup_difference
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
 from levelmoor.core.model.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
@@ -22,8 +24,8 @@ from levelmoor.records.bench import calibration_rows, rows_of
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
-from levelmoor.web.emissions.view import carriers
-from levelmoor.web.workbench.view import USABILITY, State, build
+from levelmoor.web.emissions.view import CarrierView, carriers
+from levelmoor.web.workbench.view import USABILITY, State, Workbench, build
 
 CONFLICTS_SHOWN = 12
 
@@ -41,8 +43,31 @@ def state_of_request() -> State:
     return State(values.get("sweep", ""), values.get("claim", ""), values.get("view", ""), part)
 
 
-def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, draw: bool = True) -> dict[str, Any]:
-    """Everything the templates of an evaluation need; a change also refreshes the list's card.
+@dataclass(frozen=True)
+class Screen:
+    """What the templates of every step of an evaluation are given; the words they choose from stand in `words_for`."""
+
+    row: t.Evaluation
+    bench: Workbench
+    instruments: Sequence[t.Instrument]
+    lines: Sequence[t.Owned]
+    calibration_choices: list[tuple[str, str]]
+    conflicts: Sequence[Conflict]
+    bench_round: int
+    radio: bool
+    glance: Sequence[CarrierView] = ()
+    waiting: Sequence[intake.Waiting] = ()
+    setup_differences: Mapping[str, str] = field(default_factory=dict)
+    problems: Sequence[object] = ()
+    dropped: object = None
+
+    def given(self, **more: Any) -> dict[str, Any]:
+        """For a template, with what a step has of its own."""
+        return {**vars(self), **more}
+
+
+def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, draw: bool = True) -> Screen:
+    """The screen of an evaluation; a change also refreshes the list's card.
 
     Pages that show neither sweep nor figure leave the drawing out.
     """
@@ -52,40 +77,48 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
     if changed:
         refresh_card(row, published, bench.evaluation, bench.findings)
     instruments = rows_of(db(), row.team_id, "instrument")
-    return {
-        "bench": bench,
-        "row": row,
-        "instruments": instruments,
-        "lines": rows_of(db(), row.team_id, "line"),
-        "calibration_choices": calibration_choices(row, {i.id: i.name for i in instruments}),
-        "conflicts": conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
-        "cautions": cautions,
-        "quantities": [(q.value, spec.words) for q, spec in SPECIFICATIONS.items()],
-        "specs": SPECIFICATIONS,
-        "rules": RULE_WORDS,
-        "profiles": PROFILES.values(),
-        "obtained": OBTAINED_WORDS,
-        "calibrations": CALIBRATION_WORDS,
-        "planes": PLANE_WORDS,
-        "roles": SETUP_ROLE_WORDS,
-        "place_facts": PLACE_FACTS,
-        "bench_round": max(
-            row.bench_round, latest_round(row, row.bench_sample_id, row.bench_setup_id, row.bench_setting_id)
-        ),
-        "frequency_units": FREQUENCY_UNITS,
-        "kinds": KIND_WORDS,
-        "Verdict": Verdict,
-        "USABILITY": USABILITY,
-        "glance": carriers(bench.evaluation, bench.findings) if draw and not row.sweeps else (),
-        "radio": any(s.id == "emissions" for s in bench.steps),
-        "problems": (),
-        "dropped": None,
-        "waiting": intake.waiting(db(), row.id) if draw else (),
-        "role_words": ROLE_WORDS,
-        "condition_words": CONDITION_WORDS,
-        "condition_examples": CONDITION_EXAMPLES,
-        "setup_differences": _setup_differences(bench.evaluation) if draw else {},
-    }
+    swept = latest_round(row, row.bench_sample_id, row.bench_setup_id, row.bench_setting_id)
+    screen = Screen(
+        row,
+        bench,
+        instruments,
+        rows_of(db(), row.team_id, "line"),
+        calibration_choices(row, {i.id: i.name for i in instruments}),
+        conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
+        max(row.bench_round, swept),
+        any(s.id == "emissions" for s in bench.steps),
+    )
+    if not draw:
+        return screen
+    return replace(
+        screen,
+        glance=() if row.sweeps else carriers(bench.evaluation, bench.findings),
+        waiting=intake.waiting(db(), row.id),
+        setup_differences=_setup_differences(bench.evaluation),
+    )
+
+
+def words_for(app: Flask) -> None:
+    """The words that cells choose from, for every template."""
+    app.jinja_env.globals.update(
+        cautions=cautions,
+        quantities=[(q.value, spec.words) for q, spec in SPECIFICATIONS.items()],
+        specs=SPECIFICATIONS,
+        rules=RULE_WORDS,
+        profiles=PROFILES.values(),
+        obtained=OBTAINED_WORDS,
+        calibrations=CALIBRATION_WORDS,
+        planes=PLANE_WORDS,
+        roles=SETUP_ROLE_WORDS,
+        place_facts=PLACE_FACTS,
+        frequency_units=FREQUENCY_UNITS,
+        kinds=KIND_WORDS,
+        Verdict=Verdict,
+        USABILITY=USABILITY,
+        role_words=ROLE_WORDS,
+        condition_words=CONDITION_WORDS,
+        condition_examples=CONDITION_EXAMPLES,
+    )
 
 
 def _setup_differences(evaluation: Evaluation) -> dict[str, str]:
