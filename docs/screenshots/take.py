@@ -1,6 +1,7 @@
-"""Takes the pictures of the main views: python docs/screenshots/take.py, with ./start --fresh running."""
+"""Takes the pictures of the main views: python docs/screenshots/take.py [ADDRESS], with ./start --fresh running."""
 
 import subprocess
+import sys
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -8,7 +9,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from levelmoor.demo import scenario
 
-ADDRESS = "http://127.0.0.1:8080"
+ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8080"
 FOLDER = Path(__file__).parent
 
 
@@ -95,7 +96,7 @@ def emissions(page: Page) -> None:
 
 def main() -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{ADDRESS}/sign-in")
         keep(page, "front")
@@ -134,7 +135,7 @@ def main() -> None:
         )
         keep(telephone, "telephone")
         telephone.goto(f"{evaluation}/plan/sheet")
-        telephone.get_by_text("Every entry is kept").wait_for()
+        telephone.get_by_text("Everything is kept").wait_for()
         telephone.locator("[data-tick]").first.click()
         telephone.locator(".sheet-run").first.scroll_into_view_if_needed()
         telephone.evaluate("document.querySelector('.sheet-run').scrollIntoView({ block: 'start' })")
