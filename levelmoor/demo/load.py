@@ -23,6 +23,7 @@ from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import keep_facts
 from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 
@@ -130,13 +131,18 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
     row.claims.extend(_claim(c, row) for c in case.claims)
     session.flush()
     for sweep in case.sweeps:
-        row.bench_sample_id, row.bench_setup_id = row.samples[sweep.sample].id, row.setups[sweep.setup].id
-        row.bench_instrument_id, row.bench_calibration = bench.instruments[sweep.instrument].id, sweep.calibration
-        row.bench_calibration_id = None if sweep.record is None else bench.records[sweep.record].id
-        row.bench_setting_id = None if sweep.setting is None else row.settings[sweep.setting].id
-        row.bench_round = sweep.round
-        options = ReadOptions(port=sweep.port)
-        sweeps.add_sweep(session, row, sweep.file, _data(sweep.file), options, taken_on=sweep.taken_on)
+        place = Place(
+            row.samples[sweep.sample].id,
+            row.setups[sweep.setup].id,
+            bench.instruments[sweep.instrument].id,
+            sweep.calibration,
+            None if sweep.record is None else bench.records[sweep.record].id,
+            None if sweep.setting is None else row.settings[sweep.setting].id,
+            sweep.round,
+        )
+        place.to_bench(row)
+        options, data = ReadOptions(port=sweep.port), _data(sweep.file)
+        sweeps.add_sweep(session, row, sweep.file, data, options, taken_on=sweep.taken_on, place=place)
     for reason, serial in case.revisions:
         row.samples[-1].serial = serial
         session.flush()

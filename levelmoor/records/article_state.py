@@ -21,16 +21,22 @@ def setting_of(row: t.ArticleSetting) -> Setting:
 
 
 def latest_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> int:
-    """The latest round that was swept of a state, 1 where nothing was."""
+    """The latest round that was swept or opened of a state, 1 where nothing was."""
     state = (sample_id, setup_id, setting_id)
-    return max((s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state), default=1)
+    swept = max((s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state), default=1)
+    return max(swept, int((row.opened_rounds or {}).get(_named(*state), 1)))
 
 
-def open_round(row: t.Evaluation) -> None:
-    """What is on the bench was adjusted: what is swept from now on is another round."""
-    state = row.bench_sample_id, row.bench_setup_id, row.bench_setting_id
-    swept = any((s.sample_id, s.setup_id, s.setting_id) == state for s in row.sweeps)
-    row.bench_round = latest_round(row, *state) + 1 if swept else 1
+def _named(*ids: int | None) -> str:
+    return "-".join(str(i or 0) for i in ids)
+
+
+def open_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> None:
+    """The article was adjusted in this state: what is swept of it from now on, by whomever, is another round."""
+    state = (sample_id, setup_id, setting_id)
+    if any((s.sample_id, s.setup_id, s.setting_id) == state for s in row.sweeps):
+        opened = max(s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state) + 1
+        row.opened_rounds = {**(row.opened_rounds or {}), _named(*state): opened}
 
 
 def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
@@ -42,5 +48,6 @@ def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
     for later in [s for s in row.sweeps if s.id >= sweep.id]:
         if (later.sample_id, later.setup_id, later.setting_id, later.round) == state:
             later.round += 1
-    if row.bench_round:
-        row.bench_round += 1
+    name = _named(*state[:3])
+    if name in (row.opened_rounds or {}):
+        row.opened_rounds = {**row.opened_rounds, name: row.opened_rounds[name] + 1}

@@ -14,6 +14,7 @@ from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.formats.table import Table, read_table
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
+from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.sweeps import add_sweep
 
@@ -39,15 +40,23 @@ class Waiting:
     rows: tuple[tuple[str, ...], ...]
 
 
-def take_in(session: Session, row: t.Evaluation, found: Intake, name: str, data: bytes, taken_on: str = "") -> None:
-    """Take one file in as a sweep of what is on the bench, or note why not; nothing of it is lost."""
+def take_in(
+    session: Session,
+    row: t.Evaluation,
+    found: Intake,
+    name: str,
+    data: bytes,
+    taken_on: str = "",
+    place: Place | None = None,
+) -> None:
+    """Take one file in as a sweep of a place, or of what is on the bench, or note why not; nothing of it is lost."""
     digest = sha256(data).hexdigest()
     same = next((s for s in row.sweeps if s.raw_file.sha256 == digest), None)
     if same is not None:
         found.here_already.append((name, same))
         return
     try:
-        found.added.append(add_sweep(session, row, name, data, taken_on=taken_on))
+        found.added.append(add_sweep(session, row, name, data, taken_on=taken_on, place=place))
     except ColumnsProblem as problem:
         kept = mapping_of(session, row.team_id, problem.headings)
         if kept is None:
@@ -56,7 +65,7 @@ def take_in(session: Session, row: t.Evaluation, found: Intake, name: str, data:
             return
         try:
             options = ReadOptions(unit=kept.unit, columns=kept.columns)
-            found.added.append(add_sweep(session, row, name, data, options, taken_on=taken_on))
+            found.added.append(add_sweep(session, row, name, data, options, taken_on=taken_on, place=place))
         except FileProblem as again:
             found.problems.append(again)
     except FileProblem as problem:
@@ -97,7 +106,9 @@ def _digest(headings: tuple[str, ...], of: str) -> str:
     return sha256((of + header_key(headings)).encode()).hexdigest()
 
 
-def name_columns(session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str) -> Intake:
+def name_columns(
+    session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str, place: Place | None = None
+) -> Intake:
     """Read a waiting file by what its columns are said to be, remember that for its headings, and take in with it
     every other file that waits under the same headings.
 
@@ -110,20 +121,23 @@ def name_columns(session: Session, row: t.Evaluation, pending: t.PendingFile, co
     headings = headings_of(table)
     unit = columns_by_mapping(table, columns, unit).unit
     found = Intake()
-    found.added.append(_read_waiting(session, row, pending, columns, unit))
+    found.added.append(_read_waiting(session, row, pending, columns, unit, place))
     remember(session, row.team_id, headings, columns, unit)
     for other in waiting(session, row.id):
         if header_key(other.headings) == header_key(headings):
             try:
-                found.added.append(_read_waiting(session, row, other.row, columns, unit))
+                found.added.append(_read_waiting(session, row, other.row, columns, unit, place))
             except FileProblem as problem:
                 found.problems.append(problem)
     return found
 
 
-def _read_waiting(session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str) -> t.Sweep:
+def _read_waiting(
+    session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str, place: Place | None
+) -> t.Sweep:
     options = ReadOptions(unit=unit, columns=columns)
-    sweep = add_sweep(session, row, pending.file_name, pending.raw_file.data, options, taken_on=pending.taken_on)
+    data = pending.raw_file.data
+    sweep = add_sweep(session, row, pending.file_name, data, options, taken_on=pending.taken_on, place=place)
     pending.deleted_at = now()
     session.flush()
     return sweep

@@ -1,8 +1,11 @@
 """What a sweep or a capture is of: its sample, setup and instrument, and what is said of the calibration and state."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from levelmoor.records import tables as t
+
+CHOSEN = ("sample_id", "setup_id", "instrument_id", "setting_id", "calibration", "calibration_id")
+"""What a person chooses; the round follows from the state."""
 
 
 @dataclass(frozen=True)
@@ -16,13 +19,18 @@ class Place:
     calibration_id: int | None = None
     setting_id: int | None = None
     round: int = 0
-    """0 is the latest that was swept of that state, or the one that was opened on the bench."""
+    """0 is the latest that was swept or opened of that state."""
 
     @classmethod
     def on_bench(cls, row: t.Evaluation) -> "Place":
         """What new evidence is of, as long as nothing else is said."""
-        return cls(**{f.name: getattr(row, f"bench_{f.name}") for f in fields(cls)})
+        return cls(**{n: getattr(row, f"bench_{n}") for n in CHOSEN})
+
+    @classmethod
+    def of(cls, hand: t.InHand) -> "Place":
+        return cls(**{n: getattr(hand, n) for n in CHOSEN})
 
     def to_bench(self, row: t.Evaluation) -> None:
-        for f in fields(self):
-            setattr(row, f"bench_{f.name}", getattr(self, f.name))
+        """What evidence is of from now on, where nobody has chosen otherwise."""
+        for name in CHOSEN:
+            setattr(row, f"bench_{name}", getattr(self, name))

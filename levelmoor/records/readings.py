@@ -53,10 +53,15 @@ class SheetPlace:
         return "-".join((self.kind.value, *map(str, ids)))
 
     @classmethod
+    def at(cls, row: t.Evaluation, kind: ReadingKind, place: Place) -> "SheetPlace":
+        state = (place.sample_id or 0, place.setup_id or 0)
+        return cls(
+            kind, *state, place.instrument_id or 0, place.setting_id or 0, latest_round(row, *state, place.setting_id)
+        )
+
+    @classmethod
     def on_bench(cls, row: t.Evaluation, kind: ReadingKind) -> "SheetPlace":
-        state = (row.bench_sample_id or 0, row.bench_setup_id or 0)
-        now_at = max(row.bench_round, latest_round(row, *state, row.bench_setting_id))
-        return cls(kind, *state, row.bench_instrument_id or 0, row.bench_setting_id or 0, now_at)
+        return cls.at(row, kind, Place.on_bench(row))
 
     @classmethod
     def of(cls, sheet: t.ReadingSheet) -> "SheetPlace":
@@ -148,7 +153,13 @@ def entries_of(sheet: t.ReadingSheet) -> list[Entry]:
     return [Entry(r.entry_id, dict(r.typed), dict(r.answers)) for r in sheet.readings]
 
 
-def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines: Sequence[SheetLine]) -> t.Sweep:
+def join_sheet(
+    session: Session,
+    row: t.Evaluation,
+    sheet: t.ReadingSheet,
+    lines: Sequence[SheetLine],
+    calibration: str = "unstated",
+) -> t.Sweep:
     """The readings that count as a sweep with a raw file of its own, in place of the one joined before.
 
     Raises
@@ -168,7 +179,7 @@ def join_sheet(session: Session, row: t.Evaluation, sheet: t.ReadingSheet, lines
     before = session.get(t.Sweep, sheet.sweep_id) if sheet.sweep_id else None
     taken = max(r.made_at for r in sheet.readings)[:16]
     place = Place(
-        sheet.sample_id, sheet.setup_id, sheet.instrument_id, row.bench_calibration,
+        sheet.sample_id, sheet.setup_id, sheet.instrument_id, calibration,
         setting_id=sheet.setting_id, round=sheet.round,
     )  # fmt: skip
     sweep = add_sweep(session, row, f"readings-{sheet.id}.csv", data, taken_on=taken, place=place)

@@ -264,12 +264,14 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "rule": lambda typed, _e: rule_cell(typed),
         "profile_limit": number_cell("an SWR above 1, as in 2.5", *NUMBERS["evaluation.profile_limit"]),
         "notes": text_cell("evaluation.notes"),
-        "bench_sample_id": _one_of(lambda e: e.samples, "sample"),
-        "bench_setup_id": _one_of(lambda e: e.setups, "setup"),
-        "bench_instrument_id": _one_of(_instruments, "instrument"),
-        "bench_setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
         "bench_rule": choice_cell(BenchRule),
         "age_limit_h": number_cell("hours, as in 24", *NUMBERS["evaluation.age_limit_h"]),
+    },
+    "hand": {
+        "sample_id": _one_of(lambda e: e.samples, "sample"),
+        "setup_id": _one_of(lambda e: e.setups, "setup"),
+        "instrument_id": _one_of(_instruments, "instrument"),
+        "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
     },
     "capture": {
         "name": text_cell("capture.name", "A capture needs a name."),
@@ -301,7 +303,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
 }
 
 
-SPECIAL = {("evaluation", "profile"), ("evaluation", "bench_calibration"), ("sweep", "calibration")}
+SPECIAL = {("evaluation", "profile"), ("hand", "calibration"), ("sweep", "calibration")}
 """Cells that set more than one column."""
 
 
@@ -320,11 +322,8 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
     if (kind, name) == ("evaluation", "profile"):
         evaluation.profile, evaluation.profile_limit = profile_cell(typed, str(evaluation.profile_limit))
         return
-    if (kind, name) == ("evaluation", "bench_calibration"):
-        row.bench_calibration, row.bench_calibration_id = calibration_choice(typed, evaluation)
-        return
     try:
-        if (kind, name) == ("sweep", "calibration"):
+        if (kind, name) in (("hand", "calibration"), ("sweep", "calibration")):
             row.calibration, row.calibration_id = calibration_choice(typed, evaluation)
         else:
             value = CELLS[kind][name](typed, evaluation)
@@ -332,8 +331,6 @@ def set_cell(kind: str, row: Any, name: str, typed: str, evaluation: t.Evaluatio
                 row.conditions = {**row.conditions, name: value}
             else:
                 setattr(row, name, value)
-            if kind == "evaluation" and name in ("bench_sample_id", "bench_setup_id", "bench_setting_id"):
-                evaluation.bench_round = 0
         if kind == "claim":
             claim_of(row)
         elif kind == "sweep" and (name == "raw" or (row.raw and name == "calibration")):

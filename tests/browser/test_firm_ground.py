@@ -235,7 +235,7 @@ def filled(page, member, maker):
         session.flush()
         ids = {"product": row.product.id, "evaluation": row.id, "sample": row.samples[0].id, "setup": row.setups[0].id}
         ids |= {"claim": row.claims[0].id, "sweep": row.sweeps[0].id, "picture": row.pictures[0].id}
-        ids |= {"instrument": row.bench_instrument_id}
+        ids |= {"instrument": row.bench_instrument_id, "hand": row.id}
     sign_in(page, member)
     return ids
 
@@ -259,7 +259,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
     home = f"/e/{filled['evaluation']}"
     for kind, cells in CELLS.items():
         for name in (*cells, *(n for k, n in SPECIAL if k == kind)):
-            if kind in filled and name not in ("bench_sample_id",):
+            if kind in filled:
                 post(f"{home}/cell/{kind}/{filled[kind]}/{name}", {"value": MARK})
     post(f"/equipment/instrument/{filled['instrument']}/name", {"value": MARK})
     post("/account/name", {"name": MARK})

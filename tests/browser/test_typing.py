@@ -13,7 +13,7 @@ AT_ONCE = """(changes) => { for (const [label, value] of changes) {
 
 def test_of_cells_changed_at_once_each_is_kept_though_the_first_answer_replaces_the_second(bench):
     changes = {"What the bench must have shown": "proven", "Calibration of new sweeps": "unstated"}
-    with answered(bench, "**/bench_calibration"):
+    with answered(bench, "**/cell/hand/*/calibration"):
         bench.evaluate(AT_ONCE, list(changes.items()))
     bench.reload()
     assert {label: bench.get_by_label(label).input_value() for label in changes} == changes

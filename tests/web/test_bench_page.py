@@ -132,6 +132,7 @@ def test_taking_out_leaves_the_rest(signed_in, case, maker, member):
     answer = signed_in.post(f"{address}/calibrations/{record.id}/remove")
     assert "None yet." in answer.data.decode()
     with maker() as session:
-        row = session.query(t.Evaluation).filter_by(team_id=member.team_id).one()
-        assert (row.bench_calibration, row.bench_calibration_id) == ("unstated", None)
+        hand = session.query(t.InHand).join(t.Evaluation, t.Evaluation.id == t.InHand.evaluation_id)
+        hand = hand.filter(t.Evaluation.team_id == member.team_id).one()
+        assert (hand.calibration, hand.calibration_id) == ("unstated", None)
         assert session.get(t.Calibration, record.id).deleted_at is not None

@@ -59,7 +59,7 @@ def test_understood(kind, name, typed, value):
         ("sample", "connector", "BNC", "does not say its gender"),
         ("sweep", "taken_on", "noon", "no day or time"),
         ("evaluation", "region", "4", "there are 1, 2 and 3"),
-        ("evaluation", "bench_sample_id", "7", "no such sample"),
+        ("hand", "sample_id", "7", "no such sample"),
         ("sweep", "setup_id", "7", "no such setup"),
     ],
 )

@@ -18,7 +18,7 @@ def report(signed_in):
     signed_in.post("/evaluations", data={"product": "Yard <dipole>", "maker": "A & B"})
     address = "/e/" + signed_in.get("/").data.decode().split('href="/e/')[1].split('"')[0]
     number = address.rsplit("/", 1)[1]
-    signed_in.post(f"{address}/cell/evaluation/{number}/bench_calibration", data={"value": "at_plane"})
+    signed_in.post(f"{address}/cell/hand/{number}/calibration", data={"value": "at_plane"})
     signed_in.post(f"{address}/claims", data={"text": "SWR < 1.5 20m", "source": "box"})
     signed_in.post(f"{address}/claims", data={"text": "gain 3 dBi"})
     signed_in.post(f"{address}/sweeps", data={"files": (io.BytesIO(touchstone().encode()), "yard.s1p")})

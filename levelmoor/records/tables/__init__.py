@@ -2,7 +2,17 @@
 
 from levelmoor.records.base import Base
 from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
-from levelmoor.records.tables.evaluation import ArticleSetting, Claim, Evaluation, Picture, Product, Sample, Setup, Tick
+from levelmoor.records.tables.evaluation import (
+    ArticleSetting,
+    Claim,
+    Evaluation,
+    InHand,
+    Picture,
+    Product,
+    Sample,
+    Setup,
+    Tick,
+)
 from levelmoor.records.tables.evidence import Capture, Filter, Reading, ReadingSheet, RuleSet, Sweep
 from levelmoor.records.tables.files import ColumnMapping, PendingFile, RawFile
 from levelmoor.records.tables.people import (
@@ -32,6 +42,7 @@ __all__ = [
     "Driver",
     "Evaluation",
     "Filter",
+    "InHand",
     "Instrument",
     "Invitation",
     "Lease",

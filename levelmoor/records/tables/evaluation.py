@@ -22,8 +22,8 @@ class Product(Base):
 
 
 class Evaluation(Base):
-    """One case. `card` holds what the list shows; the bench columns say what new sweeps are of. `bench_round` is the
-    round that was opened there, 0 for the latest that was swept."""
+    """One case. `card` holds what the list shows. The bench columns say what evidence is of where a person has chosen
+    nothing yet; `opened_rounds` counts the rounds that were opened of a state, by its name."""
 
     __tablename__ = "evaluation"
     __table_args__ = (Index("ix_evaluation_list", "team_id", "deleted_at", "updated_at"),)
@@ -42,7 +42,7 @@ class Evaluation(Base):
     bench_setup_id: Mapped[int | None]
     bench_instrument_id: Mapped[int | None]
     bench_setting_id: Mapped[int | None]
-    bench_round: Mapped[int] = mapped_column(default=0)
+    opened_rounds: Mapped[dict[str, Any]] = mapped_column(default=dict)
     bench_calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     bench_calibration_id: Mapped[int | None]
     bench_rule: Mapped[str] = mapped_column(String(20), default="stated")
@@ -178,3 +178,19 @@ class Tick(Base):
     made_at: Mapped[str] = mapped_column(String(30))
     made_by: Mapped[str]
     received_at: Mapped[datetime]
+
+
+class InHand(Base):
+    """What a person has on the bench of an evaluation on one device: nobody else's choice changes it."""
+
+    __tablename__ = "in_hand"
+    __table_args__ = (UniqueConstraint("sign_in_id", "evaluation_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    sign_in_id: Mapped[int] = mapped_column(ForeignKey("sign_in.id"))
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    sample_id: Mapped[int | None]
+    setup_id: Mapped[int | None]
+    instrument_id: Mapped[int | None]
+    setting_id: Mapped[int | None]
+    calibration: Mapped[str] = mapped_column(String(20), default="unstated")
+    calibration_id: Mapped[int | None]

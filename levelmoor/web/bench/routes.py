@@ -24,6 +24,7 @@ from levelmoor.web.bench.view import calibration_cards, check_cards
 from levelmoor.web.cells import moment_cell, number
 from levelmoor.web.context import db, for_members, note, team
 from levelmoor.web.downloads import of_upload
+from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
@@ -158,8 +159,7 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
         return _again(row, "calibration-files", problem)
     db().add(record)
     db().flush()
-    row.bench_calibration, row.bench_calibration_id = "at_plane", record.id
-    row.bench_instrument_id = record.instrument_id
+    choose(row, calibration="at_plane", calibration_id=record.id, instrument_id=record.instrument_id)
     for sweep in (s for s in row.sweeps if str(s.id) == request.form.get("for_sweep")):
         sweep.calibration, sweep.calibration_id = "at_plane", record.id
     return _again(row)
@@ -195,8 +195,8 @@ def remove_calibration(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     record = next((c for c in calibration_rows(db(), team().id) if c.id == row_id), None) or abort(404)
     record.deleted_at = now()
     note("removal", f"the calibration of {record.done_at} was removed")
-    if row.bench_calibration_id == record.id:
-        row.bench_calibration, row.bench_calibration_id = "unstated", None
+    if hand_of(row).calibration_id == record.id:
+        choose(row, calibration="unstated", calibration_id=None)
     return _again(row)
 
 

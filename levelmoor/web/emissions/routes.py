@@ -1,5 +1,6 @@
 """Emissions: the path, the captures, and the verdict on each harmonic."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -33,11 +34,13 @@ from levelmoor.records.captures import (
 )
 from levelmoor.records.database import now
 from levelmoor.records.leases import take
+from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
 from levelmoor.web.context import db, for_members, maker, note, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.emissions.view import PathAsked, carriers, look, usual_path
+from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -120,7 +123,7 @@ def _asked(row: t.Evaluation) -> tuple[PathAsked, Circumstances]:
         duty=number(form.get("duty", "") or "25", "a duty cycle in per cent, 1 to 100", 0.1, 100) / 100,
         pad_ids=pads,
         line_id=str(line or ""),
-        instrument_id=form.get("instrument", "") or str(row.bench_instrument_id),
+        instrument_id=form.get("instrument", "") or str(hand_of(row).instrument_id),
         rbw_hz=rbw,
         offset=offset,
         mode=form.get("mode", "")[:40],
@@ -147,15 +150,15 @@ def path(evaluation_id: int) -> ResponseReturnValue:
     return render_template("emissions/path.html", path_look=seen, path=figure, wrong="")
 
 
-def _on_bench(row: t.Evaluation) -> None:
-    """Sample, setup and instrument of the form are on the bench from now on."""
-    for field, rows in (("sample", row.samples), ("setup", row.setups)):
-        chosen = request.form.get(field, type=int)
-        if chosen in [r.id for r in rows]:
-            setattr(row, f"bench_{field}_id", chosen)
-    chosen = request.form.get("instrument", type=int)
-    if chosen in [i.id for i in rows_of(db(), row.team_id, "instrument")]:
-        row.bench_instrument_id = chosen
+def _chosen(row: t.Evaluation) -> t.InHand:
+    """Sample, setup and instrument of the form are in hand from now on."""
+    asked = {name: request.form.get(name, type=int) for name in ("sample", "setup", "instrument")}
+    rows: dict[str, Sequence[Any]] = {
+        "sample": row.samples,
+        "setup": row.setups,
+        "instrument": rows_of(db(), row.team_id, "instrument"),
+    }
+    return choose(row, **{f"{n}_id": asked[n] for n in rows if asked[n] in [r.id for r in rows[n]]})
 
 
 @emissions.post("/captures")
@@ -170,14 +173,14 @@ def add(evaluation_id: int) -> ResponseReturnValue:
             given.append((f"levels-{datetime.now():%H%M%S}.csv", typed_levels(request.form["levels"])))
         if not given:
             return _again(row, "Drop the spectrum's CSV in, or type the levels.")
-        _on_bench(row)
+        place = Place.of(_chosen(row))
         headings = request.form.getlist("heading")
         if headings:
             columns = "{frequency_column}:frequency,{level_column}:level {level_unit}".format_map(request.form)
             name_columns(db(), row.team_id, given, headings, columns)
             db().commit()  # what is named once stays, also where another file cannot be read
         for name, data in given:
-            add_capture(db(), row, name, data, said)
+            add_capture(db(), row, name, data, said, place)
     except ColumnsProblem as problem:
         return _again(row, problem, columns_of=problem.headings)
     except (FileProblem, CellProblem) as problem:
@@ -203,8 +206,8 @@ def live(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     try:
         asked, said = _asked(row)
-        _on_bench(row)
-        instrument = next((i for i in rows_of(db(), team().id, "instrument") if i.id == row.bench_instrument_id), None)
+        place = Place.of(_chosen(row))
+        instrument = next((i for i in rows_of(db(), team().id, "instrument") if i.id == place.instrument_id), None)
         driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
         if instrument is None or driver is None or driver.kind != "spectrum":
             return _again(row, "That instrument is no live spectrum analyzer; give it an address and a driver first.")
@@ -227,7 +230,7 @@ def live(evaluation_id: int) -> ResponseReturnValue:
     data = "\n".join(("Frequency Hz,Level dBm", *rows, "")).encode()
     at = now()
     said = replace(said, rbw_hz=span.rbw_hz, taken_on=at.isoformat(timespec="minutes")[:16])
-    add_capture(db(), row, f"capture-{at:%Y%m%d-%H%M%S}.csv", data, said)
+    add_capture(db(), row, f"capture-{at:%Y%m%d-%H%M%S}.csv", data, said, place)
     return _again(row)
 
 

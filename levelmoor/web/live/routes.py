@@ -35,6 +35,7 @@ from levelmoor.records.place import Place
 from levelmoor.services.list_card import refresh_card
 from levelmoor.services.plans import plan_of
 from levelmoor.web.context import db, for_members, maker, team
+from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach, runs
 from levelmoor.web.live.streams import Streams
@@ -72,7 +73,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     planned = _planned(plan.todo, request.args.get("run", ""))
     choices = live_instruments()
     wanted_id = request.args.get("instrument", type=int) or (
-        int(planned.choice.instrument.id) if planned and planned.choice.instrument else row.bench_instrument_id
+        int(planned.choice.instrument.id) if planned and planned.choice.instrument else screen.hand.instrument_id
     )
     instrument = next((i for i in choices if i.id == wanted_id), choices[0] if choices else None)
     driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
@@ -288,13 +289,13 @@ def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseRetu
         return jsonify(problem=sentence(problem)), 422
     if step == "save":
         record = _recorded(row, instrument_id, run.span)
-        row.bench_calibration, row.bench_calibration_id = Calibration.AT_PLANE.value, record.id
+        choose(row, calibration=Calibration.AT_PLANE.value, calibration_id=record.id)
         words += " It is on record, and new sweeps rest on it."
     return jsonify(said=words)
 
 
 def _recorded(row: t.Evaluation, instrument_id: int, span: Span) -> t.Calibration:
-    setup = next((s for s in row.setups if s.id == row.bench_setup_id), None)
+    setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
     record = t.Calibration(
         team_id=row.team_id,
         instrument_id=instrument_id,
@@ -359,7 +360,7 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
 
 def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> Place:
     """The run's sample and setup where it came from the plan; raw data rest on no calibration yet."""
-    bench = Place.on_bench(row)
+    bench = Place.of(hand_of(row))
     bench = replace(bench, instrument_id=instrument_id)
     if taken.corrected is False:
         bench = replace(bench, calibration=Calibration.NONE.value, calibration_id=None)

@@ -17,9 +17,11 @@ from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.place import Place
 from levelmoor.records.readings import Change, SheetPlace, join_sheet, keep_changes, sheet_at, sheets
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members
+from levelmoor.web.hand import hand_of
 from levelmoor.web.readings.view import FIELD_NAMES, SheetView, candidate, sheet_view
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -50,7 +52,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     wanted = request.args.get("kind", "")
     kind = ReadingKind(wanted) if wanted in list(ReadingKind) else _latest_kind(row)
-    sheet = sheet_at(db(), row, SheetPlace.on_bench(row, kind))
+    sheet = sheet_at(db(), row, SheetPlace.at(row, kind, Place.of(hand_of(row))))
     screen = shown(row, draw=False)
     view = _view(row, sheet)
     return render_template("readings/page.html", **screen.given(**_for_templates(view), reading_words=READING_WORDS))
@@ -58,7 +60,8 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 
 def _latest_kind(row: t.Evaluation) -> ReadingKind:
     """The kind last read with what is on the bench, SWR before any."""
-    bench = (row.bench_sample_id, row.bench_setup_id, row.bench_instrument_id)
+    hand = hand_of(row)
+    bench = (hand.sample_id, hand.setup_id, hand.instrument_id)
     of_bench = [s for s in sheets(db(), row.id) if (s.sample_id, s.setup_id, s.instrument_id) == bench and s.readings]
     return ReadingKind(of_bench[-1].kind) if of_bench else ReadingKind.SWR
 
@@ -163,7 +166,7 @@ def join(evaluation_id: int, place: str) -> ResponseReturnValue:
     sheet = _sheet_or_404(row, place)
     view, problem = _view(row, sheet), ""
     try:
-        join_sheet(db(), row, sheet, view.lines)
+        join_sheet(db(), row, sheet, view.lines, hand_of(row).calibration)
         report = store.report_of(db(), row.id)
         refresh_card(row, len(report.revisions) if report else 0)
         view = _view(row, sheet)

@@ -12,10 +12,12 @@ from levelmoor.records import intake
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import sweep_of
+from levelmoor.records.place import Place
 from levelmoor.records.sweeps import add_sweep
 from levelmoor.web.cells import CellProblem, moment_cell
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
+from levelmoor.web.hand import as_shown
 from levelmoor.web.workbench.routes import refused, work
 from levelmoor.web.workbench.screen import evaluation_or_404, state_of_request
 
@@ -31,9 +33,9 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     given = [f for f in request.files.getlist("files") if f.filename]
     if not given:
         return work(row, problems=["No file came along; drop a Touchstone or CSV file, or choose one."])
-    found = intake.Intake()
+    found, place = intake.Intake(), Place.of(as_shown(row))
     for n, file in enumerate(given):
-        intake.take_in(db(), row, found, of_upload(file.filename), file.read(), _file_time(times, n, row))
+        intake.take_in(db(), row, found, of_upload(file.filename), file.read(), _file_time(times, n, row), place)
     return _after(row, found)
 
 
@@ -58,7 +60,9 @@ def again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     """The same file once more as a sweep of its own, for another of its ports or another setup."""
     row = evaluation_or_404(evaluation_id)
     sweep = _sweep(row, sweep_id)
-    new = add_sweep(db(), row, sweep.file_name, sweep.raw_file.data, taken_on=sweep.taken_on)
+    new = add_sweep(
+        db(), row, sweep.file_name, sweep.raw_file.data, taken_on=sweep.taken_on, place=Place.of(as_shown(row))
+    )
     return work(row, replace(state_of_request(), sweep=str(new.id), view=""))
 
 
@@ -70,7 +74,8 @@ def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
     pending = _pending(row, pending_id)
     roles = {int(k): v for k, v in request.form.items() if k.isdigit() and v in ROLE_WORDS}
     try:
-        found = intake.name_columns(db(), row, pending, write_mapping(roles), request.form.get("unit", ""))
+        columns, unit = write_mapping(roles), request.form.get("unit", "")
+        found = intake.name_columns(db(), row, pending, columns, unit, Place.of(as_shown(row)))
     except ValueError as problem:
         return refused(f"waiting-{pending_id}", problem)
     return _after(row, found)

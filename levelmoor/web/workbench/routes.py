@@ -23,6 +23,7 @@ from levelmoor.records.mapping import claim_of
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
 from levelmoor.web.context import actor, db, for_members, maker, note, wants_part
 from levelmoor.web.downloads import download, for_download
+from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -76,7 +77,7 @@ def _row_of(row: t.Evaluation, kind: str, row_id: int) -> Any:
 def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseReturnValue:
     """One cell edited in place: figure, numbers and verdicts come back, the cells themselves stay."""
     row = evaluation_or_404(evaluation_id)
-    target = _row_of(row, kind, row_id)
+    target = choose(row) if kind == "hand" and row_id == row.id else _row_of(row, kind, row_id)
     place = f"{kind}-{row_id}-{name}"
     if name not in CELLS[kind] and (kind, name) not in SPECIAL:
         abort(404)
@@ -109,7 +110,7 @@ def add(evaluation_id: int, kind: str) -> ResponseReturnValue:
     else:
         abort(404)
     db().flush()
-    setattr(row, f"bench_{kind}_id", new.id)
+    choose(row, **{f"{kind}_id": new.id})
     return work(row)
 
 
@@ -138,7 +139,7 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
     )
     row.setups.append(new)
     db().flush()
-    row.bench_setup_id = new.id
+    choose(row, setup_id=new.id)
     return work(row)
 
 
@@ -153,8 +154,8 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     if kind == "setting" and (used := [s.name for s in row.sweeps if s.setting_id == row_id]):
         return refused(f"setting-{row_id}-name", CellProblem(f"{used[0]} was swept in it; choose another there first."))
     target.deleted_at = now()
-    if kind == "setting" and row.bench_setting_id == row_id:
-        row.bench_setting_id = None
+    if kind == "setting" and hand_of(row).setting_id == row_id:
+        choose(row, setting_id=None)
     note("removal", f"a {kind} of {row.product.name} was removed: {_words_of(target)}")
     db().flush()
     db().expire(row, [f"{kind}s"])
@@ -193,7 +194,8 @@ def add_settings(evaluation_id: int) -> ResponseReturnValue:
 def adjusted(evaluation_id: int) -> ResponseReturnValue:
     """What is on the bench was adjusted: the next sweeps are another round."""
     row = evaluation_or_404(evaluation_id)
-    article_state.open_round(row)
+    hand = hand_of(row)
+    article_state.open_round(row, hand.sample_id, hand.setup_id, hand.setting_id)
     return work(row)
 
 

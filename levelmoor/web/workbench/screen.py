@@ -25,6 +25,7 @@ from levelmoor.services.list_card import refresh_card
 from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import CarrierView, carriers
+from levelmoor.web.hand import hand_of
 from levelmoor.web.workbench.view import USABILITY, State, Workbench, build
 
 CONFLICTS_SHOWN = 12
@@ -53,6 +54,7 @@ class Screen:
     lines: Sequence[t.Owned]
     calibration_choices: list[tuple[str, str]]
     conflicts: Sequence[Conflict]
+    hand: t.InHand
     bench_round: int
     radio: bool
     glance: Sequence[CarrierView] = ()
@@ -77,7 +79,7 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
     if changed:
         refresh_card(row, published, bench.evaluation, bench.findings)
     instruments = rows_of(db(), row.team_id, "instrument")
-    swept = latest_round(row, row.bench_sample_id, row.bench_setup_id, row.bench_setting_id)
+    hand = hand_of(row)
     screen = Screen(
         row,
         bench,
@@ -85,7 +87,8 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         rows_of(db(), row.team_id, "line"),
         calibration_choices(row, {i.id: i.name for i in instruments}),
         conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
-        max(row.bench_round, swept),
+        hand,
+        latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
         any(s.id == "emissions" for s in bench.steps),
     )
     if not draw:
