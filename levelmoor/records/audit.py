@@ -21,6 +21,7 @@ KINDS = {
     "role": "Role",
     "publication": "Publication",
     "removal": "Removal",
+    "restored": "Restored",
     "export": "Export",
     "import": "Import",
     "setting": "Setting",

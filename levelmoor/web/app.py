@@ -9,7 +9,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
-from levelmoor.web import assets, context, errors, security, templating
+from levelmoor.web import assets, context, errors, removal, security, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.compare.routes import compare
@@ -25,6 +25,7 @@ from levelmoor.web.live.streams import Streams
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.readings.routes import readings
+from levelmoor.web.removal import removal as removal_part
 from levelmoor.web.reports.routes import reports
 from levelmoor.web.security import LARGEST_REQUEST
 from levelmoor.web.teams.routes import teams
@@ -35,7 +36,7 @@ from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, pictures),
-    *(readings, live, live_settings, emissions, rule_sets, reports, guide),
+    *(readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
 )
 
 
@@ -85,6 +86,7 @@ def create_app(
     context.install(app)
     security.install(app, behind_tls)
     errors.install(app)
+    removal.install(app)
     assets.install(app, Path(app.static_folder or ""))
     templating.install(app)
     return app

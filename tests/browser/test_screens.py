@@ -298,8 +298,8 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     assert page.get_by_text("Editors of the team may change these.").is_visible()
 
 
-def test_evaluation_is_taken_off_the_list(bench):
-    bench.get_by_role("button", name="Take this evaluation off the list").click()
+def test_evaluation_is_removed_from_the_list(bench):
+    bench.get_by_role("button", name="Remove this evaluation").click()
     bench.get_by_text("To the first verdict in three steps").wait_for()
 
 

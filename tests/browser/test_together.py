@@ -71,3 +71,34 @@ def test_adjusted_by_one_is_another_round_for_everybody(two, maker):
     drop(other, "moor.s1p", touchstone().replace("my own", "another"))
     other.locator(".sweeps a", has_text="moor").wait_for()
     other.locator(".sweeps a", has_text="round 2").wait_for()
+
+
+def test_the_page_stays_where_it_was_when_a_claim_is_removed(page, maker, member):
+    begin_evaluation(page, maker, member, limit=1.5)
+    drop(page, "yard.s1p", touchstone())
+    page.locator(".sweeps a[aria-current]").wait_for()
+    button = page.get_by_role("button", name="Remove this claim")
+    button.scroll_into_view_if_needed()
+    before = page.evaluate("scrollY")
+    assert before > 100
+    button.click()
+    page.locator("#removed .said").wait_for()
+    page.locator("#numbers").wait_for()
+    assert page.evaluate("scrollY") == pytest.approx(before, abs=5)
+
+
+def test_a_claim_and_a_whole_evaluation_are_had_back_at_once(two):
+    page, _ = two
+    page.get_by_role("button", name="Remove this claim").click()
+    said = page.locator("#removed", has_text="A claim of Yard dipole was removed: SWR at most 1.5:1 on 20m")
+    said.wait_for()
+    with page.expect_navigation():
+        said.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Remove this claim").wait_for()
+    address = page.url
+    page.get_by_role("button", name="Remove this evaluation").click()
+    said = page.locator(".said", has_text="The evaluation of Yard dipole was removed")
+    with page.expect_navigation():
+        said.get_by_role("button", name="Undo").click()
+    page.get_by_role("link", name="Yard dipole").click()
+    page.wait_for_url(f"{address.split('?')[0]}*")

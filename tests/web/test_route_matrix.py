@@ -56,6 +56,7 @@ MEMBERS = {
     "rule_sets.preview": "POST",
     "rule_sets.as_json": "GET",
     "live_settings.page": "GET",
+    "removal.undo": "POST",
 }
 EDITORS = {
     "teams.change": "POST",

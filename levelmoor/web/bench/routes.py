@@ -18,13 +18,13 @@ from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.formats.trace_file import read_trace_file
 from levelmoor.records import tables as t
 from levelmoor.records.bench import calibration_rows, check_of, check_rows, rows_of
-from levelmoor.records.database import now
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.bench.view import calibration_cards, check_cards
 from levelmoor.web.cells import moment_cell, number
-from levelmoor.web.context import db, for_members, note, team
+from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.hand import choose, hand_of
+from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
@@ -193,8 +193,7 @@ def _part(name: str, data: bytes, unit: str = "", kind: str = "", role: str = ""
 def remove_calibration(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     record = next((c for c in calibration_rows(db(), team().id) if c.id == row_id), None) or abort(404)
-    record.deleted_at = now()
-    note("removal", f"the calibration of {record.done_at} was removed")
+    removed(record, f"the calibration of {record.done_at} was removed")
     if hand_of(row).calibration_id == record.id:
         choose(row, calibration="unstated", calibration_id=None)
     return _again(row)
@@ -332,6 +331,5 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
 def remove_check(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     check = next((c for c in check_rows(db(), team().id) if c.id == row_id), None) or abort(404)
-    check.deleted_at = now()
-    note("removal", f"a {check.kind} check of {check.done_at} was removed")
+    removed(check, f"a {check.kind} check of {check.done_at} was removed")
     return _again(row)

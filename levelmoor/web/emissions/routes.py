@@ -37,12 +37,13 @@ from levelmoor.records.leases import take
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
-from levelmoor.web.context import db, for_members, maker, note, team
+from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.emissions.view import PathAsked, carriers, look, usual_path
 from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach
+from levelmoor.web.removal import removed, said_removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 emissions = Blueprint("emissions", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/emissions")
@@ -275,7 +276,7 @@ def remove(evaluation_id: int, capture_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     capture = _capture(row, capture_id)
     take_out(db(), capture)
-    note("removal", f"a capture of {row.product.name} was removed: {capture.name}")
+    said_removed(capture, f"a capture of {row.product.name} was removed: {capture.name}")
     db().expire(row, ["captures"])
     return _again(row)
 
@@ -315,7 +316,7 @@ def add_filter(evaluation_id: int) -> ResponseReturnValue:
 def remove_filter(evaluation_id: int, filter_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     found = next((f for f in row.filters if f.id == filter_id), None) or abort(404)
-    found.deleted_at = now()
+    removed(found, f"a filter of {row.product.name} was removed: {found.file_name}")
     db().flush()
     db().expire(row, ["filters"])
     return _again(row)

@@ -12,11 +12,11 @@ from levelmoor.figures.emissions import limit_curve
 from levelmoor.formats.json_in import read_json
 from levelmoor.records import tables as t
 from levelmoor.records.captures import rule_rows, rule_sets_of
-from levelmoor.records.database import now
 from levelmoor.web.cells import CellProblem, frequency
 from levelmoor.web.context import db, for_editors, for_members, membership, team
 from levelmoor.web.downloads import download
 from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, RuleForm, SectionRow, form_of, rules_of, typed
+from levelmoor.web.removal import removed
 
 rule_sets = Blueprint("rule_sets", __name__, template_folder="templates", url_prefix="/team/rules")
 POWERS_W = (0.1, 0.5, 5.0, 25.0, 50.0, 100.0)
@@ -121,6 +121,6 @@ def as_json(rule_id: str) -> Response:
 @for_editors
 def remove(rule_row_id: int) -> ResponseReturnValue:
     row = next((r for r in rule_rows(db(), team().id) if r.id == rule_row_id), None) or abort(404)
-    row.deleted_at = now()
+    removed(row, f"the rule set {row.rule_id} was removed")
     db().flush()
-    return _page(START, said=f"{row.rule_id} is removed. What was published with it keeps it.")
+    return _page(START, said="What was published with it keeps it.")

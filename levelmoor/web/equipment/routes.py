@@ -13,9 +13,9 @@ from levelmoor.formats.owned_kinds import OWNED, OwnedKind, piece
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
-from levelmoor.records.database import now
-from levelmoor.web.context import db, for_members, note, team
+from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import download, for_download
+from levelmoor.web.removal import removed
 
 equipment = Blueprint("equipment", __name__, template_folder="templates", url_prefix="/equipment")
 
@@ -82,8 +82,7 @@ def remove(kind_id: str, row_id: int) -> ResponseReturnValue:
     """Marked, not deleted: what was measured with it keeps its figures."""
     kind = _kind(kind_id)
     row = _row_of(kind, row_id)
-    row.deleted_at = now()
-    note("removal", f"the {kind.one} {row.name} was removed")
+    removed(row, f"the {kind.one} {row.name} was removed")
     db().flush()
     return _table(kind)
 

@@ -11,11 +11,11 @@ from levelmoor.formats.exchange import ExchangeProblem
 from levelmoor.formats.exchange_file import read_exchange
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
-from levelmoor.records.database import now
 from levelmoor.records.importing import imported
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, note, team, wants_part
 from levelmoor.web.downloads import of_upload
+from levelmoor.web.removal import removed
 
 evaluations = Blueprint("evaluations", __name__, template_folder="templates")
 
@@ -83,6 +83,5 @@ def remove(evaluation_id: int) -> ResponseReturnValue:
     row = store.evaluation(db(), team().id, evaluation_id)
     if row is None:
         return render_template("problem.html", words="There is no such evaluation.", code=404), 404
-    row.deleted_at = now()
-    note("removal", f"the evaluation of {row.product.name} was removed")
+    removed(row, f"the evaluation of {row.product.name} was removed")
     return redirect(url_for("evaluations.listing"))

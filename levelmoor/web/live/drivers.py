@@ -15,10 +15,10 @@ from levelmoor.instruments.driver import Driver, driver_text, read_driver, shipp
 from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
-from levelmoor.records.database import now
 from levelmoor.records.leases import Leased, take
 from levelmoor.web.context import db, for_editors, for_members, maker, membership, note, team
 from levelmoor.web.live.runs import reach
+from levelmoor.web.removal import removed
 
 live_settings = Blueprint("live_settings", __name__, template_folder="templates", url_prefix="/equipment/live")
 
@@ -108,6 +108,6 @@ def add_driver() -> ResponseReturnValue:
 @for_editors
 def remove_driver(driver_id: int) -> ResponseReturnValue:
     row = next((r for r in driver_rows(db(), team().id) if r.id == driver_id), None) or abort(404)
-    row.deleted_at = now()
+    removed(row, f"the driver {row.name} was removed")
     db().flush()
-    return _page(said=f"{row.name} is removed.")
+    return _page()

@@ -196,6 +196,23 @@ document.addEventListener("change", (event) => {
   event.target.form.elements.role.value = event.target.selectedOptions[0].dataset.role;
 });
 
+// -- What was removed can be had back as long as the page is open -----------------------------------------------------
+
+const REMOVALS_SHOWN = 3;
+document.addEventListener("removed", (event) => {
+  const lines = document.getElementById("removed");
+  const line = document.createElement("p");
+  line.className = "said ask";
+  const undo = document.createElement("button");
+  undo.textContent = "Undo";
+  undo.setAttribute("hx-post", event.detail.undo);
+  undo.setAttribute("hx-swap", "none");
+  line.append(event.detail.words, " ", undo);
+  lines.append(line);
+  while (lines.children.length > REMOVALS_SHOWN) lines.firstElementChild.remove();
+  htmx.process(line);
+});
+
 // -- Small things ------------------------------------------------------------------------------------------------
 
 document.addEventListener("change", (event) => {

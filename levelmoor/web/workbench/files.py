@@ -10,7 +10,6 @@ from levelmoor.formats.sweep_csv import write_sweep_csv
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import intake
 from levelmoor.records import tables as t
-from levelmoor.records.database import now
 from levelmoor.records.mapping import sweep_of
 from levelmoor.records.place import Place
 from levelmoor.records.sweeps import add_sweep
@@ -18,6 +17,7 @@ from levelmoor.web.cells import CellProblem, moment_cell
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.hand import as_shown
+from levelmoor.web.removal import removed
 from levelmoor.web.workbench.routes import refused, work
 from levelmoor.web.workbench.screen import evaluation_or_404, state_of_request
 
@@ -85,7 +85,8 @@ def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
 @for_members
 def leave_out(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    _pending(row, pending_id).deleted_at = now()
+    pending = _pending(row, pending_id)
+    removed(pending, f"a file of {row.product.name} was left out: {pending.file_name}")
     return work(row)
 
 

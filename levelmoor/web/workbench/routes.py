@@ -21,9 +21,10 @@ from levelmoor.records.database import now
 from levelmoor.records.exporting import exported
 from levelmoor.records.mapping import claim_of
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
-from levelmoor.web.context import actor, db, for_members, maker, note, wants_part
+from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import choose, hand_of
+from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -153,10 +154,9 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     target = _row_of(row, kind, row_id)
     if kind == "setting" and (used := [s.name for s in row.sweeps if s.setting_id == row_id]):
         return refused(f"setting-{row_id}-name", CellProblem(f"{used[0]} was swept in it; choose another there first."))
-    target.deleted_at = now()
+    removed(target, f"a {kind} of {row.product.name} was removed: {_words_of(target)}")
     if kind == "setting" and hand_of(row).setting_id == row_id:
         choose(row, setting_id=None)
-    note("removal", f"a {kind} of {row.product.name} was removed: {_words_of(target)}")
     db().flush()
     db().expire(row, [f"{kind}s"])
     state = state_of_request()

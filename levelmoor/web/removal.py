@@ -1,0 +1,100 @@
+"""Removing and having back: what is removed is marked, said, and offered back for as long as the page is open."""
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from flask import Blueprint, Flask, Response, abort, flash, g, request, url_for
+from flask.typing import ResponseReturnValue
+
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.services.list_card import refresh_card
+from levelmoor.web.context import db, for_members, membership, note, team
+
+removal = Blueprint("removal", __name__)
+KINDS: Mapping[str, type[Any]] = {
+    "evaluation": t.Evaluation,
+    "claim": t.Claim,
+    "sweep": t.Sweep,
+    "setting": t.ArticleSetting,
+    "picture": t.Picture,
+    "capture": t.Capture,
+    "filter": t.Filter,
+    "file": t.PendingFile,
+    "calibration": t.Calibration,
+    "check": t.BenchCheck,
+    "instrument": t.Instrument,
+    "piece": t.Owned,
+    "driver": t.Driver,
+    "rules": t.RuleSet,
+}
+EDITORS_OWN = {"driver": "name", "rules": "rule_id"}
+"""What editors alone remove and have back, and by what it is known: another of that name may have come meanwhile."""
+MOST_WORDS = 200
+
+
+def removed(row: Any, words: str) -> None:
+    """Mark a row as removed; the answer says so and offers it back."""
+    row.deleted_at = now()
+    said_removed(row, words)
+
+
+def said_removed(row: Any, words: str) -> None:
+    """The same for what was marked already."""
+    kind = next(k for k, model in KINDS.items() if isinstance(row, model))
+    note("removal", words)
+    g.removed = {
+        "words": f"{words[:1].upper()}{words[1:MOST_WORDS]}.",
+        "undo": url_for("removal.undo", kind=kind, row_id=row.id),
+    }
+
+
+def install(app: Flask) -> None:
+    @app.after_request
+    def tell(response: Response) -> Response:
+        told = g.pop("removed", None)
+        if told and response.status_code < 400:
+            if "HX-Request" in request.headers:
+                response.headers["HX-Trigger"] = json.dumps({"removed": told})
+            else:
+                flash([told["words"], told["undo"]], "removed")  # type: ignore[arg-type]
+        return response
+
+
+@removal.post("/undo/<kind>/<int:row_id>")
+@for_members
+def undo(kind: str, row_id: int) -> ResponseReturnValue:
+    """Have back what was removed; the page is then drawn anew."""
+    row = db().get(KINDS[kind], row_id) if kind in KINDS else None
+    if row is None or row.deleted_at is None:
+        abort(404)
+    evaluation = db().get(t.Evaluation, row.evaluation_id) if hasattr(row, "evaluation_id") else None
+    if (evaluation or row).team_id != team().id:
+        abort(404)
+    if kind in EDITORS_OWN:
+        _again_by_an_editor(row, EDITORS_OWN[kind])
+    row.deleted_at = None
+    db().flush()
+    note("restored", f"the {kind} {_words_of(row)}".strip())
+    home_id = evaluation.id if evaluation else row_id if kind == "evaluation" else None
+    home = store.evaluation(db(), team().id, home_id) if home_id else None
+    if home is not None:
+        report = store.report_of(db(), home.id)
+        refresh_card(home, len(report.revisions) if report else 0)
+    return "", 200, {"HX-Refresh": "true"}
+
+
+def _again_by_an_editor(row: Any, name: str) -> None:
+    place = membership()
+    if place is None or not place.editor:
+        abort(403)
+    model = type(row)
+    same = db().query(model).filter_by(team_id=row.team_id, deleted_at=None, **{name: getattr(row, name)})
+    if same.first() is not None:
+        abort(409)
+
+
+def _words_of(row: Any) -> str:
+    return str(next((v for n in ("name", "rule_id", "file_name", "done_at") if (v := getattr(row, n, ""))), ""))

@@ -1,0 +1,104 @@
+"""Each removal says what it did, and is had back by the address that its answer names."""
+
+import json
+from dataclasses import asdict
+
+import pytest
+
+from levelmoor.core.model.rule_sets import shipped_rule_sets
+from levelmoor.instruments.driver import shipped_drivers
+from levelmoor.records import store, sweeps
+from levelmoor.records import tables as t
+from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.raw_files import keep_raw
+
+RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
+TWO_PORT = b"# MHz S RI R 50\n14 0 0 1 0 1 0 0 0\n15 0 0 1 0 1 0 0 0\n"
+HTMX = {"HX-Request": "true"}
+RULES = json.loads(json.dumps({**asdict(next(iter(shipped_rule_sets().values()))), "id": "ours"}))
+COMMANDS = next(iter(shipped_drivers().values())).model_dump(mode="json")
+
+
+@pytest.fixture
+def everything(maker, member):
+    """A team with one row of everything that can be removed: by kind its id, and the address that removes it."""
+    with maker.begin() as session:
+        team = session.get(t.Team, member.team_id)
+        row = store.open_evaluation(session, team, "Whip")
+        home, raw = f"/e/{row.id}", keep_raw(session, team.id, RAW)
+        row.claims.append(t.Claim(quantity="swr", windows=[], limit=2.0))
+        row.settings.append(t.ArticleSetting(name="mark 2", windows=[]))
+        row.pictures.append(t.Picture(raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"))
+        sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
+        capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
+        alone = {
+            "filter": t.Filter(evaluation_id=row.id, raw_file=keep_raw(session, team.id, TWO_PORT), file_name="f.s2p"),
+            "file": t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name="w.csv"),
+            "calibration": t.Calibration(team_id=team.id, instrument_id=row.bench_instrument_id, low_hz=1e6, high_hz=2e6),
+            "check": t.BenchCheck(team_id=team.id, kind="noise"),
+            "piece": t.Owned(team_id=team.id, kind="pad", name="Tap", facts={}),
+            "instrument": t.Instrument(team_id=team.id, name="Second"),
+            "driver": t.Driver(team_id=team.id, name="Ours", commands=COMMANDS),
+            "rules": t.RuleSet(team_id=team.id, rule_id="ours", rules=RULES),
+        }  # fmt: skip
+        session.add_all(alone.values())
+        session.flush()
+        ids = {kind: one.id for kind, one in alone.items()}
+        ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
+        ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
+    places = {
+        **{kind: f"{home}/remove/{kind}/{ids[kind]}" for kind in ("claim", "setting", "picture", "sweep")},
+        "capture": f"{home}/emissions/captures/{ids['capture']}/remove",
+        "filter": f"{home}/emissions/filters/{ids['filter']}/remove",
+        "file": f"{home}/sweeps/waiting/{ids['file']}/remove",
+        "calibration": f"{home}/bench/calibrations/{ids['calibration']}/remove",
+        "check": f"{home}/bench/checks/{ids['check']}/remove",
+        "piece": f"/equipment/pad/{ids['piece']}/remove",
+        "instrument": f"/equipment/instrument/{ids['instrument']}/remove",
+        "driver": f"/equipment/live/drivers/{ids['driver']}/remove",
+        "rules": f"/team/rules/{ids['rules']}/remove",
+        "evaluation": f"/evaluations/{row.id}/remove",
+    }
+    return {kind: (ids[kind], place) for kind, place in places.items()}
+
+
+MODELS = {
+    "claim": t.Claim, "setting": t.ArticleSetting, "picture": t.Picture, "sweep": t.Sweep, "capture": t.Capture,
+    "filter": t.Filter, "file": t.PendingFile, "calibration": t.Calibration, "check": t.BenchCheck, "piece": t.Owned,
+    "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", MODELS)
+def test_what_was_removed_is_had_back(signed_in, everything, maker, kind):
+    ident, place = everything[kind]
+    answer = signed_in.post(place, headers=HTMX)
+    told = json.loads(answer.headers["HX-Trigger"])["removed"]
+    assert "was " in told["words"]
+    with maker() as session:
+        assert session.get(MODELS[kind], ident).deleted_at is not None
+    assert signed_in.post(told["undo"]).headers["HX-Refresh"] == "true"
+    with maker() as session:
+        assert session.get(MODELS[kind], ident).deleted_at is None
+        assert session.query(t.AuditEntry).filter_by(kind="restored").count() > 0
+
+
+def test_what_stands_is_not_had_back(signed_in, everything):
+    assert signed_in.post(f"/undo/claim/{everything['claim'][0]}").status_code == 404
+
+
+def test_a_rule_set_gives_way_to_one_that_came_meanwhile(signed_in, everything, maker, member):
+    ident, place = everything["rules"]
+    signed_in.post(place, headers=HTMX)
+    with maker.begin() as session:
+        session.add(t.RuleSet(team_id=member.team_id, rule_id="ours", rules=RULES))
+    assert signed_in.post(f"/undo/rules/{ident}").status_code == 409
+
+
+@pytest.mark.parametrize(("kind", "status"), [("rules", 403), ("driver", 403), ("claim", 200)])
+def test_who_is_no_editor_has_back_what_members_remove(signed_in, everything, maker, member, kind, status):
+    ident, place = everything[kind]
+    signed_in.post(place, headers=HTMX)
+    with maker.begin() as session:
+        session.query(t.Membership).filter_by(team_id=member.team_id).one().editor = False
+    assert signed_in.post(f"/undo/{kind}/{ident}").status_code == status
