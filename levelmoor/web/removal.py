@@ -51,6 +51,12 @@ def said_removed(row: Any, words: str) -> None:
     }
 
 
+def is_removed(evaluation: t.Evaluation, kind: str, row_id: int) -> bool:
+    """Whether a part of an evaluation was removed, as by somebody else while it stood on a page."""
+    row = db().get(KINDS[kind], row_id) if kind in KINDS else None
+    return row is not None and getattr(row, "evaluation_id", None) == evaluation.id and row.deleted_at is not None
+
+
 def install(app: Flask) -> None:
     @app.after_request
     def tell(response: Response) -> Response:

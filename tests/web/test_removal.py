@@ -83,6 +83,13 @@ def test_what_was_removed_is_had_back(signed_in, everything, maker, kind):
         assert session.query(t.AuditEntry).filter_by(kind="restored").count() > 0
 
 
+def test_editing_what_somebody_removed_says_so(signed_in, everything):
+    ident, place = everything["claim"]
+    signed_in.post(place, headers=HTMX)
+    answer = signed_in.post(f"{place.split('/remove')[0]}/cell/claim/{ident}/limit", data={"value": "3"}, headers=HTMX)
+    assert (answer.status_code, "was removed meanwhile" in answer.text) == (422, True)
+
+
 def test_what_stands_is_not_had_back(signed_in, everything):
     assert signed_in.post(f"/undo/claim/{everything['claim'][0]}").status_code == 404
 

@@ -24,7 +24,7 @@ from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understoo
 from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import choose, hand_of
-from levelmoor.web.removal import removed
+from levelmoor.web.removal import is_removed, removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -78,8 +78,10 @@ def _row_of(row: t.Evaluation, kind: str, row_id: int) -> Any:
 def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseReturnValue:
     """One cell edited in place: figure, numbers and verdicts come back, the cells themselves stay."""
     row = evaluation_or_404(evaluation_id)
-    target = choose(row) if kind == "hand" and row_id == row.id else _row_of(row, kind, row_id)
     place = f"{kind}-{row_id}-{name}"
+    if is_removed(row, kind, row_id):
+        return refused(place, CellProblem(f"This {kind} was removed meanwhile; Undo has it back, or reload the page."))
+    target = choose(row) if kind == "hand" and row_id == row.id else _row_of(row, kind, row_id)
     if name not in CELLS[kind] and (kind, name) not in SPECIAL:
         abort(404)
     try:
