@@ -9,7 +9,15 @@ from werkzeug.serving import make_server
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.web.app import create_app
-from tests.browser.steps import ANALYZER_TEXT, drop, open_evaluation, sign_in_at, verdict_line, write_claim
+from tests.browser.steps import (
+    ANALYZER_TEXT,
+    begin_evaluation,
+    drop,
+    open_evaluation,
+    sign_in_at,
+    verdict_line,
+    write_claim,
+)
 from tests.command import as_process as levelmoor
 from tests.conftest import PASSWORD, fresh_schema
 from tests.sweeps import rlc
@@ -97,23 +105,9 @@ def test_from_an_empty_database_to_a_verdict_computed_again(page, browser, empty
     assert levelmoor("verify", bundle).returncode == 2
 
 
-def test_correction_is_a_new_revision_and_the_old_one_stays(page, empty, browser):
-    address, url = empty
-    levelmoor(
-        "user",
-        "add",
-        "ann@moor.example",
-        "--team",
-        "Moor",
-        input=f"{PASSWORD}\n",
-        env={**os.environ, "LEVELMOOR_DATABASE_URL": url},
-    )
-    sign_in_at(page, address, "ann@moor.example")
-    open_evaluation(page)
-    page.get_by_label("Calibration of new sweeps").select_option("at_plane")
-    write_claim(page)
+def test_correction_is_a_new_revision_and_the_old_one_stays(page, maker, member):
+    begin_evaluation(page, maker, member, limit=1.5, calibrated=True)
     page.set_input_files("#files", {"name": "yard.s1p", "mimeType": "text/plain", "buffer": touchstone().encode()})
-    page.get_by_role("button", name="A stated bench is enough").click()
     verdict_line(page, "Pass")
     evaluation = page.url
     page.goto(f"{evaluation.split('?')[0]}/report")

@@ -45,7 +45,7 @@ def spoiled(draw):
     return name, bytes(data)
 
 
-@settings(max_examples=600)
+@settings(max_examples=300)
 @given(spoiled())
 @example(("a.s1p", b"# MHz S DB R 50\n14 1e9 0\n14.1 0 0\n"))
 def test_read_soundly_or_refused_with_a_place(case):

@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from levelmoor.core.claims.claim_line import understand_line
@@ -100,6 +100,7 @@ def test_the_programs_own_wordings_are_understood(claim):
     assert understand_line(claim.wording, 1).claims == (claim,)
 
 
+@settings(max_examples=40)
 @given(st.text(max_size=60))
 def test_no_line_is_too_odd(text):
     found = understand_line(text, 2)
