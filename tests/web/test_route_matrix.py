@@ -248,7 +248,8 @@ def test_stranger_meets_no_error_where_everyone_may_come(app, client, theirs):
 def test_member_of_another_team_finds_nothing(app, signed_in, theirs):
     shown = []
     for rule, method in routes(app, OF_AN_EVALUATION):
-        for kind in ("claim", "sample", "setup", "instrument", "sweep", "product", "evaluation"):
+        kinds = ("claim", "sample", "setup", "instrument", "sweep", "product", "evaluation")
+        for kind in kinds if "kind" in rule.arguments else ("claim",):
             path = address(app, rule, {**theirs, "kind": kind})
             answer = signed_in.open(path, method=method, data={"value": "1"})
             if answer.status_code != 404 or b"Secret" in answer.data:
