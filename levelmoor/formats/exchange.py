@@ -1,25 +1,24 @@
 """The exchange form of an evaluation: JSON that names its raw files by SHA-256, and the findings beside it."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
+from dataclasses import MISSING, fields, replace
 from hashlib import sha256
-from typing import Annotated, Any, Literal, TypeVar
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, TypeVar, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model
 
 from levelmoor.core.bench.calibration import ErrorTerms
 from levelmoor.core.metrology.decision import DecisionRule
-from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Instrument
-from levelmoor.core.model.evaluation import EDITION, Calibration, Evaluation, Evidence, Picture, Product, Sample, Setup
+from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Setting
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.readings.readings import ReadingKind
-from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.core.words.bounds import CLAIMS, READINGS, ROUNDS, SETTINGS
@@ -43,61 +42,27 @@ class _Document(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class EvidenceDocument(_Document):
-    id: str
-    name: str
-    sample_id: str
-    setup_id: str
-    instrument_id: str
-    calibration: Calibration
-    file_name: str
-    sha256: str
-    taken_on: str = ""
-    port: int = 1
-    unit: str = ""
-    kind: str = ""
-    calibration_id: str = ""
-    raw: bool = False
-    segments: tuple[RawPart, ...] = ()
-    columns: str = ""
-    setting_id: str = ""
-    round: int = Field(1, ge=1, le=ROUNDS)
-    not_adjusted: bool = False
-    set_aside: str = Field("", max_length=2000)
+def _document(name: str, core: type[Any], without: tuple[str, ...], **own: Any) -> Any:
+    """The document of a piece of the core's data: its fields, but for what is read from raw files."""
+    hints = get_type_hints(core)
+    kept = {f.name: (hints[f.name], ... if f.default is MISSING else f.default) for f in fields(core)}
+    return create_model(name, __base__=_Document, **{n: v for n, v in {**kept, **own}.items() if n not in without})
 
 
-class CaptureDocument(_Document):
-    id: str
-    name: str
-    sample_id: str
-    setup_id: str
-    instrument_id: str
-    carrier_hz: float
-    rbw_hz: float = 0.0
-    mode: str = ""
-    pad_ids: tuple[str, ...] = ()
-    line_id: str = ""
-    offset: Curve | None = None
-    filter_name: str = ""
-    file_name: str
-    sha256: str
-    unit: str = ""
-    columns: str = ""
-    taken_on: str = ""
-    entered_db: float = Field(0.0, ge=-200, le=200)
-
-
-class CheckDocument(_Document):
-    id: str
-    kind: CheckKind
-    done_at: str
-    instrument_id: str = ""
-    calibration_id: str = ""
-    item_id: str = ""
-    parts: tuple[RawPart, ...] = ()
-    figures: tuple[tuple[str, float], ...] = ()
-    pairs: tuple[tuple[float, float], ...] = ()
-    note: str = ""
+_NAMED: dict[str, Any] = {"file_name": (str, ...), "sha256": (str, ...)}
+if TYPE_CHECKING:
+    EvidenceDocument: TypeAlias = Any
+    CaptureDocument: TypeAlias = Any
+    CheckDocument: TypeAlias = Any
+else:
+    EvidenceDocument = _document(
+        "EvidenceDocument", Evidence, ("sweep",), **_NAMED,
+        round=(int, Field(1, ge=1, le=ROUNDS)), set_aside=(str, Field("", max_length=2000)),
+    )  # fmt: skip
+    CaptureDocument = _document(
+        "CaptureDocument", Capture, ("trace",), **_NAMED, entered_db=(float, Field(0.0, ge=-200, le=200))
+    )
+    CheckDocument = _document("CheckDocument", BenchCheck, ("sweep", "traces"))
 
 
 class ReadingDocument(_Document):

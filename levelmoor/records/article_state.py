@@ -1,15 +1,9 @@
 """The state of the article in rows: its settings with their windows, and the rounds between two adjustments."""
 
-from typing import Any
-
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import core_from
-
-
-def windows_of(kept: list[Any]) -> tuple[Window, ...]:
-    return tuple(Window(w["low_hz"], w["high_hz"], w["name"]) for w in kept)
 
 
 def windows_row(windows: tuple[Window, ...]) -> list[dict[str, object]]:
@@ -23,8 +17,11 @@ def setting_of(row: t.ArticleSetting) -> Setting:
 def latest_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> int:
     """The latest round that was swept or opened of a state, 1 where nothing was."""
     state = (sample_id, setup_id, setting_id)
-    swept = max((s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state), default=1)
-    return max(swept, int((row.opened_rounds or {}).get(_named(*state), 1)))
+    return max(1, int(row.opened_rounds.get(_named(*state), 1)), *_rounds_swept(row, state))
+
+
+def _rounds_swept(row: t.Evaluation, state: tuple[int | None, ...]) -> list[int]:
+    return [s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state]
 
 
 def _named(*ids: int | None) -> str:
@@ -34,9 +31,9 @@ def _named(*ids: int | None) -> str:
 def open_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> None:
     """The article was adjusted in this state: what is swept of it from now on, by whomever, is another round."""
     state = (sample_id, setup_id, setting_id)
-    if any((s.sample_id, s.setup_id, s.setting_id) == state for s in row.sweeps):
-        opened = max(s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state) + 1
-        row.opened_rounds = {**(row.opened_rounds or {}), _named(*state): opened}
+    swept = _rounds_swept(row, state)
+    if swept:
+        row.opened_rounds = {**row.opened_rounds, _named(*state): max(swept) + 1}
 
 
 def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
@@ -49,5 +46,5 @@ def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
         if (later.sample_id, later.setup_id, later.setting_id, later.round) == state:
             later.round += 1
     name = _named(*state[:3])
-    if name in (row.opened_rounds or {}):
+    if name in row.opened_rounds:
         row.opened_rounds = {**row.opened_rounds, name: row.opened_rounds[name] + 1}

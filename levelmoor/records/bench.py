@@ -108,6 +108,12 @@ def _with_arrays(session: Session, team_id: int, checks: list[BenchCheck]) -> tu
     files = raw_data(session, team_id, missing)
     found = []
     for check in checks:
-        kept = _read.get((check.kind, check.parts), partial(filled_check, check, files))
+        kept = _read.get((check.kind, check.parts), partial(_filled, session, team_id, check, files))
         found.append(replace(check, sweep=kept.sweep, traces=kept.traces))
     return tuple(found)
+
+
+def _filled(session: Session, team_id: int, check: BenchCheck, files: Mapping[str, bytes]) -> BenchCheck:
+    """With its arrays; files that were let go between two looks at what is kept are read again."""
+    absent = {p.sha256 for p in check.parts} - files.keys()
+    return filled_check(check, {**files, **raw_data(session, team_id, absent)} if absent else files)

@@ -110,6 +110,7 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
         age_limit_h=team.age_limit_h,
         wishes={},
         plan_seen={},
+        opened_rounds={},
         rule_ids=usual_rules(team.region),
         created_at=at,
         updated_at=at,

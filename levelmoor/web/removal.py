@@ -6,12 +6,15 @@ from typing import Any
 
 from flask import Blueprint, Flask, Response, abort, flash, g, request, url_for
 from flask.typing import ResponseReturnValue
+from sqlalchemy import select
 
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
+from levelmoor.records.mapping import claim_of
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, membership, note, team
+from levelmoor.web.errors import say
 
 removal = Blueprint("removal", __name__)
 KINDS: Mapping[str, type[Any]] = {
@@ -51,6 +54,15 @@ def said_removed(row: Any, words: str) -> None:
     }
 
 
+def words_of(row: Any) -> str:
+    """What a removed row is called."""
+    if isinstance(row, t.Claim):
+        return claim_of(row).wording
+    if isinstance(row, t.Evaluation):
+        return row.product.name
+    return str(next((v for n in ("name", "rule_id", "file_name", "done_at") if (v := getattr(row, n, ""))), ""))
+
+
 def is_removed(evaluation: t.Evaluation, kind: str, row_id: int) -> bool:
     """Whether a part of an evaluation was removed, as by somebody else while it stood on a page."""
     row = db().get(KINDS[kind], row_id) if kind in KINDS else None
@@ -80,10 +92,14 @@ def undo(kind: str, row_id: int) -> ResponseReturnValue:
     if (evaluation or row).team_id != team().id:
         abort(404)
     if kind in EDITORS_OWN:
-        _again_by_an_editor(row, EDITORS_OWN[kind])
+        place = membership()
+        if place is None or not place.editor:
+            abort(403)
+        if _came_meanwhile(row, EDITORS_OWN[kind]):
+            return say(f"Another {words_of(row)} has come meanwhile; rename or remove that one first.", 409)
     row.deleted_at = None
     db().flush()
-    note("restored", f"the {kind} {_words_of(row)}".strip())
+    note("restored", f"the {kind} {words_of(row)}".strip())
     home_id = evaluation.id if evaluation else row_id if kind == "evaluation" else None
     home = store.evaluation(db(), team().id, home_id) if home_id else None
     if home is not None:
@@ -92,15 +108,9 @@ def undo(kind: str, row_id: int) -> ResponseReturnValue:
     return "", 200, {"HX-Refresh": "true"}
 
 
-def _again_by_an_editor(row: Any, name: str) -> None:
-    place = membership()
-    if place is None or not place.editor:
-        abort(403)
+def _came_meanwhile(row: Any, name: str) -> bool:
     model = type(row)
-    same = db().query(model).filter_by(team_id=row.team_id, deleted_at=None, **{name: getattr(row, name)})
-    if same.first() is not None:
-        abort(409)
-
-
-def _words_of(row: Any) -> str:
-    return str(next((v for n in ("name", "rule_id", "file_name", "done_at") if (v := getattr(row, n, ""))), ""))
+    same = select(model.id).where(
+        model.team_id == row.team_id, model.deleted_at.is_(None), getattr(model, name) == getattr(row, name)
+    )
+    return db().scalar(same) is not None

@@ -50,14 +50,27 @@ def test_a_strip_draws_the_share_that_was_found(demo):
         assert drawn == pytest.approx(found, abs=0.06)
 
 
-def test_the_figure_of_a_line_says_what_was_found(demo):
+def drawn_at_the_end(svg, css):
+    """The last point of a curve, in the units that the figure's own axis gives."""
+    root = ElementTree.fromstring(svg)
+    ticks = [e for e in root.iter(f"{SVG}text") if re.fullmatch(r"\d+", e.text or "") and e.get("text-anchor") == "end"]
+    (one, other), middle = (ticks[0], ticks[-1]), 4  # a tick's words stand so much under its line
+    y = [float(t.get("y")) - middle for t in (one, other)]
+    values = [float(t.text) for t in (one, other)]
+    curve = next(e for e in root.iter(f"{SVG}path") if css in (e.get("class") or "").split())
+    last = float(re.findall(r"-?[\d.]+", curve.get("d"))[-1])
+    return values[0] + (last - y[0]) / (y[1] - y[0]) * (values[1] - values[0])
+
+
+def test_the_figure_of_a_line_draws_what_was_found(demo):
     core = next(core for core, _ in demo if any(c.kind is CheckKind.CABLE for c in core.checks))
     book = BenchBook(core)
-    checked = [(c, book.result(c)) for c in core.checks if c.kind is CheckKind.CABLE]
-    for check, result in checked:
+    for check in (c for c in core.checks if c.kind is CheckKind.CABLE):
+        result = book.result(check)
         assert isinstance(result, CableCheck)
-        root = ElementTree.fromstring(check_figure(check, result))
-        assert root.find(f"{SVG}title").text == result.words
+        svg = check_figure(check, result)
+        assert drawn_at_the_end(svg, "skyline") == pytest.approx(result.seen_db.value[-1], abs=0.1)
+        assert ElementTree.fromstring(svg).find(f"{SVG}title").text == result.words
 
 
 def test_posts_bear_the_levels_that_were_found(demo):

@@ -207,7 +207,12 @@ document.addEventListener("removed", (event) => {
   undo.textContent = "Undo";
   undo.setAttribute("hx-post", event.detail.undo);
   undo.setAttribute("hx-swap", "none");
-  line.append(event.detail.words, " ", undo);
+  const close = document.createElement("button");
+  close.className = "plain";
+  close.textContent = "✕";
+  close.setAttribute("aria-label", "Close this message");
+  close.addEventListener("click", () => line.remove());
+  line.append(event.detail.words, " ", undo, " ", close);
   lines.append(line);
   while (lines.children.length > REMOVALS_SHOWN) lines.firstElementChild.remove();
   htmx.process(line);

@@ -19,12 +19,11 @@ from levelmoor.records.article_state import windows_row
 from levelmoor.records.audit import record
 from levelmoor.records.database import now
 from levelmoor.records.exporting import exported
-from levelmoor.records.mapping import claim_of
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
 from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import choose, hand_of
-from levelmoor.web.removal import is_removed, removed
+from levelmoor.web.removal import is_removed, removed, words_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -156,7 +155,7 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     target = _row_of(row, kind, row_id)
     if kind == "setting" and (used := [s.name for s in row.sweeps if s.setting_id == row_id]):
         return refused(f"setting-{row_id}-name", CellProblem(f"{used[0]} was swept in it; choose another there first."))
-    removed(target, f"a {kind} of {row.product.name} was removed: {_words_of(target)}")
+    removed(target, f"a {kind} of {row.product.name} was removed: {words_of(target)}")
     if kind == "setting" and hand_of(row).setting_id == row_id:
         choose(row, setting_id=None)
     db().flush()
@@ -165,10 +164,6 @@ def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
     if kind == "sweep":
         state = replace(state, sweep="")
     return work(row, state)
-
-
-def _words_of(row: Any) -> str:
-    return claim_of(row).wording if isinstance(row, t.Claim) else str(getattr(row, "name", "") or row.file_name)
 
 
 @workbench.post("/settings")
