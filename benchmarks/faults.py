@@ -29,6 +29,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import free_port, private_server
+from levelmoor.records.roles import MemberRole
 
 KILLS = 20
 WRITERS = 4
@@ -96,7 +97,7 @@ def main() -> None:
         with maker.begin() as session:
             team = find_team(session, "Faults")
             team.bench_rule = "stated"
-            add_member(session, team.name, EMAIL, "Faults", PASSWORD, editor=True)
+            add_member(session, team.name, EMAIL, "Faults", PASSWORD, role=MemberRole.EDITOR)
             rows = [store.open_evaluation(session, team, f"Case {n}") for n in range(WRITERS)]
             for row in rows:
                 row.bench_calibration = "at_plane"

@@ -21,6 +21,7 @@ from levelmoor.records import passwords, sign_ins
 from levelmoor.records.accounts import add_member, find_team, find_user
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import Addresses, addresses_in, private_server
+from levelmoor.records.roles import MemberRole
 from levelmoor.web.app import create_app
 from levelmoor.web.context import TOKEN
 
@@ -147,7 +148,9 @@ def member(maker):
     with maker.begin() as session:
         team = find_team(session, f"Team {number}")
         team.bench_rule = "stated"  # what a proven bench asks for is the business of its own tests
-        add_member(session, team.name, f"one{number}@team.example", f"Member {number}", PASSWORD, editor=True)
+        add_member(
+            session, team.name, f"one{number}@team.example", f"Member {number}", PASSWORD, role=MemberRole.EDITOR
+        )
         return SimpleNamespace(email=f"one{number}@team.example", password=PASSWORD, team_id=team.id, team=team.name)
 
 

@@ -17,7 +17,10 @@ def add_commands(commands: Any) -> None:
     add.add_argument("email")
     add.add_argument("--name", default="")
     add.add_argument("--team", required=True, help="the team's name; made where there is none")
-    add.add_argument("--editor", action="store_true", help="may change the team's settings and members")
+    add.add_argument(
+        "--role", choices=["reader", "member", "reviewer", "editor"], default="member", help="what they may do"
+    )
+    add.add_argument("--editor", action="store_const", dest="role", const="editor", help="short for --role editor")
     add.set_defaults(run=_add)
     reset = user.add_parser("reset", help="make a link by which somebody chooses a new password")
     reset.add_argument("email")
@@ -38,6 +41,7 @@ def _add(options: argparse.Namespace) -> int:
     from levelmoor.records.accounts import AccountProblem, add_member, find_user
     from levelmoor.records.audit import OPERATOR, record
     from levelmoor.records.database import connect
+    from levelmoor.records.roles import MemberRole
 
     maker = connect()
     with maker() as session:
@@ -48,7 +52,7 @@ def _add(options: argparse.Namespace) -> int:
     try:
         with maker.begin() as session:
             name = options.name or options.email
-            user = add_member(session, options.team, options.email, name, password, options.editor)
+            user = add_member(session, options.team, options.email, name, password, MemberRole(options.role))
             team_id = next(m.team_id for m in user.memberships if m.team.name == options.team.strip())
             record(session, team_id, OPERATOR, "member", f"{user.email} was added")
     except AccountProblem as problem:

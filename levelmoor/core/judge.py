@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, judge_powered, plain_sentence
 from levelmoor.core.emissions.emission_path import path_in_words
+from levelmoor.core.evidence.aside import without_what_is_aside
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.heard import Hearing, Judged, settings_for
@@ -30,6 +31,7 @@ USABILITY_RULE = DecisionRule.SIMPLE
 
 def judge(evaluation: Evaluation) -> Findings:
     """Every claim on every sample, every covered band's usability, and warnings."""
+    evaluation = without_what_is_aside(evaluation)
     bench = Dossier(evaluation)
     claims = tuple(_claim(evaluation, bench, c, s) for c in evaluation.claims for s in evaluation.samples)
     bands = band_plan(evaluation.region).bands

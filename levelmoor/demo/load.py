@@ -26,6 +26,7 @@ from levelmoor.records.captures import Circumstances, add_capture
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
+from levelmoor.records.roles import MemberRole
 
 Refresh = Callable[[t.Evaluation, int], None]
 
@@ -37,8 +38,8 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
             return f"The demo is there already. {scenario.SIGN_IN}"
         team = find_team(session, scenario.TEAM)
         team.spots = [{"hz": parse_frequency(mhz), "name": name} for mhz, name in scenario.SPOTS]
-        for email, name, editor in scenario.PEOPLE:
-            add_member(session, team.name, email, name, scenario.PASSWORD, editor)
+        for email, name, role in scenario.PEOPLE:
+            add_member(session, team.name, email, name, scenario.PASSWORD, MemberRole(role))
         bench = _load_bench(session, team)
         for case in scenario.CASES:
             _load_case(session, team, case, bench, refresh)

@@ -7,8 +7,8 @@ from levelmoor.demo.comparisons import SLIPS
 SPOTS = (("7.090", "40 m calling"), ("50.150", "6 m calling"), ("70.450", "4 m calling"), ("145.500", "2 m calling"))
 TEAM = "Harrowmere Fell Radio Club"
 PEOPLE = (
-    ("maud.ferrow@harrowmere.example", "Maud Ferrow", True),
-    ("ivo.tarnley@harrowmere.example", "Ivo Tarnley", False),
+    ("maud.ferrow@harrowmere.example", "Maud Ferrow", "editor"),
+    ("ivo.tarnley@harrowmere.example", "Ivo Tarnley", "reviewer"),
 )
 PASSWORD = "water-over-stone"  # noqa: S105  the demo's own, printed at its start
 SIGN_IN = f"Sign in as {PEOPLE[0][0]} with the password {PASSWORD}"

@@ -12,6 +12,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
 from levelmoor.records.passwords import digest
+from levelmoor.records.roles import Act, MemberRole, may
 
 INVITED_FOR = timedelta(days=14)
 RESET_FOR = timedelta(hours=24)
@@ -74,7 +75,9 @@ def _checked(password: str, *known: str) -> str:
         raise AccountProblem(str(problem)) from None
 
 
-def add_member(session: Session, team_name: str, email: str, name: str, password: str, editor: bool) -> t.User:
+def add_member(
+    session: Session, team_name: str, email: str, name: str, password: str, role: MemberRole = MemberRole.MEMBER
+) -> t.User:
     """For the operator: a user in a team, both made where they are missing. A user who is there keeps the password.
 
     Raises
@@ -85,17 +88,19 @@ def add_member(session: Session, team_name: str, email: str, name: str, password
     if not team_name.strip():
         raise AccountProblem("a team needs a name")
     user = find_user(session, email_of(email)) or new_user(session, email, name, password)
-    join(session, find_team(session, team_name.strip()), user, editor)
+    join(session, find_team(session, team_name.strip()), user, role)
     return user
 
 
-def join(session: Session, team: t.Team, user: t.User, editor: bool) -> t.Membership:
-    """Make the user a member; one who is a member already may become an editor by it and never stops being one."""
+def join(session: Session, team: t.Team, user: t.User, role: MemberRole) -> t.Membership:
+    """Make the user a member; one who is a member already may get a role that lets do more by it, never one that lets
+    do less."""
     place = session.get(t.Membership, (user.id, team.id))
     if place is None:
-        place = t.Membership(user_id=user.id, team_id=team.id, joined_at=now(), editor=False)
+        place = t.Membership(user_id=user.id, team_id=team.id, joined_at=now(), role=role.value)
         session.add(place)
-    place.editor = place.editor or editor
+    roles = list(MemberRole)
+    place.role = max(MemberRole(place.role), role, key=roles.index).value
     session.flush()
     return place
 
@@ -137,8 +142,12 @@ def _member(rows: Sequence[t.Membership], user_id: int) -> t.Membership:
 
 
 def _not_the_last_editor(rows: Sequence[t.Membership], found: t.Membership) -> None:
-    if found.editor and not any(m.editor for m in rows if m is not found):
+    if leads(found) and not any(leads(m) for m in rows if m is not found):
         raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+
+
+def leads(place: t.Membership) -> bool:
+    return may(place.role, Act.LEAD)
 
 
 def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Membership:
@@ -159,23 +168,27 @@ def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Me
     return found
 
 
-def set_editor(session: Session, team_id: int, user_id: int, editor: bool, actor: Actor) -> t.Membership:
-    """Let a member change the team, or no longer; the last editor stays one."""
+def set_role(session: Session, team_id: int, user_id: int, role: MemberRole, actor: Actor) -> t.Membership:
+    """Give a member another role; the last editor stays one."""
     rows = _locked_members(session, team_id)
     found = _member(rows, user_id)
-    if not editor:
+    if role is not MemberRole.EDITOR:
         _not_the_last_editor(rows, found)
-    found.editor = editor
-    what = "is an editor now" if editor else "is no editor any more"
-    record(session, team_id, actor, "role", f"{found.user.name} ({found.user.email}) {what}")
+    before, found.role = found.role, role.value
+    what = f"{found.user.name} ({found.user.email}) is {with_article(role)} now, was {with_article(before)}"
+    record(session, team_id, actor, "role", what)
     session.flush()
     return found
+
+
+def with_article(role: str) -> str:
+    return f"an {role}" if role == MemberRole.EDITOR else f"a {role}"
 
 
 # -- Links -----------------------------------------------------------------------------------------------------------
 
 
-def invite(session: Session, team: t.Team, email: str, editor: bool, actor: Actor) -> str:
+def invite(session: Session, team: t.Team, email: str, role: MemberRole, actor: Actor) -> str:
     """A place in the team, offered; gives the link's token. Nothing depends on whether the address has an account."""
     email, token = email_of(email), secrets.token_urlsafe(24)
     at = now()
@@ -183,14 +196,14 @@ def invite(session: Session, team: t.Team, email: str, editor: bool, actor: Acto
         t.Invitation(
             team_id=team.id,
             email=email,
-            editor=editor,
+            role=role.value,
             token_sha256=digest(token),
             made_by=actor.name,
             made_at=at,
             ends_at=at + INVITED_FOR,
         )
     )
-    record(session, team.id, actor, "invitation", f"{email} is invited{' as an editor' if editor else ''}")
+    record(session, team.id, actor, "invitation", f"{email} is invited as {with_article(role)}")
     session.flush()
     return token
 
@@ -213,7 +226,7 @@ def invitation_of(session: Session, token: str, lock: bool = False) -> t.Invitat
 def accept(session: Session, invitation: t.Invitation, user: t.User, actor: Actor) -> t.Membership:
     """Take the offered place: the person's own doing, once."""
     invitation.ended_at = now()
-    place = join(session, invitation.team, user, invitation.editor)
+    place = join(session, invitation.team, user, MemberRole(invitation.role))
     what = f"{user.name} ({user.email}) joined by the invitation for {invitation.email} that {invitation.made_by} made"
     record(session, invitation.team_id, actor, "member", what)
     return place
@@ -234,7 +247,7 @@ def may_reset(session: Session, editor: t.User, user: t.User) -> bool:
     """An editor may reset who is in no team but those that the editor edits; else one team took another's work."""
     theirs = session.scalars(select(t.Membership.team_id).where(t.Membership.user_id == user.id)).all()
     own = session.scalars(
-        select(t.Membership.team_id).where(t.Membership.user_id == editor.id, t.Membership.editor.is_(True))
+        select(t.Membership.team_id).where(t.Membership.user_id == editor.id, t.Membership.role == MemberRole.EDITOR)
     ).all()
     return set(theirs) <= set(own)
 

@@ -20,7 +20,11 @@ KINDS = {
     "member": "Member",
     "role": "Role",
     "publication": "Publication",
-    "removal": "Removal",
+    "withdrawal": "Withdrawal",
+    "review": "Review",
+    "addition": "Added",
+    "change": "Changed",
+    "removal": "Removed",
     "restored": "Restored",
     "export": "Export",
     "import": "Import",
@@ -40,21 +44,32 @@ class Actor:
 OPERATOR = Actor("the operator", None, "command line")
 
 
-def record(session: Session, team_id: int | None, actor: Actor, kind: str, what: str) -> None:
+def record(
+    session: Session, team_id: int | None, actor: Actor, kind: str, what: str, evaluation_id: int | None = None
+) -> None:
     """Add an entry; it stays or goes with what the session does besides."""
     assert kind in KINDS
     entry = t.AuditEntry(
         team_id=team_id, user_id=actor.user_id, at=now(), who=actor.name[:200], kind=kind, what=what[:2000],
-        address=actor.address[:60],
+        address=actor.address[:60], evaluation_id=evaluation_id,
     )  # fmt: skip
     session.add(entry)
     # On one line, whatever was typed.
     log.info("%s team=%s who=%r from=%s what=%r", kind, team_id, actor.name, actor.address, what[:500])
 
 
-def entries(session: Session, team_id: int, before: int | None = None, most: int = 50) -> Sequence[t.AuditEntry]:
-    """The team's entries, the latest first, those before an id."""
+IN_HISTORIES = ("addition", "change")
+"""What each evaluation's own history tells; it would drown the rest in the team's record."""
+
+
+def entries(
+    session: Session, team_id: int, before: int | None = None, kind: str = "", who: str = "", most: int = 50
+) -> Sequence[t.AuditEntry]:
+    """The team's entries, the latest first, those before an id; of a kind, or all that are no single changes."""
     query = select(t.AuditEntry).where(t.AuditEntry.team_id == team_id)
+    query = query.where(t.AuditEntry.kind == kind if kind else t.AuditEntry.kind.not_in(IN_HISTORIES))
+    if who:
+        query = query.where(t.AuditEntry.who == who)
     if before is not None:
         query = query.where(t.AuditEntry.id < before)
     return session.scalars(query.order_by(t.AuditEntry.id.desc()).limit(most)).all()

@@ -20,7 +20,7 @@ RIGHTS = {
     "raw_file": ADD,
     "setting": ADD,
     "tick": ADD,
-    "report": "SELECT, INSERT, UPDATE (listed)",
+    "report": "SELECT, INSERT, UPDATE (listed, withdrawn_at, withdrawn_by, withdrawn_reason)",
     "membership": TAKE_OUT,
     "attempt": TAKE_OUT,
     "lease": TAKE_OUT,

@@ -22,12 +22,15 @@ def in_hand(session: Session, row: t.Evaluation, sign_in: t.SignIn) -> t.InHand:
         )
         begins = {n: getattr(last, n) if last else getattr(row, f"bench_{n}") for n in CHOSEN}
         found = t.InHand(sign_in_id=sign_in.id, evaluation_id=row.id, **begins)
-    _without_what_is_gone(session, row, found)
+    without_what_is_gone(session, row, found)
     return found
 
 
-def _without_what_is_gone(session: Session, row: t.Evaluation, hand: t.InHand) -> None:
+def without_what_is_gone(session: Session, row: t.Evaluation, hand: t.InHand) -> None:
     """What others removed meanwhile is in nobody's hand."""
+    for name, rows in (("sample_id", row.samples), ("setup_id", row.setups)):
+        if rows and getattr(hand, name) not in [r.id for r in rows]:
+            setattr(hand, name, rows[0].id)
     if hand.setting_id not in (None, *(s.id for s in row.settings)):
         hand.setting_id = None
     record = session.get(t.Calibration, hand.calibration_id) if hand.calibration_id else None

@@ -20,7 +20,8 @@ MOST_TEXT = 40
 
 @dataclass(frozen=True)
 class Change:
-    """What happened to a sheet: `add` a reading, `answer` a question about it, `change` one figure, `remove` it."""
+    """What happened to a sheet: `add` a reading, `answer` a question about it, `change` one figure, `remove` it,
+    `restore` it."""
 
     op: str
     reading: str
@@ -109,6 +110,8 @@ def keep_changes(session: Session, sheet: t.ReadingSheet, changes: Iterable[Chan
         row = known.get(change.reading)
         if change.op == "add" and row is None:
             known[change.reading] = _added(session, sheet, change, by)
+        elif row is not None and change.op == "restore":
+            row.deleted_at = None
         elif row is None or row.deleted_at is not None:
             continue
         elif change.op == "answer":

@@ -9,6 +9,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
+from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, context, errors, removal, security, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.bench.routes import bench
@@ -29,6 +30,9 @@ from levelmoor.web.removal import removal as removal_part
 from levelmoor.web.reports.routes import reports
 from levelmoor.web.security import LARGEST_REQUEST
 from levelmoor.web.teams.routes import teams
+from levelmoor.web.together.changes import changes
+from levelmoor.web.together.comments import comments
+from levelmoor.web.together.past import past
 from levelmoor.web.transactions import TransactionalFlask
 from levelmoor.web.workbench.claims import claims
 from levelmoor.web.workbench.files import files
@@ -37,6 +41,7 @@ from levelmoor.web.workbench.routes import workbench
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, pictures),
     *(readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
+    *(changes, past, comments),
 )
 
 
@@ -57,7 +62,7 @@ def create_app(
     proxies : how many proxies stand before it and may name the client
     hosts : names it may be called by, any where none is given
     streams : event streams that may be open at once
-    demo_sign_in : whether the demo's password opens the demo
+    demo_sign_in : whether nobody but this machine reaches it: the demo's password opens the demo, letters are shown
     """
     app = TransactionalFlask(__name__, static_folder="static")
     maker = connect(url)
@@ -69,6 +74,7 @@ def create_app(
         STREAMS=Streams(streams),
         RUNS=Runs(),
         DEMO_SIGN_IN=demo_sign_in,
+        POST=post_of_installation(one_machine=demo_sign_in),
         TRUSTED_HOSTS=list(hosts) or None,
         MAX_CONTENT_LENGTH=LARGEST_REQUEST,
         MAX_FORM_MEMORY_SIZE=2_000_000,

@@ -229,6 +229,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "connector": connector_cell,
         "suspicion": text_cell("sample.suspicion"),
         "control": _yes_no_cell,
+        "set_aside": text_cell("sample.set_aside"),
         "note": text_cell("sample.note"),
     },
     "setup": {
@@ -239,6 +240,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "line_id": _one_of(_pieces("line"), "feed line", optional=True),
         "planned": _yes_no_cell,
         "role": choice_cell(Role),
+        "set_aside": text_cell("setup.set_aside"),
         **dict.fromkeys(CONDITION_WORDS, text_cell("setup.condition")),
     },
     "claim": {

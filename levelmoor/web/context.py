@@ -4,15 +4,17 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
-from flask import Flask, abort, current_app, g, redirect, request, session, url_for
+from flask import Flask, Response, abort, current_app, g, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user, login_required
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, sessionmaker
 
-from levelmoor.records import sign_ins
+from levelmoor.records import history, sign_ins
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
-from levelmoor.records.tables import Evaluation, Membership, SignIn, Team, User
+from levelmoor.records.roles import ACT_WORDS, Act, may
+from levelmoor.records.tables import Evaluation, Mail, Membership, SignIn, Team, User
+from levelmoor.services.mail import Post
 from levelmoor.web import transactions
 
 P = ParamSpec("P")
@@ -54,9 +56,23 @@ def actor() -> Actor:
     return Actor(current_user.name, current_user.id, address())
 
 
-def note(kind: str, what: str) -> None:
-    """Add to the team's record of what was done."""
-    record(db(), team().id, actor(), kind, what)
+def post() -> Post:
+    """How letters go out of this installation."""
+    return current_app.config["POST"]  # type: ignore[no-any-return]
+
+
+def told(letter: Mail | None) -> str:
+    """What became of a letter."""
+    if letter is None:
+        return ""
+    if letter.problem:
+        return f"The letter did not go out: {letter.problem}."
+    return "A letter is on its way." if letter.sent_at else "The letter lies in the outbox of this machine."
+
+
+def note(kind: str, what: str, evaluation_id: int | None = None) -> None:
+    """Add to the team's record of what was done, and to an evaluation's history."""
+    record(db(), team().id, actor(), kind, what, evaluation_id)
 
 
 def membership() -> Membership | None:
@@ -84,38 +100,48 @@ def wants_part() -> bool:
     return "HX-Request" in request.headers and "HX-History-Restore-Request" not in request.headers
 
 
-def for_members(view: Callable[P, R]) -> Callable[P, R]:
-    """Only for signed-in members of a team; one who has none in hand chooses first."""
+def may_do(act: Act) -> bool:
+    """Whether who asks may do it in the team in hand."""
+    place = membership()
+    return place is not None and may(place.role, act)
 
+
+def for_members(view: Callable[P, R]) -> Callable[P, R]:
+    """For signed-in members of a team; what changes something only for those who may work. One who has no team in hand
+    chooses first."""
+    return _guarded(view, Act.WORK)
+
+
+def for_act(act: Act) -> Callable[[Callable[P, R]], Callable[P, R]]:
+    """For those alone whose role lets them do it."""
+    return lambda view: _guarded(view, act, strict=True)
+
+
+def _guarded(view: Callable[P, R], act: Act, strict: bool = False) -> Callable[P, R]:
     @wraps(view)
     def guarded(*args: P.args, **kwargs: P.kwargs) -> Any:
         if membership() is None:
+            if act is Act.LEAD:
+                abort(403)
             return redirect(url_for("accounts.account"))
+        wanted = act if strict or request.method == "POST" else Act.SEE
+        if not may_do(wanted):
+            abort(403, f"Your role in the team does not let you do this: {ACT_WORDS[wanted].lower()}.")
         _one_change_after_the_other()
         return view(*args, **kwargs)
 
     return login_required(guarded)  # type: ignore[no-any-return]
 
 
-def for_editors(view: Callable[P, R]) -> Callable[P, R]:
-    """Only for editors of the team's settings."""
-
-    @wraps(view)
-    def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
-        place = membership()
-        if place is None or not place.editor:
-            abort(403)
-        _one_change_after_the_other()
-        return view(*args, **kwargs)
-
-    return login_required(guarded)  # type: ignore[no-any-return]
+for_editors = for_act(Act.LEAD)
 
 
 def _one_change_after_the_other() -> None:
     """Changes of one evaluation wait for one another, so that each answer shows all that was kept before it; changes
     of what a team owns likewise. Only who may change it is let wait, and only for the own team's.
 
-    The transaction sees what stands at its first reading: so one begins here.
+    The transaction sees what stands at its first reading: so one begins here. The answer tells the page up to where
+    the history went before the change and after it.
     """
     if request.method != "POST":
         return
@@ -126,6 +152,14 @@ def _one_change_after_the_other() -> None:
     else:
         wanted = (Evaluation.id == evaluation_id, Evaluation.team_id == team().id)
         db().execute(select(Evaluation.id).where(*wanted).with_for_update())
+    scope = (team().id, evaluation_id)
+    before = history.latest(db(), *scope)
+
+    def tell(response: Response) -> None:
+        response.headers["Levelmoor-Before"] = str(before)
+        response.headers["Levelmoor-Seen"] = str(history.latest(db(), *scope))
+
+    g.before_commit = tell
 
 
 def install(app: Flask) -> None:
@@ -142,6 +176,8 @@ def install(app: Flask) -> None:
         _seen(sign_in)
         query = select(User).where(User.id == sign_in.user_id)
         row = db().scalar(query.options(joinedload(User.memberships).joinedload(Membership.team)))
+        if row is not None:
+            db().info[history.ACTOR] = Actor(row.name, row.id, address())
         return Member(row) if row else None
 
     @app.teardown_appcontext
@@ -153,7 +189,16 @@ def install(app: Flask) -> None:
         look = request.cookies.get("look", "auto")
         alone = bool(g.get("alone"))
         place = None if alone else membership()
-        return {"look": look if look in LOOKS else "auto", "looks": LOOKS, "place": place, "alone": alone}
+        allowed = {act.value: place is not None and may(place.role, act) for act in Act}
+        looks = {"look": look if look in LOOKS else "auto", "looks": LOOKS}
+        return {**looks, "place": place, "alone": alone, "may": allowed, "seen": _seen_by(place)}
+
+
+def _seen_by(place: Membership | None) -> int:
+    """Up to where the page that is drawn has seen the history."""
+    if place is None or request.endpoint is None:
+        return 0
+    return history.latest(db(), place.team_id, (request.view_args or {}).get("evaluation_id"))
 
 
 def _seen(sign_in: SignIn) -> None:

@@ -4,7 +4,7 @@ from flask import Flask, current_app, g, render_template, request
 from flask_login import AnonymousUserMixin
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
-from werkzeug.exceptions import HTTPException, InternalServerError, SecurityError
+from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
 from levelmoor.web.transactions import close
 
@@ -15,8 +15,8 @@ NO_DATABASE = (
 BROKEN = (
     "Something went wrong here. Nothing was changed, and what you typed is still here; try again, or tell who runs it."
 )
+NOT_YOURS = "This is for the team's editors."
 WORDS = {
-    403: "This is for the team's editors.",
     404: "There is nothing at this address, or it is not your team's.",
     405: "This address takes no such request.",
     413: "That is too large: a file has at most 20 MB, a text 2,000 letters.",
@@ -34,7 +34,8 @@ def install(app: Flask) -> None:
 
 def _problem(error: HTTPException) -> Answer:
     code = error.code or 500
-    return say(WORDS.get(code) or error.description or BROKEN, code)
+    words = NOT_YOURS if error.description == Forbidden.description else WORDS.get(code) or error.description
+    return say(words or BROKEN, code)
 
 
 def _broken(error: InternalServerError) -> Answer:

@@ -1,7 +1,6 @@
 """Removing and having back: what is removed is marked, said, and offered back for as long as the page is open."""
 
 import json
-from collections.abc import Mapping
 from typing import Any
 
 from flask import Blueprint, Flask, Response, abort, flash, g, request, url_for
@@ -11,61 +10,38 @@ from sqlalchemy import select
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
-from levelmoor.records.mapping import claim_of
+from levelmoor.records.history import home_of
+from levelmoor.records.kinds import KINDS, kind_of, name_of
+from levelmoor.records.resting import restore_what_it_rests_on
+from levelmoor.records.roles import Act
 from levelmoor.services.list_card import refresh_card
-from levelmoor.web.context import db, for_members, membership, note, team
+from levelmoor.web.context import db, for_members, may_do, team
 from levelmoor.web.errors import say
 
 removal = Blueprint("removal", __name__)
-KINDS: Mapping[str, type[Any]] = {
-    "evaluation": t.Evaluation,
-    "claim": t.Claim,
-    "sweep": t.Sweep,
-    "setting": t.ArticleSetting,
-    "picture": t.Picture,
-    "capture": t.Capture,
-    "filter": t.Filter,
-    "file": t.PendingFile,
-    "calibration": t.Calibration,
-    "check": t.BenchCheck,
-    "instrument": t.Instrument,
-    "piece": t.Owned,
-    "driver": t.Driver,
-    "rules": t.RuleSet,
-}
+REMOVABLE = frozenset(kind for kind, model in KINDS.items() if hasattr(model, "deleted_at"))
 EDITORS_OWN = {"driver": "name", "rules": "rule_id"}
 """What editors alone remove and have back, and by what it is known: another of that name may have come meanwhile."""
 MOST_WORDS = 200
 
 
 def removed(row: Any, words: str) -> None:
-    """Mark a row as removed; the answer says so and offers it back."""
+    """Mark a row as removed; the answer says so and offers it back. The history tells it by itself."""
     row.deleted_at = now()
     said_removed(row, words)
 
 
 def said_removed(row: Any, words: str) -> None:
     """The same for what was marked already."""
-    kind = next(k for k, model in KINDS.items() if isinstance(row, model))
-    note("removal", words)
     g.removed = {
         "words": f"{words[:1].upper()}{words[1:MOST_WORDS]}.",
-        "undo": url_for("removal.undo", kind=kind, row_id=row.id),
+        "undo": url_for("removal.undo", kind=kind_of(row), row_id=row.id),
     }
-
-
-def words_of(row: Any) -> str:
-    """What a removed row is called."""
-    if isinstance(row, t.Claim):
-        return claim_of(row).wording
-    if isinstance(row, t.Evaluation):
-        return row.product.name
-    return str(next((v for n in ("name", "rule_id", "file_name", "done_at") if (v := getattr(row, n, ""))), ""))
 
 
 def is_removed(evaluation: t.Evaluation, kind: str, row_id: int) -> bool:
     """Whether a part of an evaluation was removed, as by somebody else while it stood on a page."""
-    row = db().get(KINDS[kind], row_id) if kind in KINDS else None
+    row = db().get(KINDS[kind], row_id) if kind in REMOVABLE else None
     return row is not None and getattr(row, "evaluation_id", None) == evaluation.id and row.deleted_at is not None
 
 
@@ -85,23 +61,21 @@ def install(app: Flask) -> None:
 @for_members
 def undo(kind: str, row_id: int) -> ResponseReturnValue:
     """Have back what was removed; the page is then drawn anew."""
-    row = db().get(KINDS[kind], row_id) if kind in KINDS else None
+    row = db().get(KINDS[kind], row_id) if kind in REMOVABLE else None
     if row is None or row.deleted_at is None:
         abort(404)
-    evaluation = db().get(t.Evaluation, row.evaluation_id) if hasattr(row, "evaluation_id") else None
-    if (evaluation or row).team_id != team().id:
+    evaluation_id, team_id = home_of(db(), row)
+    if team_id != team().id:
         abort(404)
     if kind in EDITORS_OWN:
-        place = membership()
-        if place is None or not place.editor:
+        if not may_do(Act.LEAD):
             abort(403)
         if _came_meanwhile(row, EDITORS_OWN[kind]):
-            return say(f"Another {words_of(row)} has come meanwhile; rename or remove that one first.", 409)
+            return say(f"Another {name_of(row)} has come meanwhile; rename or remove that one first.", 409)
     row.deleted_at = None
+    restore_what_it_rests_on(db(), row)
     db().flush()
-    note("restored", f"the {kind} {words_of(row)}".strip())
-    home_id = evaluation.id if evaluation else row_id if kind == "evaluation" else None
-    home = store.evaluation(db(), team().id, home_id) if home_id else None
+    home = store.evaluation(db(), team().id, evaluation_id) if evaluation_id else None
     if home is not None:
         report = store.report_of(db(), home.id)
         refresh_card(home, len(report.revisions) if report else 0)

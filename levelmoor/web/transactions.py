@@ -33,6 +33,9 @@ def _settle(response: Response) -> None:
         return
     # What is only read changes nothing.
     if response.status_code < 400 and request.method not in ("GET", "HEAD", "OPTIONS"):
+        held.flush()
+        if tell := g.pop("before_commit", None):
+            tell(response)
         held.commit()
     else:
         held.rollback()
@@ -41,7 +44,7 @@ def _settle(response: Response) -> None:
 def _begin_anew() -> None:
     """Nothing that was read or begun before is left, and files are read from their start."""
     close()
-    for kept in ("membership", "_login_user", "sign_in"):
+    for kept in ("membership", "_login_user", "sign_in", "before_commit"):
         g.pop(kept, None)
     for file in (f for files in request.files.listvalues() for f in files):
         file.stream.seek(0)

@@ -5,6 +5,7 @@ from sqlalchemy import select
 
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
+from levelmoor.records.roles import MemberRole
 from tests.browser.steps import begin_evaluation, drop
 from tests.browser.test_main_path import touchstone
 from tests.conftest import PASSWORD, sign_in
@@ -20,7 +21,7 @@ def two(page, browser, live, maker, member):
     with page.expect_response("**/cell/hand/*/sample_id"):
         page.get_by_label("Sample on the bench").select_option(label="Sample 1")
     with maker.begin() as session:
-        add_member(session, member.team, f"other-{member.email}", "Other", PASSWORD, editor=False)
+        add_member(session, member.team, f"other-{member.email}", "Other", PASSWORD, role=MemberRole.MEMBER)
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live)
     other = context.new_page()
     sign_in(other, type("Person", (), {"email": f"other-{member.email}"}), page.url)
@@ -71,6 +72,113 @@ def test_adjusted_by_one_is_another_round_for_everybody(two, maker):
     drop(other, "moor.s1p", touchstone().replace("my own", "another"))
     other.locator(".sweeps a", has_text="moor").wait_for()
     other.locator(".sweeps a", has_text="round 2").wait_for()
+
+
+def limit_of(page):
+    return page.get_by_label("Limit", exact=True)
+
+
+def change(page, field, text):
+    """Type into a cell and leave it; the status of the answer."""
+    with page.expect_response("**/cell/**") as answer:
+        field.fill(text)
+        field.press("Tab")
+    return answer.value.status
+
+
+def test_what_one_changes_the_other_sees_within_seconds_and_who_is_here(two):
+    page, other = two
+    assert page.locator("#here abbr", has_text="O").get_attribute("title") == "Other is here"
+    assert change(other, limit_of(other), "1.8") == 200
+    page.locator("#claims .verdicts, #claims").first.wait_for()
+    page.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '1.8')")
+
+
+def test_a_cell_that_another_changed_is_not_written_over(two):
+    page, other = two
+    mine = limit_of(page)
+    mine.focus()
+    mine.press_sequentially("9")  # typing has begun before the other's change
+    assert change(other, limit_of(other), "1.8") == 200
+    assert change(page, mine, "2.5") == 422
+    said = page.locator(".conflict")
+    assert "Other changed this" in said.inner_text()
+    assert [v.inner_text() for v in said.locator(".value").all()] == ["1.8", "2.5"]
+    with page.expect_response("**/cell/**") as answer:
+        said.get_by_role("button", name="Keep mine").click()
+    assert answer.value.status == 200
+    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '2.5')")
+
+
+def test_theirs_is_taken_without_another_change(two, maker):
+    page, other = two
+    notes = page.get_by_label("Notes for the report")
+    notes.focus()
+    notes.press_sequentially("a")
+    change(other, other.get_by_label("Notes for the report"), "Wind from the west.")
+    assert change(page, notes, "Rain.") == 422
+    assert "Wind from the west." in page.locator(".conflict").inner_text()
+    page.get_by_role("button", name="Take theirs").click()
+    assert notes.input_value() == "Wind from the west."
+    page.wait_for_timeout(1500)
+    with maker() as session:
+        kept = session.scalars(select(t.Evaluation.notes).order_by(t.Evaluation.id.desc())).first()
+    assert (kept, notes.input_value()) == ("Wind from the west.", "Wind from the west.")
+
+
+def test_what_somebody_types_stays_under_the_cursor_while_another_works(two):
+    page, other = two
+    quick = page.locator("#quick-text")
+    quick.focus()
+    quick.press_sequentially("SWR < 2 4")
+    with other.expect_response("**/add/sample"):
+        other.get_by_role("button", name="Add a sample").click()
+    page.wait_for_timeout(2500)
+    quick.press_sequentially("0m")
+    assert quick.input_value() == "SWR < 2 40m"
+    page.locator("h2", has_text="Case").click()
+    page.get_by_label("Name of the sample").nth(2).wait_for(state="attached")
+    assert page.locator("#quick-text").input_value() == "SWR < 2 40m"
+
+
+def test_history_tells_old_and_new_and_puts_back(two):
+    page, other = two
+    change(other, limit_of(other), "1.8")
+    page.goto(page.url.split("?")[0] + "/history")
+    entry = page.locator(".past li", has_text="limit")
+    assert "Other" in entry.inner_text() and [entry.locator(x).inner_text() for x in ("del", "ins")] == ["1.5", "1.8"]
+    entry.get_by_role("button", name="Put back").click()
+    page.locator(".said", has_text="is as it was before Other changed it").wait_for()
+    page.get_by_label("Who", exact=True).select_option(label="Other")
+    page.wait_for_url("**who=Other**")
+    assert {b.inner_text() for b in page.locator(".past-head b").all()} == {"Other"}
+    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '1.5')")
+
+
+def test_a_sample_on_which_something_rests_is_set_aside_and_judged_no_more(two, maker):
+    page, _ = two
+    drop(page, "yard.s1p", touchstone())
+    page.locator(".sweeps a[aria-current]").wait_for()
+    page.get_by_role("button", name="Remove Sample 1").click()
+    page.get_by_text("rests on it, so it stays").wait_for()
+    change(page, page.get_by_label("Why Sample 1 is set aside"), "Its plug is loose.")
+    page.reload()
+    assert "Sample 1" not in page.locator("#claims").inner_text()
+    page.get_by_role("button", name="Remove Sample 2").click()
+    page.locator("#removed", has_text="A sample of Yard dipole was removed: Sample 2").wait_for()
+
+
+def test_a_comment_is_a_task_for_somebody_until_it_is_done(two):
+    page, other = two
+    page.reload()
+    page.get_by_label("Say to the others").fill("Sweep it once more with the choke on")
+    page.get_by_label("For", exact=True).select_option(label="Other")
+    page.get_by_role("button", name="Say it").click()
+    page.locator(".comments .to-do").wait_for()
+    other.locator(".comments .to-do", has_text="To do for Other").wait_for()
+    assert "1 to do" in other.locator("#steps").inner_text()
+    other.get_by_role("button", name="Done: Sweep it").click()
+    other.locator(".comments .done", has_text="Done by Other").wait_for()
 
 
 def test_the_page_stays_where_it_was_when_a_claim_is_removed(page, maker, member):

@@ -19,6 +19,7 @@ from levelmoor.records.accounts import AccountProblem, add_member, check_passwor
 from levelmoor.records.arrays import pack, unpack, unpack_complex
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.roles import MemberRole
 from tests.conftest import fresh_schema
 from tests.sweeps import rlc
 
@@ -201,7 +202,7 @@ def test_password_is_hashed_and_checked(session, member):
 
 
 def test_another_team_cannot_set_a_password(session, member):
-    add_member(session, "Elsewhere", member.email, "Other", "quite another one", editor=True)
+    add_member(session, "Elsewhere", member.email, "Other", "quite another one", role=MemberRole.EDITOR)
     assert check_password(session, member.email, "quite another one") is None
     assert check_password(session, member.email, member.password)
 
@@ -211,4 +212,4 @@ def test_another_team_cannot_set_a_password(session, member):
 )
 def test_account_problems(session, email, password, words):
     with pytest.raises(AccountProblem, match=words):
-        add_member(session, "Team", email, "Name", password, editor=False)
+        add_member(session, "Team", email, "Name", password, role=MemberRole.MEMBER)

@@ -108,5 +108,5 @@ def test_who_is_no_editor_has_back_what_members_remove(signed_in, everything, ma
     ident, place = everything[kind]
     signed_in.post(place, headers=HTMX)
     with maker.begin() as session:
-        session.query(t.Membership).filter_by(team_id=member.team_id).one().editor = False
+        session.query(t.Membership).filter_by(team_id=member.team_id).one().role = "member"
     assert signed_in.post(f"/undo/{kind}/{ident}").status_code == status

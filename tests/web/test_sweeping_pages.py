@@ -147,7 +147,7 @@ def test_a_span_that_is_none_is_refused(signed_in, case, instrument, monkeypatch
 
 def test_a_member_who_is_no_editor_does_not_change_what_is_reached(signed_in, case, instrument, member, maker):
     with maker.begin() as session:
-        session.query(t.Membership).filter_by(team_id=member.team_id).one().editor = False
+        session.query(t.Membership).filter_by(team_id=member.team_id).one().role = "member"
     assert signed_in.post(f"/equipment/live/{instrument}", data={"address": "127.0.0.1:1"}).status_code == 403
     assert signed_in.post("/equipment/live/drivers", data={"commands": "{}"}).status_code == 403
 

@@ -77,7 +77,7 @@ class Product:
 @dataclass(frozen=True)
 class Sample:
     """One unit. `control` is another article measured beside it: it is shown and never counted, as is a sample that is
-    suspected to be a counterfeit.
+    suspected to be a counterfeit. `set_aside` is the reason for which nothing is heard of it.
     """
 
     id: str
@@ -90,11 +90,12 @@ class Sample:
     connector: Connector | None = None
     suspicion: str = ""
     control: bool = False
+    set_aside: str = ""
 
     @property
     def counted(self) -> bool:
         """Whether its verdicts speak of the model."""
-        return not (self.control or self.suspicion)
+        return not (self.control or self.suspicion or self.set_aside)
 
     @property
     def disclosure(self) -> str:
@@ -110,7 +111,8 @@ class Setup:
     """How the sample stood when it was measured, what that is to the product, and where the reflection is referred to.
 
     `line_id` is the feed line between sample and instrument, `planned` whether the plan is to have it swept;
-    `conditions` are the facts of how it stood that a comparison tells apart.
+    `conditions` are the facts of how it stood that a comparison tells apart; `set_aside` is the reason for which
+    nothing that was swept in it is heard.
     """
 
     id: str
@@ -122,6 +124,7 @@ class Setup:
     planned: bool = True
     conditions: Conditions = field(default_factory=Conditions)
     role: Role = Role.AS_SUPPLIED
+    set_aside: str = ""
 
 
 @dataclass(frozen=True)

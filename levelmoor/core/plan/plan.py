@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from levelmoor.core.bench.cable_check import CableCheck
 from levelmoor.core.comparison.comparison import DRIFT
 from levelmoor.core.comparison.features import BEST_HZ, features
+from levelmoor.core.evidence.aside import without_what_is_aside
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.heard import why_not_allowed
 from levelmoor.core.evidence.pieces import Piece
@@ -42,6 +43,7 @@ WIRES_BELOW_HZ = 60e6
 
 def make_plan(evaluation: Evaluation) -> Plan:
     """The plan of an evaluation: pure, the same input always gives the same plan."""
+    evaluation = without_what_is_aside(evaluation)
     planner = _Planner(evaluation)
     runs = [run for sample, setup in planner.pairs for run in planner.runs_of(sample, setup)]
     runs += plan_emissions(evaluation, planner.bench.book, planner.instruments, planner.bench.carriers)

@@ -38,7 +38,7 @@ TEXTS: Mapping[str, int] = {
     "sweep.name": 200, "sweep.file_name": 200, "capture.name": 200, "capture.file_name": 200, "capture.mode": 40,
     "capture.filter_name": 60, "picture.caption": 200, "picture.file_name": 200, "calibration.standards": 200,
     "calibration.at": 200, "check.note": 2000, "instrument.name": 200,
-    "setting.name": 200, "sweep.set_aside": 2000,
+    "setting.name": 200, "sweep.set_aside": 2000, "sample.set_aside": 2000, "setup.set_aside": 2000,
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
 NUMBERS: Mapping[str, tuple[float, float]] = {

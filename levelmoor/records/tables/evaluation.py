@@ -9,6 +9,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from levelmoor.records.base import Base
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.files import RawFile
+from levelmoor.records.tables.people import User
 
 
 class Product(Base):
@@ -55,8 +56,12 @@ class Evaluation(Base):
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
     product: Mapped[Product] = relationship()
-    samples: Mapped[list["Sample"]] = relationship(order_by="Sample.id")
-    setups: Mapped[list["Setup"]] = relationship(order_by="Setup.id")
+    samples: Mapped[list["Sample"]] = relationship(
+        order_by="Sample.id", primaryjoin="and_(Sample.evaluation_id == Evaluation.id, Sample.deleted_at.is_(None))"
+    )
+    setups: Mapped[list["Setup"]] = relationship(
+        order_by="Setup.id", primaryjoin="and_(Setup.evaluation_id == Evaluation.id, Setup.deleted_at.is_(None))"
+    )
     settings: Mapped[list["ArticleSetting"]] = relationship(
         order_by="ArticleSetting.id",
         primaryjoin="and_(ArticleSetting.evaluation_id == Evaluation.id, ArticleSetting.deleted_at.is_(None))",
@@ -94,6 +99,8 @@ class Sample(Base):
     connector: Mapped[str] = mapped_column(String(40), default="")
     suspicion: Mapped[str] = mapped_column(Text, default="")
     control: Mapped[bool] = mapped_column(default=False)
+    set_aside: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]
 
 
 class Setup(Base):
@@ -108,6 +115,8 @@ class Setup(Base):
     planned: Mapped[bool] = mapped_column(default=True)
     conditions: Mapped[dict[str, Any]] = mapped_column(default=dict)
     role: Mapped[str] = mapped_column(String(20), default="as_supplied")
+    set_aside: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]
 
 
 class ArticleSetting(Base):
@@ -181,7 +190,8 @@ class Tick(Base):
 
 
 class InHand(Base):
-    """What a person has on the bench of an evaluation on one device: nobody else's choice changes it."""
+    """What a person has on the bench of an evaluation on one device: nobody else's choice changes it. `here_at` is when
+    that device last showed the evaluation."""
 
     __tablename__ = "in_hand"
     __table_args__ = (UniqueConstraint("sign_in_id", "evaluation_id"),)
@@ -194,3 +204,42 @@ class InHand(Base):
     setting_id: Mapped[int | None]
     calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     calibration_id: Mapped[int | None]
+    here_at: Mapped[datetime | None]
+
+
+class Comment(Base):
+    """What a person says to the others about a part of an evaluation, or asks to be done; it is in no report."""
+
+    __tablename__ = "comment"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    about_kind: Mapped[str] = mapped_column(String(20))
+    about_id: Mapped[int | None]
+    words: Mapped[str] = mapped_column(Text)
+    to_do: Mapped[bool] = mapped_column(default=False)
+    for_id: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    made_at: Mapped[datetime]
+    done_by: Mapped[str | None]
+    done_at: Mapped[datetime | None]
+    deleted_at: Mapped[datetime | None]
+    for_user: Mapped[User | None] = relationship(foreign_keys=[for_id])
+    made_by: Mapped[User] = relationship(foreign_keys=[made_by_id])
+
+
+class Review(Base):
+    """A second member's look at the report before it is published. It is of what the report held then, by digest:
+    what changes afterwards is looked at anew."""
+
+    __tablename__ = "review"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    asked_by_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    asked_at: Mapped[datetime]
+    content_sha256: Mapped[str] = mapped_column(String(64))
+    answered_by_id: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    answered_at: Mapped[datetime | None]
+    approved: Mapped[bool | None]
+    words: Mapped[str] = mapped_column(Text, default="")
+    asked_by: Mapped[User] = relationship(foreign_keys=[asked_by_id])
+    answered_by: Mapped[User | None] = relationship(foreign_keys=[answered_by_id])

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy import JSON, ForeignKey, Index, String, Text
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import EXACT, Base
@@ -33,6 +33,7 @@ class Team(Base):
     sweep_min: Mapped[float] = mapped_column(default=2.0)
     spread_hz: Mapped[float] = mapped_column(default=5e3)
     spots: Mapped[list[Any]] = mapped_column(default=list)
+    asks_review: Mapped[bool] = mapped_column(default=False)
 
 
 class User(Base):
@@ -45,12 +46,12 @@ class User(Base):
 
 
 class Membership(Base):
-    """A user's place in a team; an editor may change the team's settings."""
+    """A user's place in a team; what the role lets them do stands in `records/roles.py`."""
 
     __tablename__ = "membership"
     user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
     team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), primary_key=True)
-    editor: Mapped[bool] = mapped_column(default=False)
+    role: Mapped[str] = mapped_column(String(20), default="member")
     joined_at: Mapped[datetime | None]
     user: Mapped[User] = relationship(back_populates="memberships")
     team: Mapped[Team] = relationship()
@@ -77,7 +78,7 @@ class Invitation(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     team_id: Mapped[int] = mapped_column(ForeignKey("team.id"), index=True)
     email: Mapped[str]
-    editor: Mapped[bool] = mapped_column(default=False)
+    role: Mapped[str] = mapped_column(String(20), default="member")
     token_sha256: Mapped[str] = mapped_column(String(64), unique=True)
     made_by: Mapped[str]
     made_at: Mapped[datetime]
@@ -112,10 +113,15 @@ class Attempt(Base):
 
 
 class AuditEntry(Base):
-    """Who did what, when and from where. The database refuses to change or delete a row."""
+    """Who did what, when and from where; of a change also which field of which row, what it was and became. The
+    database refuses to change or delete a row."""
 
     __tablename__ = "audit"
-    __table_args__ = (Index("ix_audit_team", "team_id", "id"),)
+    __table_args__ = (
+        Index("ix_audit_team", "team_id", "id"),
+        Index("ix_audit_evaluation", "evaluation_id", "id"),
+        Index("ix_audit_row", "row_kind", "row_id", "id"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     team_id: Mapped[int | None]
     user_id: Mapped[int | None]
@@ -124,6 +130,26 @@ class AuditEntry(Base):
     kind: Mapped[str] = mapped_column(String(40))
     what: Mapped[str] = mapped_column(Text)
     address: Mapped[str] = mapped_column(String(60), default="")
+    evaluation_id: Mapped[int | None]
+    row_kind: Mapped[str | None] = mapped_column(String(20))
+    row_id: Mapped[int | None]
+    field: Mapped[str | None] = mapped_column(String(60))
+    old_value: Mapped[Any | None] = mapped_column(JSON)
+    new_value: Mapped[Any | None] = mapped_column(JSON)
+
+
+class Mail(Base):
+    """A letter to a person: sent where a mail server is set, else to be read on the page of the team that made it."""
+
+    __tablename__ = "mail"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    team_id: Mapped[int | None] = mapped_column(ForeignKey("team.id"), index=True)
+    to_address: Mapped[str]
+    subject: Mapped[str]
+    words: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime]
+    sent_at: Mapped[datetime | None]
+    problem: Mapped[str] = mapped_column(Text, default="")
 
 
 class Lease(Base):

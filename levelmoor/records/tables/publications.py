@@ -17,6 +17,9 @@ class Report(Base):
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), unique=True)
     slug: Mapped[str] = mapped_column(String(40, collation=EXACT), unique=True)
     listed: Mapped[bool] = mapped_column(default=True, index=True)
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_by: Mapped[str | None]
+    withdrawn_reason: Mapped[str | None] = mapped_column(Text)
     revisions: Mapped[list["ReportRevision"]] = relationship(order_by="ReportRevision.number", back_populates="report")
 
 
@@ -33,6 +36,7 @@ class ReportRevision(Base):
     reason: Mapped[str] = mapped_column(Text)
     published_at: Mapped[datetime]
     published_by: Mapped[str]
+    reviewed_by: Mapped[str | None]
     bundle_sha256: Mapped[str] = mapped_column(String(64))
     bundle: Mapped[bytes] = mapped_column(Blob, deferred=True)
     report: Mapped[Report] = relationship(back_populates="revisions")

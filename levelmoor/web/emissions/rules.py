@@ -12,8 +12,9 @@ from levelmoor.figures.emissions import limit_curve
 from levelmoor.formats.json_in import read_json
 from levelmoor.records import tables as t
 from levelmoor.records.captures import rule_rows, rule_sets_of
+from levelmoor.records.roles import Act
 from levelmoor.web.cells import CellProblem, frequency
-from levelmoor.web.context import db, for_editors, for_members, membership, team
+from levelmoor.web.context import db, for_editors, for_members, may_do, team
 from levelmoor.web.downloads import download
 from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, RuleForm, SectionRow, form_of, rules_of, typed
 from levelmoor.web.removal import removed
@@ -38,12 +39,11 @@ def page() -> str:
 
 
 def _page(form: RuleForm, problem: str = "", said: str = "") -> str:
-    place = membership()
     return render_template(
         "emissions/rules.html",
         shipped=shipped_rule_sets().values(),
         own=[(r, rule_set_from(r.rules)) for r in rule_rows(db(), team().id)],
-        may_edit=bool(place and place.editor),
+        may_edit=may_do(Act.LEAD),
         problem=problem,
         said=said,
         form=form,

@@ -13,6 +13,7 @@ from levelmoor.formats.owned_kinds import OWNED, OwnedKind, piece
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
+from levelmoor.web.conflicts import conflict, meanwhile
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.removal import removed
@@ -107,6 +108,8 @@ def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
             value = field.read(typed)
             keep_facts(row, {name: value})
             said = field.write(value) if field.write(value) != typed.strip() else ""
+        if other := meanwhile(row, name):
+            return conflict(place, other, typed)
     except ValueError as problem:
         db().rollback()
         words = sentence(problem)

@@ -11,6 +11,7 @@ from levelmoor.formats.exchange import ExchangeProblem
 from levelmoor.formats.exchange_file import read_exchange
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
+from levelmoor.records.history import unnoted
 from levelmoor.records.importing import imported
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, note, team, wants_part
@@ -51,9 +52,10 @@ def create() -> ResponseReturnValue:
     product = " ".join(request.form.get("product", "").split())
     if not product:
         return render_template("problem.html", words="An evaluation needs the product's name.", code=422), 422
-    row = store.open_evaluation(db(), team(), product[:200], request.form.get("maker", "").strip()[:200])
-    refresh_card(row)
-    db().flush()
+    with unnoted(db()):
+        row = store.open_evaluation(db(), team(), product[:200], request.form.get("maker", "").strip()[:200])
+        refresh_card(row)
+    note("addition", f"evaluation {row.product.name}", row.id)
     return redirect(url_for("workbench.page", evaluation_id=row.id))
 
 
@@ -66,12 +68,13 @@ def take_in() -> ResponseReturnValue:
         return render_template("problem.html", words="Choose the file that an export wrote.", code=422), 422
     name, data = of_upload(file.filename), file.read()
     try:
-        row, stays = imported(db(), team(), read_exchange(data), sha256(data).hexdigest())
+        with unnoted(db()):
+            row, stays = imported(db(), team(), read_exchange(data), sha256(data).hexdigest())
     except (ExchangeProblem, FileProblem) as problem:
         db().rollback()
         return render_template("problem.html", words=f"{name} was not taken: {problem}", code=422), 422
     refresh_card(row)
-    note("import", f"{name} was taken in as the evaluation of {row.product.name}")
+    note("import", f"{name} was taken in as the evaluation of {row.product.name}", row.id)
     for words in (f"{name} is taken in.", *stays):
         flash(words)
     return redirect(url_for("workbench.page", evaluation_id=row.id))

@@ -16,7 +16,8 @@ from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.leases import Leased, take
-from levelmoor.web.context import db, for_editors, for_members, maker, membership, note, team
+from levelmoor.records.roles import Act
+from levelmoor.web.context import db, for_editors, for_members, maker, may_do, note, team
 from levelmoor.web.live.runs import reach
 from levelmoor.web.removal import removed
 
@@ -41,13 +42,12 @@ def page() -> str:
 
 
 def _page(problem: str = "", said: str = "", text: str = "") -> str:
-    place = membership()
     return render_template(
         "live/settings.html",
         instruments=rows_of(db(), team().id, "instrument"),
         drivers=drivers_of(db(), team().id),
         own=driver_rows(db(), team().id),
-        may_edit=bool(place and place.editor),
+        may_edit=may_do(Act.LEAD),
         problem=problem,
         said=said,
         text=text,

@@ -33,7 +33,7 @@ class _Change(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     id: str = Field(min_length=1, max_length=40)
-    op: Literal["add", "answer", "change", "remove"]
+    op: Literal["add", "answer", "change", "remove", "restore"]
     reading: str = Field(min_length=1, max_length=40)
     typed: dict[str, str] = Field(default_factory=dict, max_length=8)
     kind: str = Field("", max_length=20)

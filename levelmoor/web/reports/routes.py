@@ -79,7 +79,11 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
         db().rollback()
         return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
     refresh_card(row, revision.number)
-    note("publication", f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})")
+    note(
+        "publication",
+        f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})",
+        row.id,
+    )
     return redirect(url_for("reports.public", slug=revision.report.slug))
 
 

@@ -71,7 +71,7 @@ document.addEventListener("htmx:confirm", (event) => {
   const [key, values] = [keyOf(elt), htmx.values(elt, verb)];
   const send = () => {
     going = [key, elt.value];
-    return htmx.ajax(verb, path, { source: document.body, swap: "none", values });
+    return htmx.ajax(verb, path, { source: document.body, swap: "none", values: { ...values, seen: seenOf(key) } });
   };
   busy += 1;
   before = before.then(send).catch(() => {}).then(done);
@@ -80,6 +80,8 @@ document.addEventListener("htmx:confirm", (event) => {
 // -- What is typed, by the field it stands in -------------------------------------------------------------------------
 
 const typed = new Map(); // a field's key -> what is in it
+const answered = new Map(); // a field's key -> up to where the history went when its own change was kept
+const seenAt = new Map(); // a field's key -> up to where the history was seen when typing in it began, or was answered
 const sent = new WeakMap(); // request -> the keys it carries, each with what was in the field
 const unsent = new Set(); // keys of fields put back while they were being typed in: no change of theirs was seen yet
 let place = null; // the field being typed in, with the selection in it
@@ -102,12 +104,15 @@ function byKey() {
     }),
   );
 }
+const seenNow = () => Number(document.querySelector("[data-seen]")?.dataset.seen ?? 0);
+const seenOf = (key) => Math.max(seenAt.get(key) ?? seenNow(), answered.get(key) ?? 0);
 const keyOf = (field) => [...byKey()].find(([, one]) => one === field)?.[0];
 
 function note(event) {
   const field = event.target;
   if (!field.matches?.("input, select, textarea") || !kept(field)) return;
   const key = keyOf(field);
+  if (!typed.has(key) && !seenAt.has(key)) seenAt.set(key, seenNow());
   typed.delete(key); // of radio buttons the last one set is put back last
   typed.set(key, valueOf(field));
   if (event.type === "change") unsent.delete(key);
@@ -126,6 +131,20 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   sent.set(xhr, carried);
   going = null;
 });
+
+// A cell whose change was kept shows what the server has; one that was refused still stands on what it was typed over.
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { xhr } = event.detail;
+  const seen = Number(xhr.getResponseHeader?.("Levelmoor-Seen") ?? 0);
+  if (!seen || xhr.status >= 400) return;
+  for (const [key] of sent.get(xhr) ?? []) {
+    answered.set(key, seen);
+    seenAt.delete(key);
+  }
+});
+window.levelmoorBusy = () => busy > 0;
+window.levelmoorSeen = (field, seen) => seenAt.set(keyOf(field), seen);
+window.levelmoorForget = (field) => typed.delete(keyOf(field));
 
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (!typed.size) return;
@@ -158,6 +177,44 @@ document.addEventListener("htmx:afterSettle", () => {
   unsent.add(place[0]);
   field.focus({ preventScroll: true });
   if (field.setSelectionRange && place[1] !== null) field.setSelectionRange(place[1], place[2]);
+});
+
+// -- The focus stays where it was, or moves on ---------------------------------------------------------------------------
+
+// Where the focus is, so that it is found again in what replaces it: by its id, by what it does, by its place.
+let stood = null;
+const FOCUSABLE = "a[href], button, input:not([type=hidden]), select, textarea, summary, [tabindex='0']";
+const reached = (part) => [...part.querySelectorAll(FOCUSABLE)].filter((one) => !one.disabled && one.checkVisibility());
+const does = (one) => ["hx-post", "href", "aria-label", "name"].map((name) => one.getAttribute(name)).join("\n");
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const one = document.activeElement;
+  stood = null;
+  if (!one || !event.detail.target.contains(one)) return;
+  const part = one.closest("section[id], aside[id], nav[id], form[id]") ?? event.detail.target;
+  const selection = one.selectionStart === undefined ? null : [one.selectionStart, one.selectionEnd];
+  stood = { id: one.id, does: does(one), part: part.id, turn: reached(part).indexOf(one), selection };
+});
+document.addEventListener("htmx:afterSettle", () => {
+  if (!stood || (document.activeElement && document.activeElement !== document.body)) return;
+  const part = document.getElementById(stood.part) ?? document.getElementById("main");
+  const all = reached(part);
+  const one =
+    (stood.id && document.getElementById(stood.id)) ||
+    all.find((other) => does(other) === stood.does) ||
+    all[Math.min(stood.turn, all.length - 1)];
+  one?.focus({ preventScroll: true });
+  if (stood.selection && one?.type === "text") one.setSelectionRange(...stood.selection);
+  stood = null;
+});
+
+// What was opened stays open.
+let opened = [];
+document.addEventListener("htmx:beforeSwap", (event) => {
+  opened = [...event.detail.target.querySelectorAll("details[id]")].map((one) => [one.id, one.open]);
+});
+document.addEventListener("htmx:afterSettle", () => {
+  for (const [id, open] of opened) document.getElementById(id)?.toggleAttribute("open", open);
+  opened = [];
 });
 
 // A browser sees no change in a field whose text was put back by a script: it is told when the field is left.

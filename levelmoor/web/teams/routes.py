@@ -1,19 +1,24 @@
 """The team's settings: region, decision rule, usability profile, reports; its members, and what was done."""
 
+from collections.abc import Mapping
+
 from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
+from sqlalchemy import select
 
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, BenchRule
 from levelmoor.core.model.usability import PROFILES
 from levelmoor.core.words.sentence import sentence
-from levelmoor.records import accounts, audit
+from levelmoor.records import accounts, audit, history
 from levelmoor.records.database import now
-from levelmoor.records.tables import Invitation, Membership
+from levelmoor.records.roles import ACT_WORDS, MAY, Act, MemberRole
+from levelmoor.records.tables import Invitation, Mail, Membership
+from levelmoor.services.mail import send
 from levelmoor.web.accounts.routes import own_password_problem
 from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell, spots_cell
-from levelmoor.web.context import actor, db, for_editors, for_members, membership, note, team
+from levelmoor.web.context import actor, db, for_editors, for_members, may_do, note, post, team, told
 
 FIGURES = {
     "age_limit_h": ("A calibration holds for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
@@ -38,6 +43,8 @@ def settings() -> str:
 def change() -> ResponseReturnValue:
     row, form = team(), request.form
     try:
+        if meanwhile := history.later_change(db(), "team", row.id, (), form.get("seen", type=int) or 0):
+            raise CellProblem(f"{meanwhile.who} changed these settings meanwhile. Look at them, then keep yours anew.")
         name = form.get("name", "").strip()
         if not name:
             raise CellProblem("A team needs a name.")
@@ -58,6 +65,7 @@ def change() -> ResponseReturnValue:
     for figure, value in figures.items():
         setattr(row, figure, value)
     row.reports_listed = form.get("reports_listed") == "yes"
+    row.asks_review = form.get("asks_review") == "yes"
     note("setting", "the team's settings were changed")
     return _page(said="Kept. New evaluations start with these; those that are open keep their own.")
 
@@ -65,19 +73,32 @@ def change() -> ResponseReturnValue:
 # -- Members ---------------------------------------------------------------------------------------------------------
 
 
+def _role(form: Mapping[str, str]) -> MemberRole:
+    """The role that is asked for. Raises CellProblem for what is none, and where the own password is not right."""
+    typed = form.get("role", "")
+    if typed not in list(MemberRole):
+        raise CellProblem(f"Choose a role: {', '.join(MemberRole)}.")
+    role = MemberRole(typed)
+    if role is MemberRole.EDITOR and (problem := own_password_problem(form.get("own_password", ""))):
+        raise CellProblem(f"{problem} Who is made an editor is asked about once more.")
+    return role
+
+
 @teams.post("/team/invitations")
 @for_editors
 def invite() -> ResponseReturnValue:
-    """Offer a place; the link is shown once, to be handed to the person. Nobody becomes a member by it alone."""
-    form, editor = request.form, request.form.get("editor") == "yes"
-    if editor and (problem := own_password_problem(form.get("own_password", ""))):
-        return _page(f"{problem} Who is made an editor is asked about once more."), 422
+    """Offer a place; the link is shown once, to be handed to the person, and goes by mail where there is a way.
+    Nobody becomes a member by it alone."""
+    email = request.form.get("email", "").strip()
     try:
-        token = accounts.invite(db(), team(), form.get("email", ""), editor, actor())
-    except accounts.AccountProblem as problem:
+        token = accounts.invite(db(), team(), email, _role(request.form), actor())
+    except (accounts.AccountProblem, CellProblem) as problem:
         return _page(sentence(problem)), 422
     link = url_for("accounts.invited", token=token, _external=True)
-    return _page(said=f"{form['email'].strip()} is invited. Hand this link over; it is shown this once:", link=link)
+    words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{link}\n"
+    letter = send(db(), post(), team().id, email, f"A place in {team().name}", words)
+    said = f"{email} is invited. {told(letter)} Or hand this link over; it is shown this once:"
+    return _page(said=said if letter else f"{email} is invited. Hand this link over; it is shown this once:", link=link)
 
 
 @teams.post("/team/invitations/<int:invitation_id>/withdraw")
@@ -111,19 +132,18 @@ def remove(user_id: int) -> ResponseReturnValue:
 @teams.post("/team/members/<int:user_id>/role")
 @for_editors
 def role(user_id: int) -> ResponseReturnValue:
-    """Make a member an editor, asked once more by the own password; or no longer."""
+    """Another role for a member; an editor's is asked about once more by the own password."""
     _member(user_id)
-    editor = request.form.get("editor") == "yes"
-    if editor and (problem := own_password_problem(request.form.get("own_password", ""))):
-        return _page(f"{problem} Who is made an editor is asked about once more."), 422
     try:
-        changed = accounts.set_editor(db(), team().id, user_id, editor, actor())
-    except accounts.AccountProblem as problem:
+        wanted = _role(request.form)
+        changed = accounts.set_role(db(), team().id, user_id, wanted, actor())
+    except (accounts.AccountProblem, CellProblem) as problem:
         return _page(sentence(problem)), 422
+    said = f"{changed.user.name} is {accounts.with_article(wanted)} now."
     if user_id == current_user.id:
-        flash("You are no editor any more.")
+        flash(said)
         return redirect(url_for("teams.settings"))
-    return _page(said=f"{changed.user.name} is {'an editor now' if editor else 'no editor any more'}.")
+    return _page(said=said)
 
 
 @teams.post("/team/members/<int:user_id>/reset")
@@ -136,26 +156,44 @@ def reset(user_id: int) -> ResponseReturnValue:
         return _page(words), 422
     token = accounts.reset_link(db(), found.user, actor(), team().id)
     link = url_for("accounts.reset", token=token, _external=True)
-    return _page(said=f"Hand this link to {found.user.name}; it is shown this once and holds a day:", link=link)
+    words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{link}\n"
+    letter = send(db(), post(), team().id, found.user.email, "A new password", words)
+    said = f"{told(letter)} Hand" if letter else "Hand"
+    return _page(said=f"{said} this link to {found.user.name}; it is shown this once and holds a day:", link=link)
+
+
+@teams.get("/team/outbox")
+@for_editors
+def outbox() -> ResponseReturnValue:
+    """The letters of the team: with their words where the page is read on this machine alone."""
+    query = select(Mail).where(Mail.team_id == team().id).order_by(Mail.id.desc()).limit(100)
+    return render_template("teams/outbox.html", letters=db().scalars(query).all(), post=post())
 
 
 @teams.get("/team/record")
 @for_members
 def done() -> ResponseReturnValue:
-    """What was done, page by page."""
-    before = request.args.get("before", type=int)
-    rows = audit.entries(db(), team().id, before)
-    return render_template("teams/record.html", rows=rows, kinds=audit.KINDS, before=before)
+    """What was done, page by page, of one person or kind where that is asked for."""
+    before, kind, who = request.args.get("before", type=int), request.args.get("kind", ""), request.args.get("who", "")
+    rows = audit.entries(db(), team().id, before, kind if kind in audit.KINDS else "", who)
+    people = [m.user.name for m in accounts.members(db(), team().id)]
+    chosen = {"kind": kind, "who": who}
+    return render_template(
+        "teams/record.html", rows=rows, kinds=audit.KINDS, before=before, people=people, chosen=chosen
+    )
 
 
 def _page(problem: str = "", said: str = "", link: str = "") -> str:
-    place = membership()
     return render_template(
         "teams/settings.html",
         team=team(),
         members=accounts.members(db(), team().id),
         invitations=accounts.open_invitations(db(), team().id),
-        may_edit=bool(place and place.editor),
+        may_edit=may_do(Act.LEAD),
+        roles=MemberRole,
+        acts=ACT_WORDS,
+        allowed=MAY,
+        has_outbox=post().goes,
         problem=problem,
         said=said,
         link=link,

@@ -19,11 +19,15 @@ from levelmoor.records.article_state import windows_row
 from levelmoor.records.audit import record
 from levelmoor.records.database import now
 from levelmoor.records.exporting import exported
+from levelmoor.records.in_hand import without_what_is_gone
+from levelmoor.records.kinds import name_of
+from levelmoor.records.resting import why_kept
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
+from levelmoor.web.conflicts import conflict, meanwhile
 from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import choose, hand_of
-from levelmoor.web.removal import is_removed, removed, words_of
+from levelmoor.web.removal import is_removed, removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import State
 
@@ -83,10 +87,13 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
     target = choose(row) if kind == "hand" and row_id == row.id else _row_of(row, kind, row_id)
     if name not in CELLS[kind] and (kind, name) not in SPECIAL:
         abort(404)
+    typed = request.form.get("value", "")
     try:
-        set_cell(kind, target, name, request.form.get("value", ""), row)
+        set_cell(kind, target, name, typed, row)
     except CellProblem as problem:
         return refused(place, problem)
+    if kind != "hand" and (other := meanwhile(target, name)):
+        return conflict(place, other, typed)
     db().flush()
     if kind == "sweep" and name == "instrument_id":
         db().refresh(target, ["instrument"])
@@ -148,18 +155,17 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
 @workbench.post("/remove/<kind>/<int:row_id>")
 @for_members
 def remove(evaluation_id: int, kind: str, row_id: int) -> ResponseReturnValue:
-    """Take a claim, a sweep, a setting or a picture out; it is marked, not deleted."""
-    if kind not in ("claim", "sweep", "setting", "picture"):
+    """Take a part of the evaluation out; it is marked, not deleted. What evidence rests on is set aside instead."""
+    if kind not in ("claim", "sweep", "setting", "picture", "sample", "setup"):
         abort(404)
     row = evaluation_or_404(evaluation_id)
     target = _row_of(row, kind, row_id)
-    if kind == "setting" and (used := [s.name for s in row.sweeps if s.setting_id == row_id]):
-        return refused(f"setting-{row_id}-name", CellProblem(f"{used[0]} was swept in it; choose another there first."))
-    removed(target, f"a {kind} of {row.product.name} was removed: {words_of(target)}")
-    if kind == "setting" and hand_of(row).setting_id == row_id:
-        choose(row, setting_id=None)
+    if why := why_kept(db(), row, kind, row_id):
+        return refused(f"{kind}-{row_id}-{'label' if kind == 'sample' else 'name'}", CellProblem(why))
+    removed(target, f"a {kind} of {row.product.name} was removed: {name_of(target)}")
     db().flush()
     db().expire(row, [f"{kind}s"])
+    without_what_is_gone(db(), row, hand_of(row))
     state = state_of_request()
     if kind == "sweep":
         state = replace(state, sweep="")
@@ -239,7 +245,7 @@ def export(evaluation_id: int) -> ResponseReturnValue:
 def _note_export(row: t.Evaluation) -> None:
     """Recorded beside the request, which only reads."""
     with maker().begin() as beside:
-        record(beside, row.team_id, actor(), "export", f"the evaluation of {row.product.name} was exported")
+        record(beside, row.team_id, actor(), "export", f"the evaluation of {row.product.name} was exported", row.id)
 
 
 @workbench.post("/sweeps/<int:sweep_id>/read")

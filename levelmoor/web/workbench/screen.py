@@ -26,6 +26,7 @@ from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.hand import hand_of
+from levelmoor.web.together.talk import Talk, talk_of
 from levelmoor.web.workbench.view import USABILITY, State, Workbench, build
 
 CONFLICTS_SHOWN = 12
@@ -57,6 +58,7 @@ class Screen:
     hand: t.InHand
     bench_round: int
     radio: bool
+    talk: Talk
     glance: Sequence[CarrierView] = ()
     waiting: Sequence[intake.Waiting] = ()
     setup_differences: Mapping[str, str] = field(default_factory=dict)
@@ -90,6 +92,7 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         hand,
         latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
         any(s.id == "emissions" for s in bench.steps),
+        talk_of(row),
     )
     if not draw:
         return screen

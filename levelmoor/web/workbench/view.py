@@ -253,6 +253,10 @@ def _judge_in_hand(bench: Workbench, behind: Dossier) -> None:
 def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     """What else qualifies the sweep in hand and what does not, in short sentences."""
     said = [(False, condition)] if condition else []
+    if of := bench.evidence:
+        aside = [s.set_aside for s in bench.evaluation.samples if s.id == of.sample_id]
+        aside += [s.set_aside for s in bench.evaluation.setups if s.id == of.setup_id]
+        said += [(False, f"set aside with what it is of: {reason}") for reason in aside if reason]
     for number in bench.numbers:
         found = number.finding
         name = found.window.name

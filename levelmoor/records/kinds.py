@@ -1,0 +1,48 @@
+"""What people work on, by the name of its kind: as cells, addresses and the history call it."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import claim_of
+
+KINDS: Mapping[str, type[Any]] = {
+    "evaluation": t.Evaluation,
+    "product": t.Product,
+    "sample": t.Sample,
+    "setup": t.Setup,
+    "setting": t.ArticleSetting,
+    "claim": t.Claim,
+    "sweep": t.Sweep,
+    "reading": t.Reading,
+    "capture": t.Capture,
+    "filter": t.Filter,
+    "picture": t.Picture,
+    "file": t.PendingFile,
+    "comment": t.Comment,
+    "calibration": t.Calibration,
+    "check": t.BenchCheck,
+    "instrument": t.Instrument,
+    "piece": t.Owned,
+    "driver": t.Driver,
+    "rules": t.RuleSet,
+    "team": t.Team,
+}
+_NAMES = {model: kind for kind, model in KINDS.items()}
+_CALLED_BY = ("label", "name", "rule_id", "file_name", "done_at", "words", "title")
+
+
+def kind_of(row: Any) -> str:
+    """The name of a row's kind, empty for what is no such thing."""
+    return _NAMES.get(type(row), "")
+
+
+def name_of(row: Any) -> str:
+    """What a row is called."""
+    if isinstance(row, t.Claim):
+        return claim_of(row).wording
+    if isinstance(row, t.Evaluation):
+        return row.product.name
+    if isinstance(row, t.Reading):
+        return f"at {row.typed.get('frequency', 'no frequency')}"
+    return str(next((v for n in _CALLED_BY if (v := getattr(row, n, ""))), ""))[:200]

@@ -1,0 +1,82 @@
+"""A cell that somebody else changed since the page showed it: nobody's text is written over without a word."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from flask import render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.records import history
+from levelmoor.records import tables as t
+from levelmoor.records.kinds import KINDS, kind_of, name_of
+from levelmoor.web.context import db
+
+FIELDS: Mapping[tuple[str, str], Sequence[str]] = {
+    ("sweep", "calibration"): ("calibration", "calibration_id"),
+    ("evaluation", "profile"): ("profile", "profile_limit"),
+}
+"""Cells that set more than one field."""
+
+
+def meanwhile(row: Any, name: str) -> t.AuditEntry | None:
+    """Who changed the cell of a row since the page that asks has seen it, where what is asked differs from it.
+
+    To be asked when the new value stands in the row and is not written yet.
+    """
+    seen = request.form.get("seen", type=int)
+    if seen is None or not any(history.changes_of(row)):
+        return None
+    kind = kind_of(row)
+    with db().no_autoflush:
+        return history.later_change(db(), kind, row.id, FIELDS.get((kind, name), (name,)), seen)
+
+
+def conflict(place: str, entry: t.AuditEntry, typed: str) -> ResponseReturnValue:
+    """Both values, who and when, and the choice; nothing is stored meanwhile."""
+    db().rollback()
+    data = {
+        "place": place,
+        "entry": entry,
+        "theirs": as_typed(entry),
+        "theirs_said": said(entry.field, entry.new_value),
+        "typed": typed,
+    }
+    return render_template("together/conflict.html", **data), 422, {"HX-Reswap": "none"}
+
+
+def as_typed(entry: t.AuditEntry) -> str:
+    """What the field became, as its cell has it."""
+    row = db().get(KINDS[entry.row_kind or ""], entry.row_id)
+    value, name = entry.new_value, entry.field or ""
+    if name.startswith("calibration") and row is not None and row.calibration_id:
+        return f"record:{row.calibration_id}"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if name == "duty" and value is not None:
+        return f"{100 * value:g}"
+    return plain(value)
+
+
+def plain(value: Any) -> str:
+    """A value of the history as a text: windows by their names, nothing as nothing."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, list):
+        return ", ".join(str(v.get("name") or v) if isinstance(v, dict) else str(v) for v in value)
+    if isinstance(value, dict):
+        return ", ".join(f"{k} {plain(v)}" for k, v in value.items())
+    return str(value)
+
+
+def said(field: str | None, value: Any) -> str:
+    """A value of the history for a reader: what names another row by what it is called."""
+    if field and field.endswith("_id") and value is not None:
+        kind = field.removesuffix("_id")
+        model = KINDS.get("piece" if kind in ("line", "kit", "load", "item") else kind)
+        row = db().get(model, value) if model else None
+        return name_of(row) if row is not None else plain(value)
+    return plain(value).replace("_", " ")

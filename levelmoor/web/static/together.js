@@ -1,0 +1,135 @@
+// Several people in one evaluation: who is here, what others changed, and what both changed.
+
+const scope = () => document.querySelector("[data-changes]");
+let latest = 0; // how far the history goes, as the server told last
+let others = false; // whether somebody else changed something that this page does not show
+let known = Number(scope()?.dataset.seen ?? 0); // up to where the page shows it
+
+// -- Quietly, never under a cursor ---------------------------------------------------------------------------------------
+
+const QUIET_MS = 2500; // whoever types is let finish
+let typedAt = 0;
+document.addEventListener("input", () => (typedAt = Date.now()), true);
+const typing = () => Date.now() - typedAt < QUIET_MS && document.activeElement?.matches("#work input, #work textarea");
+const SETTLE_MS = 300; // what this page changed itself is answered by then
+
+let again = 0;
+
+async function show() {
+  const work = document.getElementById("work");
+  if (!others) return;
+  if (window.levelmoorBusy() || typing()) {
+    clearTimeout(again);
+    again = setTimeout(show, QUIET_MS);
+    return;
+  }
+  others = false;
+  if (!work) {
+    tell();
+    return;
+  }
+  const state = Object.fromEntries(new FormData(document.getElementById("state")));
+  const address = `${work.dataset.page}?${new URLSearchParams(state)}`;
+  await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" });
+  known = Math.max(known, Number(scope()?.dataset.seen ?? 0));
+  others = latest > known;
+}
+
+// A page with forms half filled is not drawn anew under a hand: it says that it is old.
+function tell() {
+  const said = document.getElementById("said");
+  const again = document.createElement("a");
+  again.href = location.href;
+  again.textContent = "Show it";
+  said.className = "said";
+  said.replaceChildren("Somebody else changed this evaluation meanwhile. ", again);
+}
+
+function stands(told) {
+  latest = told.latest ?? latest;
+  showHere(told.here ?? []);
+  setTimeout(() => {
+    others = latest > known;
+    show();
+  }, SETTLE_MS);
+}
+
+// What this page itself changed is no news; what came before it and was not shown is.
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { xhr } = event.detail;
+  const [before, seen] = ["Levelmoor-Before", "Levelmoor-Seen"].map((name) => Number(xhr.getResponseHeader?.(name) ?? 0));
+  if (!seen || xhr.status >= 400) return;
+  if (before > known) others = true;
+  else known = Math.max(known, seen);
+  setTimeout(show, SETTLE_MS);
+});
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.elt.id === "work") known = Math.max(known, Number(event.detail.elt.dataset.seen));
+});
+
+function showHere(people) {
+  const place = document.getElementById("here");
+  place?.replaceChildren(
+    ...people.map(({ name, initials }) => {
+      const one = document.createElement("abbr");
+      one.textContent = initials;
+      one.title = `${name} is here`;
+      return one;
+    }),
+  );
+}
+
+// -- A stream, and behind it a slow look -----------------------------------------------------------------------------------
+
+const LOOK_EVERY_MS = 20_000;
+let stream = null;
+
+function follow() {
+  const place = scope();
+  if (!place || document.hidden || stream) return;
+  stream = new EventSource(place.dataset.changes);
+  stream.addEventListener("message", (event) => stands(JSON.parse(event.data)));
+  stream.addEventListener("error", () => {
+    if (stream?.readyState === EventSource.CLOSED) stream = null;
+  });
+}
+function leave() {
+  stream?.close();
+  stream = null;
+}
+async function look() {
+  const place = scope();
+  if (!place || document.hidden || stream?.readyState === EventSource.OPEN) return;
+  try {
+    const answer = await fetch(place.dataset.since, { redirect: "error" });
+    if (answer.ok) stands((await answer.json()) ?? {});
+    if (!stream) follow();
+  } catch {
+    // no signal: it is asked again
+  }
+}
+document.addEventListener("visibilitychange", () => (document.hidden ? leave() : follow()));
+addEventListener("pagehide", leave);
+addEventListener("pageshow", follow);
+setInterval(look, LOOK_EVERY_MS);
+follow();
+
+// -- Both changed the same: a choice ------------------------------------------------------------------------------------------
+
+document.addEventListener("click", (event) => {
+  const mine = event.target.closest?.("[data-keep-mine]");
+  const theirs = event.target.closest?.("[data-take-theirs]");
+  if (!mine && !theirs) return;
+  const said = event.target.closest(".conflict");
+  const cell = document.getElementById((mine ?? theirs).dataset[mine ? "keepMine" : "takeTheirs"]);
+  window.levelmoorSeen(cell, Number((mine ?? theirs).dataset.seen));
+  cell.focus();
+  if (mine) {
+    cell.dispatchEvent(new Event("change", { bubbles: true }));
+  } else {
+    cell.value = theirs.dataset.value;
+    window.levelmoorForget(cell);
+  }
+  said.className = "quiet";
+  said.textContent = theirs ? "Theirs stands." : "";
+});

@@ -1,0 +1,66 @@
+"""The history of an evaluation: who did what and when, what it was before, and having that back."""
+
+from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.words.sentence import sentence
+from levelmoor.records import history, store
+from levelmoor.records import tables as t
+from levelmoor.records.audit import KINDS as DOINGS
+from levelmoor.records.kinds import KINDS
+from levelmoor.records.mapping import claim_of
+from levelmoor.records.sweeps import compose
+from levelmoor.services.list_card import refresh_card
+from levelmoor.web.conflicts import said
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.errors import say
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+past = Blueprint("past", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/history")
+
+
+@past.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    row, args = evaluation_or_404(evaluation_id), request.args
+    wanted = history.Wanted(
+        args.get("who", "")[:200], args.get("kind", ""), args.get("of", ""), args.get("before", type=int)
+    )
+    found = history.entries(db(), row.id, wanted)
+    screen = shown(row, draw=False)
+    return render_template(
+        "together/history.html",
+        **screen.given(
+            entries=found[: history.A_PAGE],
+            more=len(found) > history.A_PAGE,
+            wanted=wanted,
+            people=history.people_of(db(), row.id),
+            doings=DOINGS,
+            things=[k for k in KINDS if k != "team"],
+            said=said,
+        ),
+    )
+
+
+@past.post("/<int:entry_id>/restore")
+@for_members
+def restore(evaluation_id: int, entry_id: int) -> ResponseReturnValue:
+    """Have back what a field was before; that is a change of its own, and told as one."""
+    row = evaluation_or_404(evaluation_id)
+    entry = db().get(t.AuditEntry, entry_id)
+    if entry is None or entry.evaluation_id != row.id or entry.kind != "change":
+        abort(404)
+    try:
+        changed = history.put_back(db(), entry)
+        if isinstance(changed, t.Claim):
+            claim_of(changed)
+        elif isinstance(changed, t.Sweep):
+            compose(changed)
+    except ValueError as problem:
+        db().rollback()
+        return say(f"Not put back: {sentence(problem)}", 409)
+    db().flush()
+    report = store.report_of(db(), row.id)
+    refresh_card(store.evaluation(db(), team().id, row.id) or row, len(report.revisions) if report else 0)
+    flash(f"{entry.what}: {(entry.field or '').replace('_', ' ')} is as it was before {entry.who} changed it.")
+    return redirect(url_for("past.page", evaluation_id=row.id))
