@@ -28,8 +28,8 @@ def open_evaluation(page: Page, product: str) -> None:
 
 
 def turn(page: Page, words: str) -> None:
-    page.locator(".turns").get_by_role("link", name=words, exact=True).click()
-    page.locator(".chip[aria-current]", has_text=words).first.wait_for()
+    page.locator(".turns, .ledger").get_by_role("link", name=words, exact=True).click()
+    page.locator(".turns, .ledger").locator("[aria-current]", has_text=words).first.wait_for()
 
 
 def keep(page: Page, name: str) -> None:

@@ -70,9 +70,11 @@ def _verdict(
         return Verdict.NOT_SHOWN, f"The claim has no {claim.missing} yet; write it down.", ()
     windows = _windows(evaluation, bench, claim, sample)
     verdict = worst_verdict(w.verdict for w in windows)
-    deciding = next(w for w in windows if w.verdict is verdict)
-    name = f"{deciding.window.name}: " if len(windows) > 1 else ""
-    return verdict, name + deciding.reason, windows
+    deciding = [w for w in windows if w.verdict is verdict]
+    if verdict is not Verdict.FAIL:
+        deciding = deciding[:1]  # one is enough to say what is missing; of what fails, every band is named
+    names = [f"{w.window.name}: " if len(windows) > 1 else "" for w in deciding]
+    return verdict, " ".join(name + w.reason for name, w in zip(names, deciding, strict=True)), windows
 
 
 def _windows(evaluation: Evaluation, bench: Dossier, claim: Claim, sample: Sample) -> tuple[WindowEvidence, ...]:

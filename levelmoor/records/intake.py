@@ -39,6 +39,11 @@ class Waiting:
     headings: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
 
+    @property
+    def key(self) -> str:
+        """The same for files whose columns are named alike."""
+        return header_key(self.headings)
+
 
 def take_in(
     session: Session,

@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from hashlib import sha256
 from typing import Generic, TypeVar
 
-from sqlalchemy import Select, or_, select
+from sqlalchemy import Select, func, or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from levelmoor.core.evidence.findings import headline
 from levelmoor.core.judge import judge
 from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.model.rule_sets import usual_rules
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
@@ -75,6 +76,22 @@ def evaluations(
     if verdict:
         query = query.where(t.Evaluation.worst_verdict == verdict)
     return page_of(session, query, number, EVALUATIONS_A_PAGE)
+
+
+def with_claims(session: Session, team_id: int, but: int, most: int = 30) -> Sequence[tuple[int, str]]:
+    """The team's other evaluations that have claims, the latest first: id, product and how many."""
+    count = func.count(t.Claim.id)
+    query = (
+        select(t.Evaluation.id, t.Product.name, count)
+        .join(t.Product)
+        .join(t.Claim, t.Claim.evaluation_id == t.Evaluation.id)
+        .where(t.Evaluation.team_id == team_id, t.Evaluation.id != but, t.Evaluation.deleted_at.is_(None))
+        .where(t.Claim.deleted_at.is_(None))
+        .group_by(t.Evaluation.id, t.Product.name)
+        .order_by(t.Evaluation.id.desc())
+        .limit(most)
+    )
+    return [(i, f"{name}, {counted(n, 'claim')}") for i, name, n in session.execute(query)]
 
 
 def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluation | None:

@@ -10,7 +10,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
 from levelmoor.services.mail import post_of_installation
-from levelmoor.web import assets, context, errors, removal, security, templating
+from levelmoor.web import assets, compressed, context, errors, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.compare.routes import compare
@@ -89,10 +89,11 @@ def create_app(
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies, x_host=proxies)  # type: ignore[method-assign]
     for part in PARTS:
         app.register_blueprint(part)
+    compressed.install(app)  # the first of all is the last to see an answer
     context.install(app)
     security.install(app, behind_tls)
     errors.install(app)
-    removal.install(app)
+    telling.install(app)
     assets.install(app, Path(app.static_folder or ""))
     templating.install(app)
     return app

@@ -1,9 +1,8 @@
 """Removing and having back: what is removed is marked, said, and offered back for as long as the page is open."""
 
-import json
 from typing import Any
 
-from flask import Blueprint, Flask, Response, abort, flash, g, request, url_for
+from flask import Blueprint, abort, url_for
 from flask.typing import ResponseReturnValue
 from sqlalchemy import select
 
@@ -17,6 +16,7 @@ from levelmoor.records.roles import Act
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members, may_do, team
 from levelmoor.web.errors import say
+from levelmoor.web.telling import tell_removed
 
 removal = Blueprint("removal", __name__)
 REMOVABLE = frozenset(kind for kind, model in KINDS.items() if hasattr(model, "deleted_at"))
@@ -33,28 +33,14 @@ def removed(row: Any, words: str) -> None:
 
 def said_removed(row: Any, words: str) -> None:
     """The same for what was marked already."""
-    g.removed = {
-        "words": f"{words[:1].upper()}{words[1:MOST_WORDS]}.",
-        "undo": url_for("removal.undo", kind=kind_of(row), row_id=row.id),
-    }
+    undo_at = url_for("removal.undo", kind=kind_of(row), row_id=row.id)
+    tell_removed(f"{words[:1].upper()}{words[1:MOST_WORDS]}.", undo_at)
 
 
 def is_removed(evaluation: t.Evaluation, kind: str, row_id: int) -> bool:
     """Whether a part of an evaluation was removed, as by somebody else while it stood on a page."""
     row = db().get(KINDS[kind], row_id) if kind in REMOVABLE else None
     return row is not None and getattr(row, "evaluation_id", None) == evaluation.id and row.deleted_at is not None
-
-
-def install(app: Flask) -> None:
-    @app.after_request
-    def tell(response: Response) -> Response:
-        told = g.pop("removed", None)
-        if told and response.status_code < 400:
-            if "HX-Request" in request.headers:
-                response.headers["HX-Trigger"] = json.dumps({"removed": told})
-            else:
-                flash([told["words"], told["undo"]], "removed")  # type: ignore[arg-type]
-        return response
 
 
 @removal.post("/undo/<kind>/<int:row_id>")

@@ -15,6 +15,7 @@ from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
+from levelmoor.web.parts import part
 from levelmoor.web.workbench.screen import words_for
 
 
@@ -36,6 +37,7 @@ def install(app: Flask) -> None:
     )
     app.jinja_env.globals.update(
         shape=verdict_shape,
+        part=part,
         verdict_words=VERDICT_WORDS,
         usability_words=USABILITY_WORDS,
         span=format_range,

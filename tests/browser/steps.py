@@ -37,14 +37,22 @@ def begin_evaluation(page, maker, member, product="Yard dipole", limit=None, win
 def open_evaluation(page, product="Yard dipole"):
     page.get_by_label("Product", exact=True).fill(product)
     page.get_by_role("button", name="Open an evaluation").click()
-    page.get_by_text("First a claim, then a sweep").wait_for()
+    page.get_by_text("From here to the first verdict").wait_for()
 
 
 def write_claim(page, limit="1.5", windows="20m", source="box"):
     page.get_by_label("The next claim, in short").fill(f"SWR < {limit} {windows}")
     page.get_by_label("Source of the next claim").fill(source)
     page.get_by_role("button", name="Take it", exact=True).click()
-    page.get_by_text("Now a sweep").wait_for()
+    page.locator(".ledger .opens").first.wait_for()
+
+
+def cell(page, label, n=0):
+    """A cell of a claim, by what its label begins with; the line of the claim is opened first."""
+    opens = page.locator(".ledger .opens").nth(n)
+    if opens.get_attribute("aria-expanded") == "false":
+        opens.click()
+    return page.locator("tr.opened").nth(n).locator(f'[aria-label^="{label} of"]')
 
 
 def drop(page, name, content):
@@ -63,6 +71,14 @@ def verdict_line(page, word=None):
     if word:
         line.wait_for()
     return line
+
+
+def judged_by(page, label):
+    """A cell of what claims are judged by, unfolded."""
+    field = page.get_by_label(label)
+    field.wait_for(state="attached")
+    page.evaluate("document.getElementById('judged-by')?.setAttribute('open', '')")
+    return field
 
 
 def unfold(page, title):

@@ -12,7 +12,7 @@ from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import answered, begin_evaluation, drop, unfold, verdict_line, write_claim
+from tests.browser.steps import answered, begin_evaluation, drop, judged_by, unfold, verdict_line, write_claim
 from tests.browser.test_main_path import touchstone
 from tests.sweeps import flat
 
@@ -296,6 +296,7 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     with answered(page, "**/plane"):
         page.locator("#case").get_by_label("Reference plane").select_option("shack")
     pick(page, "Feed line of the setup", "Old line")
+    judged_by(page, "What the bench must have shown")
     pick(page, "What the bench must have shown", "stated")
     pick(page, "Calibration of new sweeps", "at_plane")
     drop(page, "yard.s1p", touchstone())
@@ -392,6 +393,7 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     page = proven
     home = page.url
     write_claim(page)
+    judged_by(page, "What the bench must have shown")
     pick(page, "What the bench must have shown", "stated")
     pick(page, "Calibration of new sweeps", "at_plane")
     page.locator("#case form.add-picture input[type=file]").set_input_files(

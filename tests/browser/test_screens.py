@@ -11,7 +11,7 @@ from levelmoor.demo.load import load_demo
 from levelmoor.records import store
 from levelmoor.records.accounts import find_team
 from levelmoor.services.list_card import refresh_card
-from tests.browser.steps import answered, drop, open_evaluation, verdict_line
+from tests.browser.steps import answered, cell, drop, judged_by, open_evaluation, verdict_line
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 
@@ -135,7 +135,7 @@ def test_usability_is_not_called_a_verdict(rollaway):
 
 
 def test_turning_to_a_claim_brings_the_sweep_that_it_rests_on(rollaway):
-    rollaway.locator(".turns").get_by_role("link", name="SWR at most 1.5:1 on 70cm").click()
+    rollaway.locator(".ledger").get_by_role("link", name="SWR at most 1.5:1 on 70cm").click()
     rollaway.locator(".sweeps a[aria-current]", has_text="rollaway-a-70cm").wait_for()
     assert "Fail" in verdict_line(rollaway).inner_text()
 
@@ -144,13 +144,13 @@ def test_change_of_claim_rule_and_profile_shows_at_once(bench):
     drop(bench, "yard.s1p", touchstone())
     verdict_line(bench, "Pass")
     bench.evaluate("window.stays = true")
-    bench.get_by_label("Limit", exact=True).fill("1.42")
-    bench.get_by_label("Limit", exact=True).press("Tab")
+    cell(bench, "Limit").fill("1.42")
+    cell(bench, "Limit").press("Tab")
     verdict_line(bench, "Too close to call")
-    bench.get_by_label("Decision rule").select_option("simple")
+    judged_by(bench, "Decision rule").select_option("simple")
     verdict_line(bench, "Pass")
-    bench.get_by_label("Windows", exact=True).fill("14.1 to 14.2")
-    bench.get_by_label("Windows", exact=True).press("Tab")
+    cell(bench, "Windows").fill("14.1 to 14.2")
+    cell(bench, "Windows").press("Tab")
     bench.locator(".lm-fig .name", has_text="14.100–14.200 MHz").first.wait_for()
     bench.get_by_label("Usability profile").select_option("exacting")
     bench.get_by_text("Exacting 1.3:1: for teams").wait_for()
@@ -202,7 +202,7 @@ def test_sample_and_sweep_are_added_and_taken_out(bench):
     bench.locator(".sweeps a[aria-current]").wait_for()
     assert bench.get_by_label("Sample of the sweep").locator("option:checked").inner_text() == "Sample 2"
     bench.get_by_role("button", name="Remove this sweep").click()
-    bench.get_by_text("Now a sweep").wait_for()
+    bench.get_by_text("From here to the first verdict").wait_for()
 
 
 @pytest.mark.parametrize("screen", SCREENS)
@@ -253,7 +253,7 @@ def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
     sign_in(page, member)
     page.goto("/team")
     page.get_by_label("ITU region").select_option("2")
-    page.get_by_label("Decision rule").select_option("simple")
+    judged_by(page, "Decision rule").select_option("simple")
     page.get_by_label("Usability profile").select_option("own")
     page.get_by_label("Own limit, SWR").fill("two")
     page.get_by_role("button", name="Keep").click()
@@ -265,7 +265,7 @@ def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
     page.goto("/")
     open_evaluation(page)
     assert page.get_by_label("ITU region").input_value() == "2"
-    assert page.get_by_label("Decision rule").input_value() == "simple"
+    assert judged_by(page, "Decision rule").input_value() == "simple"
     page.get_by_text("Own limit 2.5:1").wait_for()
 
 
@@ -330,10 +330,10 @@ def test_unlisted_report_is_found_by_its_link_alone(bench, browser, live):
 
 def test_server_that_fails_leaves_the_page_and_says_so(bench):
     bench.route("**/cell/**", lambda route: route.abort())
-    bench.get_by_label("Limit", exact=True).fill("3")
-    bench.get_by_label("Limit", exact=True).press("Tab")
+    cell(bench, "Limit").fill("3")
+    cell(bench, "Limit").press("Tab")
     bench.get_by_text("The server does not answer").wait_for()
-    assert bench.get_by_label("Limit", exact=True).input_value() == "3"
+    assert cell(bench, "Limit").input_value() == "3"
 
 
 def test_page_of_another_team_is_answered_in_words(page, member):

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from tests.browser.steps import ANALYZER_TEXT, answered, begin_evaluation, drop, unfold, verdict_line
+from tests.browser.steps import ANALYZER_TEXT, answered, begin_evaluation, cell, drop, unfold, verdict_line
 from tests.sweeps import rlc
 
 
@@ -26,6 +26,7 @@ def case(page, maker, member):
 
 
 def claims(page, words):
+    cell(page, "Limit")
     page.locator("#claims .verdicts", has_text=words).first.wait_for()
 
 
@@ -78,6 +79,7 @@ def test_after_adjusting_the_latest_round_decides(case):
     drop(page, "again.s1p", GOOD)
     verdict_line(page, "Pass")
     claims(page, "round 2")
+    unfold(page, "of earlier rounds")
     page.locator("#slip").get_by_role("link", name="first").click()
     page.locator(".standing", has_text="the article was adjusted since; round 2 decides").wait_for()
 

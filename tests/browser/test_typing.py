@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.browser.steps import answered, drop, hold_back
+from tests.browser.steps import answered, cell, drop, hold_back, judged_by
 from tests.browser.test_main_path import touchstone
 
 AT_ONCE = """(changes) => { for (const [label, value] of changes) {
@@ -35,18 +35,18 @@ def test_what_is_being_typed_stays_while_an_answer_arrives(bench):
 
 def test_who_leaves_while_a_change_is_on_its_way_leaves_once_it_is_kept(bench):
     go_on = hold_back(bench, "**/cell/**")
-    bench.get_by_label("What the bench must have shown").select_option("proven")
+    judged_by(bench, "What the bench must have shown").select_option("proven")
     home = bench.url
     bench.get_by_role("link", name="Equipment").click()
     go_on()
     bench.get_by_role("heading", name="What the team owns").wait_for()
     bench.goto(home)
-    assert bench.get_by_label("What the bench must have shown").input_value() == "proven"
+    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
 
 
 def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
     go_on = hold_back(bench, "**/cell/**")
-    limit = bench.get_by_label("Limit", exact=True)
+    limit = cell(bench, "Limit")
     limit.fill("one and a half")
     bench.get_by_role("link", name="Equipment").click()
     go_on()
@@ -57,13 +57,13 @@ def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
 def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_they_are(bench):
     go_on = hold_back(bench, "**/htmx.min.js*")
     bench.goto(bench.url, wait_until="commit")
-    bench.get_by_label("What the bench must have shown").select_option("proven")
+    judged_by(bench, "What the bench must have shown").select_option("proven")
     bench.get_by_label("The next claim, in short").fill("SWR < 2 40m")
     bench.get_by_role("button", name="Take it", exact=True).click(no_wait_after=True)
     with bench.expect_response("**/cell/**"), bench.expect_response("**/claims"):
         go_on()
-    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
-    assert bench.get_by_label("What the bench must have shown").input_value() == "proven"
+    cell(bench, "Windows", 1).wait_for()
+    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
 
 
 def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
@@ -74,7 +74,7 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     line.fill("SWR < 3 80m")
     source.fill("page")
     go_on()
-    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
+    cell(bench, "Windows", 1).wait_for()
     assert (line.input_value(), source.input_value()) == ("SWR < 3 80m", "page")
 
 
@@ -88,12 +88,12 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     ],
 )
 def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label, typed, words):
-    bench.get_by_label(label, exact=True).fill(typed)
-    bench.get_by_label(label, exact=True).press("Tab")
+    cell(bench, label).fill(typed)
+    cell(bench, label).press("Tab")
     bench.get_by_role("alert").filter(has_text=words).wait_for()
-    assert bench.get_by_label(label, exact=True).input_value() == typed
+    assert cell(bench, label).input_value() == typed
     bench.reload()
-    assert bench.get_by_label(label, exact=True).input_value() == {"Limit": "1.5", "Windows": "20m"}[label]
+    assert cell(bench, label).input_value() == {"Limit": "1.5", "Windows": "20m"}[label]
 
 
 def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
@@ -110,5 +110,5 @@ def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
     bench.get_by_role("button", name="the 2 m band").click()
     bench.get_by_text("Understood: SWR at most 1.5:1 on 2m, without tuner").wait_for()
     line.press("Enter")
-    bench.get_by_label("Windows", exact=True).nth(1).wait_for()
-    assert bench.get_by_label("Windows", exact=True).nth(1).input_value() == "2m"
+    cell(bench, "Windows", 1).wait_for()
+    assert cell(bench, "Windows", 1).input_value() == "2m"

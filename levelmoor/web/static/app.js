@@ -90,14 +90,23 @@ function follow(target) {
   else target.focus();
 }
 
+// Escape takes back what is being typed in a cell; nothing is sent.
+function giveUp(field) {
+  if (field.matches(".cell") && !field.matches("select")) {
+    field.value = field.defaultValue;
+    window.levelmoorForget(field);
+  }
+  field.blur();
+}
+
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "Escape" && document.activeElement?.matches("input, select, textarea")) {
-    document.activeElement.blur();
+    giveUp(document.activeElement);
     return;
   }
   if (event.target.matches("input, select, textarea")) return;
-  if (readByKey(event)) return;
+  if (readByKey(event) || localStorage.getItem("levelmoor-letters") === "off") return;
   if (event.key === "[" || event.key === "]") {
     const all = [...document.querySelectorAll("[data-sweep]")];
     const at = all.findIndex((one) => one.hasAttribute("aria-current"));
@@ -217,6 +226,84 @@ document.addEventListener("removed", (event) => {
   while (lines.children.length > REMOVALS_SHOWN) lines.firstElementChild.remove();
   htmx.process(line);
 });
+
+document.addEventListener("told", (event) => tell(event.detail.value));
+const TOLD_MS = 6000;
+function tell(words) {
+  const said = document.getElementById("said");
+  said.className = "said";
+  said.textContent = words;
+  setTimeout(() => {
+    if (said.textContent === words) said.replaceChildren();
+  }, TOLD_MS);
+}
+
+// -- What is folded opens where it is, and where an address leads to it -----------------------------------------------------
+
+document.addEventListener("click", (event) => {
+  const button = event.target.closest?.("[aria-expanded]");
+  if (!button) return;
+  const open = button.getAttribute("aria-expanded") !== "true";
+  button.setAttribute("aria-expanded", String(open));
+  document.getElementById(button.getAttribute("aria-controls")).hidden = !open;
+});
+document.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[href*='#']");
+  if (link && link.pathname === location.pathname) unfold(link.hash);
+});
+function unfold(hash) {
+  const part = hash.length > 1 && document.getElementById(hash.slice(1));
+  const fold = part && (part.matches("details") ? part : part.querySelector(":scope > details"));
+  if (fold) fold.open = true;
+}
+unfold(location.hash);
+
+// On a telephone the details of a sweep stand folded: its result comes first.
+const NARROW = matchMedia("(max-width: 40rem)");
+function foldNarrow() {
+  if (NARROW.matches) for (const one of document.querySelectorAll("[data-folds-narrow]")) one.open = false;
+}
+foldNarrow();
+
+// A table that is wider than the screen says so.
+function markWide() {
+  for (const one of document.querySelectorAll(".scroll")) one.toggleAttribute("data-wider", one.scrollWidth > one.clientWidth + 2);
+}
+addEventListener("resize", markWide);
+document.addEventListener("htmx:afterSettle", markWide);
+document.addEventListener("toggle", markWide, true);
+document.fonts?.ready.then(markWide);
+markWide();
+
+document.addEventListener("click", (event) => {
+  const on = event.target.closest?.("[data-comment-on]");
+  if (!on) return;
+  unfold("#comments");
+  document.getElementById("comment-about").value = on.dataset.commentOn;
+  document.querySelector("#comments textarea").focus();
+});
+
+// All of a column at once.
+document.addEventListener("change", (event) => {
+  if (!event.target.matches("[data-all]")) return;
+  const name = event.target.dataset.all;
+  for (const box of document.querySelectorAll(`[name="${name}"]`)) box.checked = event.target.checked;
+});
+
+// -- Times in the zone of who reads ------------------------------------------------------------------------------------------
+
+function zoned() {
+  for (const one of document.querySelectorAll("time[datetime]:not([data-zoned])")) {
+    const at = new Date(one.dateTime);
+    if (Number.isNaN(at.getTime()) || !one.dateTime.includes("T")) continue;
+    const short = one.textContent.trim().length < 12;
+    one.title = one.textContent.trim();
+    one.textContent = short ? localTime(at).slice(11) : localTime(at).replace("T", " ");
+    one.dataset.zoned = "";
+  }
+}
+document.addEventListener("htmx:afterSettle", zoned);
+zoned();
 
 // -- Small things ------------------------------------------------------------------------------------------------
 

@@ -31,8 +31,6 @@ async function show() {
   const state = Object.fromEntries(new FormData(document.getElementById("state")));
   const address = `${work.dataset.page}?${new URLSearchParams(state)}`;
   await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" });
-  known = Math.max(known, Number(scope()?.dataset.seen ?? 0));
-  others = latest > known;
 }
 
 // A page with forms half filled is not drawn anew under a hand: it says that it is old.
@@ -46,7 +44,7 @@ function tell() {
 }
 
 function stands(told) {
-  latest = told.latest ?? latest;
+  latest = Math.max(latest, told.latest ?? 0);
   showHere(told.here ?? []);
   setTimeout(() => {
     others = latest > known;
@@ -59,15 +57,23 @@ document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
   const [before, seen] = ["Levelmoor-Before", "Levelmoor-Seen"].map((name) => Number(xhr.getResponseHeader?.(name) ?? 0));
   if (!seen || xhr.status >= 400) return;
+  latest = Math.max(latest, seen);
   if (before > known) others = true;
   else known = Math.max(known, seen);
   setTimeout(show, SETTLE_MS);
 });
+// What was asked for before a change may come after its answer: then it is older, and is asked for once more.
 document.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.elt.id === "work") known = Math.max(known, Number(event.detail.elt.dataset.seen));
+  if (event.detail.elt.id !== "work") return;
+  known = Number(event.detail.elt.dataset.seen);
+  others = latest > known;
+  setTimeout(show, SETTLE_MS);
 });
 
-function showHere(people) {
+let people = [];
+document.addEventListener("htmx:afterSettle", () => showHere(people));
+function showHere(now) {
+  people = now;
   const place = document.getElementById("here");
   place?.replaceChildren(
     ...people.map(({ name, initials }) => {

@@ -137,9 +137,11 @@ document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
   const seen = Number(xhr.getResponseHeader?.("Levelmoor-Seen") ?? 0);
   if (!seen || xhr.status >= 400) return;
-  for (const [key] of sent.get(xhr) ?? []) {
+  const here = byKey();
+  for (const [key, value] of sent.get(xhr) ?? []) {
     answered.set(key, seen);
     seenAt.delete(key);
+    if (here.get(key)?.matches("input.cell, textarea.cell")) here.get(key).defaultValue = value; // what Escape goes back to
   }
 });
 window.levelmoorBusy = () => busy > 0;
@@ -158,6 +160,12 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   const field = document.activeElement;
   place = null;
   for (const [key, one] of here) if (one === field && typed.has(key)) place = [key, field.selectionStart, field.selectionEnd];
+});
+
+// What an answer was asked for may have been drawn anew meanwhile: the answer goes to what stands there now.
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { target } = event.detail;
+  if (target && !target.isConnected && target.id) event.detail.target = document.getElementById(target.id) ?? target;
 });
 
 // -- And the rest is put back -----------------------------------------------------------------------------------------
@@ -207,14 +215,26 @@ document.addEventListener("htmx:afterSettle", () => {
   stood = null;
 });
 
-// What was opened stays open.
-let opened = [];
+// What was opened stays open, what was folded folded.
+let folds = [];
+let lines = [];
 document.addEventListener("htmx:beforeSwap", (event) => {
-  opened = [...event.detail.target.querySelectorAll("details[id]")].map((one) => [one.id, one.open]);
+  folds = [...document.querySelectorAll("details[id]")].map((one) => [one.id, one.open]);
+  lines = [...document.querySelectorAll("[aria-expanded='true'][id]")].map((one) => one.id);
 });
 document.addEventListener("htmx:afterSettle", () => {
-  for (const [id, open] of opened) document.getElementById(id)?.toggleAttribute("open", open);
-  opened = [];
+  for (const [id, open] of folds) document.getElementById(id)?.toggleAttribute("open", open);
+  for (const one of lines.map((id) => document.getElementById(id))) {
+    if (one?.getAttribute("aria-expanded") === "false") one.click();
+  }
+  [folds, lines] = [[], []];
+});
+
+// A change says which parts the page has: only those that are other come back.
+document.addEventListener("htmx:configRequest", (event) => {
+  if (event.detail.verb === "get") return;
+  const parts = [...document.querySelectorAll("[data-part][id]")].map((one) => [one.id, one.dataset.part]);
+  if (parts.length) event.detail.parameters.have = JSON.stringify(Object.fromEntries(parts));
 });
 
 // A browser sees no change in a field whose text was put back by a script: it is told when the field is left.

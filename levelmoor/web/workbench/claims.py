@@ -2,16 +2,20 @@
 
 from datetime import date
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.claims.claim_line import UnderstoodLine, understand_line
 from levelmoor.core.words.bounds import CLAIMS
+from levelmoor.core.words.counting import counted
+from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import row_from
-from levelmoor.records.mapping import setup_of
+from levelmoor.records.mapping import claim_of, setup_of
 from levelmoor.web.cells import CELLS, CellProblem
-from levelmoor.web.context import db, for_members
+from levelmoor.web.context import db, for_members, team
+from levelmoor.web.telling import tell
+from levelmoor.web.workbench.routes import refused, work
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 from levelmoor.web.workbench.view import LAST, State
 
@@ -72,3 +76,17 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     state = state_of_request()
     screen = shown(row, State(state.sweep, str(taken[0].id), "", LAST), changed=True)
     return render_template("workbench/work.html", **screen.given(sticky={"source": source, "seen_on": seen_on or ""}))
+
+
+@claims.post("/from")
+@for_members
+def take_from(evaluation_id: int) -> ResponseReturnValue:
+    """The claims of an earlier evaluation as a template: what is claimed and where it stands, not where it was seen."""
+    row = evaluation_or_404(evaluation_id)
+    other = store.evaluation(db(), team().id, request.form.get("other", 0, type=int)) or abort(404)
+    if len(row.claims) + len(other.claims) > CLAIMS:
+        return refused("claims", CellProblem(f"An evaluation has at most {CLAIMS} claims."))
+    row.claims.extend(row_from(t.Claim, claim_of(c), setup_id=None, seen_on=None, excerpt="") for c in other.claims)
+    taken = counted(len(other.claims), "claim")
+    tell(f"{taken} taken from {other.product.name}; say where each stands and when it was seen.")
+    return work(row)

@@ -2,9 +2,11 @@
 
 from dataclasses import replace
 
-from flask import Blueprint, abort, request
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.model.evaluation import Calibration
+from levelmoor.core.words.counting import counted
 from levelmoor.formats.columns import ROLE_WORDS, write_mapping
 from levelmoor.formats.sweep_csv import write_sweep_csv
 from levelmoor.formats.touchstone_out import write_s1p
@@ -13,13 +15,14 @@ from levelmoor.records import tables as t
 from levelmoor.records.mapping import sweep_of
 from levelmoor.records.place import Place
 from levelmoor.records.sweeps import add_sweep
-from levelmoor.web.cells import CellProblem, moment_cell
+from levelmoor.web.cells import CellProblem, moment_cell, set_cell
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
+from levelmoor.web.telling import tell
 from levelmoor.web.workbench.routes import refused, work
-from levelmoor.web.workbench.screen import evaluation_or_404, state_of_request
+from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
 
 files = Blueprint("files", __name__, url_prefix="/e/<int:evaluation_id>/sweeps")
 
@@ -66,6 +69,57 @@ def again(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
     return work(row, replace(state_of_request(), sweep=str(new.id), view=""))
 
 
+@files.post("/calibrate")
+@for_members
+def calibrate(evaluation_id: int) -> ResponseReturnValue:
+    """Each sweep of which nothing is said gets the calibration on record that spans it."""
+    row = evaluation_or_404(evaluation_id)
+    bench = shown(row, draw=False).bench
+    given = bench.unstated
+    for sweep in given:
+        evidence = next(e for e in bench.evaluation.sweeps if e.id == str(sweep.id))
+        sweep.calibration_id, sweep.calibration = int(bench.holding(evidence)[0].id), Calibration.AT_PLANE.value
+    left = sum(1 for s in row.sweeps if s.calibration == Calibration.UNSTATED)
+    tell(f"{counted(len(given), 'sweep')} given the record that spans it; {left or 'none'} without one.")
+    return work(row)
+
+
+CHOICES = ("sample_id", "setup_id", "setting_id", "instrument_id", "calibration")
+"""What several sweeps can be given at once."""
+
+
+@files.get("/several")
+@for_members
+def several(evaluation_id: int) -> ResponseReturnValue:
+    """All sweeps in a table, to be chosen and given the same in one act."""
+    row = evaluation_or_404(evaluation_id)
+    return render_template("workbench/several.html", **shown(row, draw=False).given(problem=""))
+
+
+@files.post("/several")
+@for_members
+def assign(evaluation_id: int) -> ResponseReturnValue:
+    """The chosen sweeps, each given what was chosen; all of them or none."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    chosen = [s for s in row.sweeps if str(s.id) in form.getlist("sweep")]
+    wanted = {name: form[name] for name in CHOICES if form.get(name, "as it is") != "as it is"}
+    problem = "" if chosen and wanted else "Choose the sweeps, and what they are given."
+    try:
+        for sweep in chosen:
+            for name, value in wanted.items():
+                set_cell("sweep", sweep, name, value, row)
+    except CellProblem as wrong:
+        problem = str(wrong)
+    if problem:
+        db().rollback()
+        screen = shown(evaluation_or_404(evaluation_id), draw=False)
+        return render_template("workbench/several.html", **screen.given(problem=problem)), 422
+    db().flush()
+    shown(row, changed=True, draw=False)
+    tell(f"{counted(len(chosen), 'sweep')} changed.")
+    return redirect(url_for("files.several", evaluation_id=row.id))
+
+
 @files.post("/waiting/<int:pending_id>")
 @for_members
 def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
@@ -76,6 +130,8 @@ def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
     try:
         columns, unit = write_mapping(roles), request.form.get("unit", "")
         found = intake.name_columns(db(), row, pending, columns, unit, Place.of(as_shown(row)))
+        if count := len(found.added):
+            tell(f"{counted(count, 'file')} read so; every file with these headings is from now on.")
     except ValueError as problem:
         return refused(f"waiting-{pending_id}", problem)
     return _after(row, found)

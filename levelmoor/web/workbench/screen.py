@@ -61,6 +61,7 @@ class Screen:
     talk: Talk
     glance: Sequence[CarrierView] = ()
     waiting: Sequence[intake.Waiting] = ()
+    templates: Sequence[tuple[int, str]] = ()
     setup_differences: Mapping[str, str] = field(default_factory=dict)
     problems: Sequence[object] = ()
     dropped: object = None
@@ -100,6 +101,7 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         screen,
         glance=() if row.sweeps else carriers(bench.evaluation, bench.findings),
         waiting=intake.waiting(db(), row.id),
+        templates=store.with_claims(db(), row.team_id, row.id) if not row.claims else (),
         setup_differences=_setup_differences(bench.evaluation),
     )
 

@@ -69,6 +69,29 @@ class Numbers:
 
 
 @dataclass
+class Group:
+    """The sweeps of one state; those of earlier rounds are history."""
+
+    name: str
+    sweeps: list[t.Sweep] = field(default_factory=list)
+
+    def _is_latest(self, sweep: t.Sweep) -> bool:
+        return sweep.round == max(s.round for s in self.sweeps if s.sample_id == sweep.sample_id)
+
+    @property
+    def latest(self) -> list[t.Sweep]:
+        return [s for s in self.sweeps if self._is_latest(s)]
+
+    @property
+    def earlier(self) -> list[t.Sweep]:
+        return [s for s in self.sweeps if not self._is_latest(s)]
+
+    def holds(self, sweep_id: str) -> bool:
+        """Whether an earlier round of it is in hand."""
+        return any(str(s.id) == sweep_id for s in self.earlier)
+
+
+@dataclass
 class Workbench:
     row: t.Evaluation
     evaluation: Evaluation
@@ -141,8 +164,7 @@ class Workbench:
     @property
     def calibrations_that_hold(self) -> list[CalibrationRecord]:
         """What the sweep in hand may rest on."""
-        setup = next((s for s in self.evaluation.setups if self.evidence and s.id == self.evidence.setup_id), None)
-        return calibrations_that_hold(self.behind.book, self.evidence, setup) if self.evidence and setup else []
+        return self.holding(self.evidence) if self.evidence else []
 
     def sweep_for(self, claim_id: object) -> str:
         """The sweep to show a claim by: the one in hand where it reaches a window of it, else the one it rests on."""
@@ -166,6 +188,33 @@ class Workbench:
         told = (Part.SET_ASIDE, Part.BESIDE)
         others = looked_at(self.evaluation, found)
         return [f"{part.value.capitalize()}: {said}" for part, said in others if part in told]
+
+    def wording(self, claim_id: object) -> str:
+        """A claim in a few words."""
+        return next((c.wording for c in self.evaluation.claims if c.id == str(claim_id)), "")
+
+    @property
+    def groups(self) -> list["Group"]:
+        """The sweeps by the state they were taken in, in the order of setups and settings."""
+        setups = {s.id: (n, s.name) for n, s in enumerate(self.row.setups)}
+        settings = {s.id: (n, s.name) for n, s in enumerate(self.row.settings)}
+        found: dict[tuple[int, int], Group] = {}
+        for sweep in self.row.sweeps:
+            (at, name), (then, setting) = setups[sweep.setup_id], settings.get(sweep.setting_id or 0, (-1, ""))
+            words = f"{name}, {setting}" if setting else name
+            found.setdefault((at, then), Group(words)).sweeps.append(sweep)
+        return [found[key] for key in sorted(found)]
+
+    @property
+    def unstated(self) -> list[t.Sweep]:
+        """The sweeps of which nothing is said of the calibration, where a record spans them."""
+        at = {e.id: e for e in self.evaluation.sweeps}
+        return [s for s in self.row.sweeps if s.calibration == "unstated" and self.holding(at[str(s.id)])]
+
+    def holding(self, evidence: Evidence) -> list[CalibrationRecord]:
+        """The calibrations on record that a sweep may rest on, the latest first."""
+        setup = next((s for s in self.evaluation.setups if s.id == evidence.setup_id), None)
+        return calibrations_that_hold(self.behind.book, evidence, setup) if setup else []
 
     def finding(self, claim_id: object, sample_id: object) -> ClaimFinding | None:
         """The finding on a claim and a sample, by either's id in any form."""
