@@ -16,7 +16,7 @@ from levelmoor.demo import club_bench, scenario
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
-from levelmoor.records import store, sweeps
+from levelmoor.records import publishing, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.article_state import windows_row
@@ -147,7 +147,7 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
     for reason, serial in case.revisions:
         row.samples[-1].serial = serial
         session.flush()
-        store.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
+        publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
     _readings(session, row, case, bench)
     _captures(session, row, case, bench)
     refresh(row, len(case.revisions))

@@ -60,6 +60,7 @@ class Publication:
     product: str = ""
     maker: str = ""
     headline: str = ""
+    reviewed_by: str = ""
 
 
 @dataclass(frozen=True)

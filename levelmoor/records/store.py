@@ -1,36 +1,22 @@
 """Finding and keeping: every query is scoped by a team, every change is whole or not at all."""
 
-import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
-from hashlib import sha256
 from typing import Generic, TypeVar
 
 from sqlalchemy import Select, func, or_, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from levelmoor.core.evidence.findings import headline
-from levelmoor.core.judge import judge
-from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.model.rule_sets import usual_rules
 from levelmoor.core.words.counting import counted
-from levelmoor.formats.bundle import Publication, write_bundle
-from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
-from levelmoor.records.captures import unit_named
 from levelmoor.records.database import now
-from levelmoor.records.mapping import evaluation_of
-from levelmoor.records.raw_files import raw_data
 
 T = TypeVar("T")
 EVALUATIONS_A_PAGE = 100
 REPORTS_A_PAGE = 50
 MOST_WORDS = 8
-
-
-class NotReady(ValueError):
-    """Why something cannot be published yet."""
 
 
 def setting(session: Session, name: str, default: str) -> str:
@@ -162,62 +148,3 @@ def listed_reports(session: Session, words: str = "", number: int = 1, most: int
         columns = (t.ReportRevision.title, t.ReportRevision.headline)
         query = query.where(published.any(or_(*(c.contains(word, autoescape=True) for c in columns))))
     return page_of(session, query.order_by(t.Report.id.desc()), number, most)
-
-
-def missing_for_report(row: t.Evaluation) -> list[str]:
-    """What keeps the evaluation from being published, each a short sentence; empty where nothing does."""
-    missing = []
-    if not row.claims:
-        missing.append("Write down at least one claim.")
-    if not row.sweeps and not row.captures:
-        missing.append("Add at least one sweep or capture.")
-    missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
-    missing += [f"Say in what unit the levels of {c.file_name} are." for c in row.captures if not unit_named(c)]
-    return missing
-
-
-def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: str, listed: bool) -> t.ReportRevision:
-    """Freeze the evaluation as the next revision of its report.
-
-    Raises
-    ------
-    NotReady
-        Where something is missing, or a later revision does not say what changed.
-    """
-    if missing := missing_for_report(row):
-        raise NotReady(" ".join(missing))
-    report = report_of(session, row.id)
-    if report is None:
-        report = t.Report(team_id=team.id, evaluation_id=row.id, slug=secrets.token_urlsafe(9))
-        session.add(report)
-        session.flush()
-    elif report.revisions and not reason.strip():
-        raise NotReady("A later revision says what changed; write the reason.")
-    report.listed = listed
-    at, core = now(), only_relied_on(evaluation_of(row))
-    number = len(report.revisions) + 1
-    publication = Publication(
-        core.title,
-        team.name,
-        number,
-        reason.strip() or "First publication.",
-        at.date().isoformat(),
-        by,
-        core.product.name,
-        core.product.maker,
-        headline(judge(core)),
-    )
-    bundle = write_bundle(publication, core, raw_data(session, row.team_id, raw_files_of(core)))
-    revision = t.ReportRevision(
-        number=number,
-        title=core.title,
-        headline=publication.headline,
-        reason=publication.reason,
-        published_at=at,
-        published_by=by,
-        bundle_sha256=sha256(bundle).hexdigest(),
-        bundle=bundle,
-    )
-    report.revisions.append(revision)
-    session.flush()
-    return revision

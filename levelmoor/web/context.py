@@ -5,6 +5,7 @@ from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
 from flask import Flask, Response, abort, current_app, g, redirect, request, session, url_for
+from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_required
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, sessionmaker
@@ -166,6 +167,15 @@ def install(app: Flask) -> None:
     logins = LoginManager(app)
     logins.login_view = "accounts.sign_in"
     logins.login_message = ""
+
+    @logins.unauthorized_handler  # type: ignore[untyped-decorator]
+    def signed_out() -> ResponseReturnValue:
+        """A part of a page is told so, and what was typed in it stays; a whole page goes to sign in."""
+        if "HX-Request" in request.headers or request.is_json:
+            return "", 401, {"HX-Reswap": "none"}
+        return redirect(
+            url_for("accounts.sign_in", next=request.full_path.rstrip("?") if request.method == "GET" else None)
+        )
 
     @logins.user_loader  # type: ignore[untyped-decorator]
     def load(user_id: str) -> Member | None:

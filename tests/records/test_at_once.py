@@ -13,7 +13,7 @@ from sqlalchemy import func, select, text
 from sqlalchemy.exc import OperationalError
 
 from levelmoor.core.rf.windows import Window
-from levelmoor.records import leases, store, sweeps
+from levelmoor.records import leases, publishing, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import connect, now
@@ -187,7 +187,7 @@ def test_publication_that_is_killed_leaves_nothing_and_can_be_made_again(maker, 
     with maker.begin() as session:
         assert store.report_of(session, case) is None
         row = store.evaluation(session, member.team_id, case)
-        assert store.publish(session, row, session.get(t.Team, member.team_id), "Somebody", "", True).number == 1
+        assert publishing.publish(session, row, session.get(t.Team, member.team_id), "Somebody", "", True).number == 1
 
 
 def test_report_that_was_left_without_a_revision_can_be_published_and_shows_nowhere(maker, member, client):
@@ -201,7 +201,7 @@ def test_report_that_was_left_without_a_revision_can_be_published_and_shows_nowh
     assert client.get(f"/r/left-{case}").status_code == 404
     with maker.begin() as session:
         row = store.evaluation(session, member.team_id, case)
-        assert store.publish(session, row, session.get(t.Team, member.team_id), "Somebody", "", True).number == 1
+        assert publishing.publish(session, row, session.get(t.Team, member.team_id), "Somebody", "", True).number == 1
 
 
 # -- Leases --------------------------------------------------------------------------------------------------------

@@ -21,7 +21,7 @@ from levelmoor.demo.scenario import TEAM
 from levelmoor.formats.exchange import ExchangeProblem, to_document
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.formats.problem import FileProblem
-from levelmoor.records import store, sweeps
+from levelmoor.records import publishing, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import find_team
 from levelmoor.records.exporting import exported
@@ -209,7 +209,7 @@ def test_readings_and_filters_come_along_and_what_stays_is_said(session, member)
     raw = keep_raw(session, team.id, (FILES / "low-pass-2m.s2p").read_bytes())
     session.add(t.Filter(evaluation_id=row.id, raw_file=raw, file_name="low-pass.s2p"))
     session.flush()
-    store.publish(session, row, team, "Somebody", "", listed=True)
+    publishing.publish(session, row, team, "Somebody", "", listed=True)
     row.wishes = {"dropped": ["s1-u1-survey"]}
     session.flush()
     session.expire_all()

@@ -13,7 +13,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
-from levelmoor.records import audit, store, sweeps
+from levelmoor.records import audit, publishing, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
@@ -99,7 +99,7 @@ def published(session, case, reason=""):
     team, row = case
     if not row.sweeps:
         sweeps.add_sweep(session, row, "a.s1p", RAW)
-    return store.publish(session, row, team, "Somebody", reason, listed=True)
+    return publishing.publish(session, row, team, "Somebody", reason, listed=True)
 
 
 def test_published_bundle_gives_the_same_verdicts(session, case):
@@ -112,7 +112,7 @@ def test_later_change_makes_a_new_revision_with_its_reason(session, case):
     first = published(session, case)
     held = first.bundle
     case[1].claims[0].limit = 1.05
-    with pytest.raises(store.NotReady, match="write the reason"):
+    with pytest.raises(publishing.NotReady, match="write the reason"):
         published(session, case)
     second = published(session, case, "The box says 1.05.")
     assert (second.number, second.headline, first.bundle) == (2, "1 Fail", held)
@@ -147,7 +147,7 @@ def test_database_refuses_every_account_to_change_what_is_published_or_was_done(
         row.bench_calibration = "at_plane"
         row.claims.append(t.Claim(quantity="swr", limit=2.0, windows=windows_row((Window(14e6, 14.35e6, "20m"),))))
         sweeps.add_sweep(session, row, "a.s1p", RAW)
-        store.publish(session, row, team, "Somebody", "", listed=True)
+        publishing.publish(session, row, team, "Somebody", "", listed=True)
         audit.record(session, team.id, audit.OPERATOR, "setting", "for this test")
         session.flush()
         with pytest.raises(DatabaseError, match=words):
@@ -175,8 +175,8 @@ def test_account_that_serves_may_not_touch_the_schema(session, statement):
 def test_unconfirmed_guess_cannot_be_published(session, case):
     team, row = case
     sweeps.add_sweep(session, row, "bare.csv", b"\n".join(b"%.2f,1.2" % (14 + i / 100) for i in range(40)))
-    with pytest.raises(store.NotReady, match="Confirm how bare.csv was read"):
-        store.publish(session, row, team, "Somebody", "", listed=True)
+    with pytest.raises(publishing.NotReady, match="Confirm how bare.csv was read"):
+        publishing.publish(session, row, team, "Somebody", "", listed=True)
 
 
 def test_other_team_sees_nothing(session, case, member):

@@ -125,8 +125,8 @@ def test_long_ledger_of_claims_is_shown_in_parts_and_a_new_claim_in_the_last(sig
     for source in ("second", "third"):
         answer = signed_in.post(f"/e/{case}/claims", data={"text": "SWR < 3 2m", "source": source})
     assert re.findall(r"(\d+–\d+)</a>", answer.text) == ["1–2", "3–3"]
-    assert 'value="third"' in answer.text.split('<table class="claims">')[1]
-    assert 'value="second"' not in answer.text.split('<table class="claims">')[1]
+    assert 'value="third"' in answer.text.split('<table class="ledger">')[1]
+    assert 'value="second"' not in answer.text.split('<table class="ledger">')[1]
     assert 'value="second"' in signed_in.get(f"/e/{case}?part=1").text
 
 

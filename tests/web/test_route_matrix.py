@@ -74,6 +74,8 @@ EDITORS = {
     "live_settings.add_driver": "POST",
     "live_settings.remove_driver": "POST",
 }
+REVIEWERS = {"reports.answer_review": "POST"}
+EDITORS_OF_REPORTS = {"reports.set_listed": "POST", "reports.withdraw": "POST"}
 OF_AN_EVALUATION = {
     "evaluations.remove": "POST",
     "workbench.page": "GET",
@@ -94,6 +96,10 @@ OF_AN_EVALUATION = {
     "files.name_columns": "POST",
     "files.leave_out": "POST",
     "files.raw": "GET",
+    "files.calibrate": "POST",
+    "files.several": "GET",
+    "files.assign": "POST",
+    "claims.take_from": "POST",
     "files.export": "GET",
     "pictures.add": "POST",
     "pictures.show": "GET",
@@ -134,6 +140,7 @@ OF_AN_EVALUATION = {
     "emissions.remove_filter": "POST",
     "reports.preview": "GET",
     "reports.publish": "POST",
+    "reports.ask_review": "POST",
     "changes.since": "GET",
     "changes.stream": "GET",
     "comments.add": "POST",
@@ -142,6 +149,7 @@ OF_AN_EVALUATION = {
     "past.page": "GET",
     "past.restore": "POST",
 }
+OF_AN_EVALUATION |= REVIEWERS | EDITORS_OF_REPORTS
 ENTERED = EVERYONE | SIGNED_IN | MEMBERS | EDITORS | OF_AN_EVALUATION
 RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
 
@@ -279,7 +287,7 @@ def test_editor_of_another_team_changes_nobody_and_nothing_here(app, signed_in, 
 def test_member_does_not_do_what_is_for_editors(app, plain, theirs):
     done = [
         (rule.endpoint, code)
-        for rule, method in routes(app, EDITORS)
+        for rule, method in routes(app, EDITORS | REVIEWERS | EDITORS_OF_REPORTS)
         if (code := plain.open(address(app, rule, theirs), method=method).status_code) != 403
     ]
     assert done == []
@@ -315,3 +323,28 @@ def counted(maker):
             for x in t.Base.metadata.sorted_tables
             if x.name not in ("sign_in", "in_hand", "attempt")  # who is here is noted as pages are seen
         }
+
+
+@pytest.fixture
+def reader(app, maker, member, monkeypatch):
+    """A signed-in reader of the team."""
+    with maker.begin() as session:
+        add_member(session, member.team, f"reader-{member.email}", "Reader", PASSWORD, role=MemberRole.READER)
+    monkeypatch.setitem(app.config, "WTF_CSRF_ENABLED", False)
+    client = app.test_client()
+    client.post("/sign-in", data={"email": f"reader-{member.email}", "password": PASSWORD})
+    return client
+
+
+def test_a_reader_changes_nothing_and_only_comments(app, reader, signed_in, theirs):
+    signed_in.post("/evaluations", data={"product": "Looked at"})
+    mine = int(signed_in.get("/").data.decode().split('href="/e/')[1].split('"')[0])
+    changed = [
+        (rule.endpoint, code)
+        for rule, method in routes(app, MEMBERS | EDITORS | OF_AN_EVALUATION)
+        if method == "POST" and not rule.endpoint.startswith("comments.")
+        and (code := reader.open(address(app, rule, {**theirs, "evaluation_id": mine}), method=method).status_code) != 403
+    ]  # fmt: skip
+    assert changed == []
+    assert reader.post(f"/e/{mine}/comments", data={"words": "Seen."}).status_code == 200
+    assert "Seen." in reader.get(f"/e/{mine}").text

@@ -92,6 +92,16 @@ def next_frequency(windows: Sequence[Window], taken_hz: Sequence[float]) -> floa
     return None
 
 
+def next_frequencies(windows: Sequence[Window], taken_hz: Sequence[float], most: int) -> list[float]:
+    """The next places one after the other, each as though those before it had been read: for a sheet without a
+    signal."""
+    found, taken = list[float](), list(taken_hz)
+    while len(found) < most and (at := next_frequency(windows, taken)) is not None:
+        found.append(at)
+        taken.append(at)
+    return found
+
+
 def support(lines: Sequence[SheetLine], windows: Sequence[Window]) -> str:
     """What the readings that count can support, and what they cannot."""
     read = [line.reading.frequency_hz for line in lines if line.reading and line.counts]

@@ -5,6 +5,8 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.plan.can_decide import can_decide
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
@@ -28,12 +30,14 @@ def _kind(kind: str) -> OwnedKind:
 
 
 def _shown(kind: OwnedKind) -> dict[str, Any]:
-    """A kind with its rows as texts, and whether each is complete enough to be planned with."""
+    """A kind with its rows as texts, whether each is complete enough to be planned with, and what it can decide."""
     rows = []
     for row in rows_of(db(), team().id, kind.id):
         facts = facts_of(row)
         texts = {f.name: f.write(facts.get(f.name)) for f in kind.fields}
-        rows.append((row, texts, piece(kind.id, str(row.id), row.name, facts) is not None))
+        core = piece(kind.id, str(row.id), row.name, facts)
+        decides = can_decide(core, team().region) if isinstance(core, Instrument) else ""
+        rows.append((row, texts, core is not None, decides))
     return {"kind": kind, "rows": rows}
 
 

@@ -112,7 +112,7 @@ def changes(evaluation_id: int, place: str) -> ResponseReturnValue:
     view = _view(row, sheet)
     return jsonify(
         kept=[c.id for c in given.changes],
-        next=view.next,
+        ahead=view.ahead,
         html=render_template("readings/lines.html", row=row, **_for_templates(view)),
     )
 

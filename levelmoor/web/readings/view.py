@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.equipment import Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.readings.reading_sheet import Entry, SheetLine, next_frequency, sheet_lines, support
+from levelmoor.core.readings.reading_sheet import Entry, SheetLine, next_frequencies, sheet_lines, support
 from levelmoor.core.readings.reading_sweep import join_readings
 from levelmoor.core.readings.readings import NEEDED, Reading, ReadingKind
 from levelmoor.core.readings.slips import Expected
@@ -18,6 +18,8 @@ from levelmoor.records.readings import SheetPlace, entries_of
 
 BEHIND_A_TRANSMITTER = (InstrumentClass.METER, InstrumentClass.WATTMETER)
 """Read only while a transmitter is keyed, so only where its owner may transmit."""
+AHEAD = 40
+"""So many places are proposed ahead, for an hour without a signal."""
 FIELD_NAMES = {
     "frequency": "MHz",
     "swr": "SWR",
@@ -34,13 +36,18 @@ class SheetView:
     kind: ReadingKind
     fields: tuple[str, ...]
     lines: tuple[SheetLine, ...]
-    next: str
+    ahead: tuple[str, ...]
+    """Where to read next, one after the other; empty where everything has been read."""
     support: str
     figure: str
     transmits: bool
     """Whether the instrument is read only while a transmitter is keyed."""
     newer: int
     """How many readings count that the joined sweep does not have yet; all of them before the first joining."""
+
+    @property
+    def next(self) -> str:
+        return self.ahead[0] if self.ahead else ""
 
     @property
     def place(self) -> SheetPlace:
@@ -68,13 +75,13 @@ def sheet_view(evaluation: Evaluation, row: t.ReadingSheet, joined_points: int) 
     claimed = tuple(dict.fromkeys(w for c in evaluation.claims for w in c.windows))
     wanted = tuple(w for w in (_within(c, expected.may_transmit) for c in claimed) if w)
     taken = [line.reading.frequency_hz for line in lines if line.reading]
-    at = next_frequency(wanted, taken)
+    ahead = next_frequencies(wanted, taken, AHEAD)
     return SheetView(
         row=row,
         kind=kind,
         fields=("frequency", *NEEDED[kind]),
         lines=lines,
-        next=_typed(at) if at else "",
+        ahead=tuple(_typed(at) for at in ahead),
         support=support(lines, claimed),
         figure=_figure(evaluation, readings, claimed) if len(readings) > 1 else "",
         transmits=expected.may_transmit is not None,

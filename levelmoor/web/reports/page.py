@@ -32,6 +32,8 @@ class Figure:
 
     window: WindowEvidence
     svg: str
+    small: str
+    """The same for a telephone."""
     evidence: Evidence | None
 
 
@@ -58,6 +60,11 @@ class ReportPage:
     @property
     def counts(self) -> dict[Verdict, int]:
         return self.findings.summary
+
+    def cell(self, claim_id: str, sample_id: str) -> tuple[int, ClaimPart] | None:
+        """The part on a claim and a sample, with its place on the page."""
+        found = ((n, p) for n, p in enumerate(self.claims) if (p.claim.id, p.sample.id) == (claim_id, sample_id))
+        return next(found, None)
 
     @property
     def untested(self) -> list[ClaimPart]:
@@ -107,7 +114,8 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         figures = tuple(
             Figure(
                 w,
-                _figure(evaluation, claim, w, f"claim-{number}-{i}"),
+                _figure(evaluation, claim, w, f"claim-{number}-{i}", 760),
+                _figure(evaluation, claim, w, f"small-{number}-{i}", 360),
                 sweeps.get(w.sweep_id or ""),
             )
             for i, w in enumerate(finding.windows)
@@ -130,7 +138,7 @@ def _of(view: CarrierView, capture: Capture) -> bool:
     return same_carrier(view.carrier_hz, capture.carrier_hz)
 
 
-def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str) -> str:
+def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str, width: int) -> str:
     """The deciding evidence as it was judged: the curve that was published where it had been moved, else the raw sweep
     or the mean of the repeats; the band about it is what was published of its uncertainty."""
     finding, sweep = window.finding, window.curve or _deciding_sweep(evaluation, window)
@@ -144,7 +152,9 @@ def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident:
         s for b in band_plan(evaluation.region).bands for s in b.segments if s.low_hz < high and s.high_hz > low
     ]
     label = f"{claim.wording}: {finding.reason}"
-    return landscape(analysis, [level], figures, (low, high), segments, label=label, width=760, height=320, ident=ident)
+    return landscape(
+        analysis, [level], figures, (low, high), segments, label=label, width=width, height=320, ident=ident
+    )
 
 
 def _deciding_sweep(evaluation: Evaluation, window: WindowEvidence) -> Sweep | None:

@@ -11,15 +11,20 @@ from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.formats.picture import media_type
-from levelmoor.records import store
+from levelmoor.records import accounts, publishing, reviews, store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.reviews import content_of, reviewed
+from levelmoor.records.roles import Act, may
 from levelmoor.services.findings import findings_of
 from levelmoor.services.list_card import refresh_card
-from levelmoor.web.context import db, for_members, note, team
+from levelmoor.services.mail import send
+from levelmoor.web.context import db, for_act, for_members, note, post, team
 from levelmoor.web.downloads import download, for_download
+from levelmoor.web.reports.before import before_publishing
 from levelmoor.web.reports.page import ReportPage, draw, published_page
+from levelmoor.web.telling import tell
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 reports = Blueprint("reports", __name__, template_folder="templates")
@@ -46,45 +51,119 @@ def preview(evaluation_id: int) -> ResponseReturnValue:
 
 
 def _preview(row: t.Evaluation, problem: str) -> str:
-    """The report as it would be published now."""
+    """The report as it would be published now, and what a reader would ask."""
     core, report = only_relied_on(evaluation_of(row)), store.report_of(db(), row.id)
     number = len(report.revisions) + 1 if report else 1
     shots = {p.raw_file.sha256: p.id for p in row.pictures}
     publication = Publication(core.title, team().name, number, request.form.get("reason", ""), now().date().isoformat())
+    findings = findings_of(core)
     return render_template(
         "reports/preview.html",
         row=row,
         report=report,
         problem=problem,
-        missing=store.missing_for_report(row),
+        missing=publishing.missing_for_report(row),
+        questions=before_publishing(row, core, findings, report),
+        stands=reviewed(db(), row.id, content_of(core)),
+        asks_review=team().asks_review,
         listed=report.listed if report else team().reports_listed,
         reason=request.form.get("reason", ""),
+        words=request.form.get("words", ""),
         **{
-            **_shown(draw(vars(publication), core, findings_of(core))),
+            **_shown(draw(vars(publication), core, findings)),
             "picture_address": lambda digest: url_for("pictures.show", evaluation_id=row.id, picture_id=shots[digest]),
         },
     )
 
 
 @reports.post("/e/<int:evaluation_id>/report")
-@for_members
+@for_act(Act.PUBLISH)
 def publish(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     form = request.form
     try:
-        revision = store.publish(
+        revision = publishing.publish(
             db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes"
         )
-    except store.NotReady as problem:
-        db().rollback()
-        return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
+    except publishing.NotReady as problem:
+        return _refused(evaluation_id, problem)
     refresh_card(row, revision.number)
-    note(
-        "publication",
-        f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})",
-        row.id,
-    )
+    what = f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})"
+    note("publication", what, row.id)
     return redirect(url_for("reports.public", slug=revision.report.slug))
+
+
+def _refused(evaluation_id: int, problem: ValueError) -> ResponseReturnValue:
+    db().rollback()
+    return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
+
+
+# -- Review by a second member, and taking back ----------------------------------------------------------------------
+
+
+@reports.post("/e/<int:evaluation_id>/report/review")
+@for_act(Act.PUBLISH)
+def ask_review(evaluation_id: int) -> ResponseReturnValue:
+    """Ask the others to look at the report as it would be."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        reviews.ask(db(), row.id, content_of(only_relied_on(evaluation_of(row))), current_user.id)
+    except reviews.ReviewProblem as problem:
+        return _refused(evaluation_id, problem)
+    note("review", f"a review of the report on {row.product.name} was asked for", row.id)
+    link = url_for("reports.preview", evaluation_id=row.id, _external=True)
+    letter = f"{current_user.name} asks for a review of the report on {row.product.name}:\n\n{link}\n"
+    for place in accounts.members(db(), team().id):
+        if may(place.role, Act.REVIEW) and place.user_id != current_user.id:
+            send(db(), post(), team().id, place.user.email, f"Review: {row.product.name}", letter)
+    tell("The review is asked for; those who may review see it here.")
+    return redirect(url_for("reports.preview", evaluation_id=row.id))
+
+
+@reports.post("/e/<int:evaluation_id>/report/review/answer")
+@for_act(Act.REVIEW)
+def answer_review(evaluation_id: int) -> ResponseReturnValue:
+    """Approve the report as it stands, or return it with words."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    approved, content = form.get("answer") == "approve", content_of(only_relied_on(evaluation_of(row)))
+    try:
+        review = reviews.answer(db(), row.id, content, current_user.id, approved, form.get("words", ""))
+    except reviews.ReviewProblem as problem:
+        return _refused(evaluation_id, problem)
+    done = "approved" if approved else "returned"
+    said = f": {review.words}" if review.words else ""
+    note("review", f"the report on {row.product.name} was {done}{said}", row.id)
+    letter = f"{current_user.name} has {done} the report on {row.product.name}{said}\n"
+    send(db(), post(), team().id, review.asked_by.email, f"Review {done}: {row.product.name}", letter)
+    tell(f"The report is {done}.")
+    return redirect(url_for("reports.preview", evaluation_id=row.id))
+
+
+@reports.post("/e/<int:evaluation_id>/report/listed")
+@for_act(Act.LEAD)
+def set_listed(evaluation_id: int) -> ResponseReturnValue:
+    """Take the report out of the public list at once, or put it back; who has the link still finds it."""
+    row = evaluation_or_404(evaluation_id)
+    report = store.report_of(db(), row.id) or abort(404)
+    report.listed = request.form.get("listed") == "yes" and report.withdrawn_at is None
+    words = "is listed" if report.listed else "is listed no more"
+    note("publication", f"the report on {row.product.name} {words}", row.id)
+    tell(f"The report {words}.")
+    return redirect(url_for("reports.preview", evaluation_id=row.id))
+
+
+@reports.post("/e/<int:evaluation_id>/report/withdraw")
+@for_act(Act.LEAD)
+def withdraw(evaluation_id: int) -> ResponseReturnValue:
+    """The report does not stand any more: its page says so and why, its bundles can still be verified."""
+    row = evaluation_or_404(evaluation_id)
+    report = store.report_of(db(), row.id) or abort(404)
+    try:
+        publishing.withdraw(report, current_user.name, request.form.get("words", ""))
+    except publishing.NotReady as problem:
+        return _refused(evaluation_id, problem)
+    note("withdrawal", f"the report on {row.product.name} was withdrawn: {report.withdrawn_reason}", row.id)
+    return redirect(url_for("reports.public", slug=report.slug))
 
 
 @reports.get("/reports")
@@ -111,7 +190,7 @@ def public(slug: str, number: int | None = None) -> ResponseReturnValue:
     report, revision = _revision(slug, number)
     best = request.accept_mimetypes.best_match(["text/html", "application/json"], "text/html")
     if best == "application/json":
-        return _as_json(revision)
+        return _as_json(report, revision)
     page = published_page(revision.bundle_sha256, lambda: revision.bundle)
 
     def picture_address(digest: str) -> str:
@@ -135,16 +214,17 @@ def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
 @reports.get("/r/<slug>.json")
 @reports.get("/r/<slug>/<int:number>.json")
 def as_json(slug: str, number: int | None = None) -> ResponseReturnValue:
-    return _as_json(_revision(slug, number)[1])
+    return _as_json(*_revision(slug, number))
 
 
-def _as_json(revision: t.ReportRevision) -> Response:
+def _as_json(report: t.Report, revision: t.ReportRevision) -> Response:
     bundle = read_bundle(revision.bundle)
     response = jsonify(
         manifest=bundle.manifest,
         bundle_sha256=revision.bundle_sha256,
         evaluation=bundle.evaluation_document,
         findings=bundle.findings_document,
+        withdrawn=report.withdrawn_reason,
     )
     response.vary.add("Accept")
     return response

@@ -1,6 +1,7 @@
 // The page's own behaviour: reading off the figure, keys, dropped files. Everything else is on the server.
 
 import { localTime } from "./local-time.js";
+import { offerBack } from "./offer-back.js";
 import { frequency, reflection } from "./reflection.js";
 
 // -- Reading off -------------------------------------------------------------------------------------------------
@@ -207,26 +208,12 @@ document.addEventListener("change", (event) => {
 
 // -- What was removed can be had back as long as the page is open -----------------------------------------------------
 
-const REMOVALS_SHOWN = 3;
 document.addEventListener("removed", (event) => {
-  const lines = document.getElementById("removed");
-  const line = document.createElement("p");
-  line.className = "said ask";
-  const undo = document.createElement("button");
-  undo.textContent = "Undo";
+  const undo = offerBack(event.detail.words);
   undo.setAttribute("hx-post", event.detail.undo);
   undo.setAttribute("hx-swap", "none");
-  const close = document.createElement("button");
-  close.className = "plain";
-  close.textContent = "✕";
-  close.setAttribute("aria-label", "Close this message");
-  close.addEventListener("click", () => line.remove());
-  line.append(event.detail.words, " ", undo, " ", close);
-  lines.append(line);
-  while (lines.children.length > REMOVALS_SHOWN) lines.firstElementChild.remove();
-  htmx.process(line);
+  htmx.process(undo);
 });
-
 document.addEventListener("told", (event) => tell(event.detail.value));
 const TOLD_MS = 6000;
 function tell(words) {

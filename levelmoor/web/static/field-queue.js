@@ -8,7 +8,7 @@ export function ident() {
 // kept them; with `asks` the server is asked also where nothing waits, for what others entered.
 export function fieldQueue({ key, address, name, most, said, changed = () => {}, asks = false }) {
   const signal = document.getElementById("signal");
-  const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
+  const headers = () => ({ "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) });
   let sending = false;
 
   function waiting() {
@@ -40,7 +40,12 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
     sayWaiting(entries.length);
     try {
       const body = JSON.stringify({ [name]: entries.slice(0, most) });
-      const answer = await fetch(address, { method: "POST", headers, body, redirect: "error" });
+      const answer = await fetch(address, { method: "POST", headers: headers(), body, redirect: "error" });
+      if (answer.status === 401) {
+        say("You are signed out; entries are kept on this device and go out once you sign in.", true);
+        document.dispatchEvent(new CustomEvent("signedout", { detail: send }));
+        return;
+      }
       const told = await answer.json();
       if (!answer.ok) {
         say(told.problem ?? "The server refused an entry; it is still here.", true);
@@ -66,6 +71,9 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
   navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});
   return {
     waiting,
+    takeBack(id) {
+      keep(waiting().filter((entry) => entry.id !== id));
+    },
     put(entry) {
       keep([...waiting(), entry]);
       send();

@@ -5,7 +5,7 @@ const status = document.getElementById("status");
 const bar = document.getElementById("progress");
 const said = document.getElementById("said-live");
 const form = document.getElementById("live-span");
-const headers = JSON.parse(document.body.getAttribute("hx-headers"));
+const headers = () => JSON.parse(document.body.getAttribute("hx-headers"));
 let held = false;
 let latest = null; // the sweep that came last
 let shown = null; // the sweep on the screen, which is the one that is kept
@@ -56,7 +56,7 @@ function hold(button) {
 
 async function post(address, fields = {}) {
   try {
-    const answer = await fetch(address, { method: "POST", headers, body: new URLSearchParams(fields), redirect: "error" });
+    const answer = await fetch(address, { method: "POST", headers: headers(), body: new URLSearchParams(fields), redirect: "error" });
     const told = await answer.json();
     say(told.said ?? told.problem, !answer.ok);
     return answer.ok ? told : null;

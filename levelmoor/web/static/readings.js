@@ -2,11 +2,12 @@
 
 import { fieldQueue, ident } from "./field-queue.js";
 import { localTime } from "./local-time.js";
+import { offerBack } from "./offer-back.js";
 
 const box = document.getElementById("readings");
 const entry = document.getElementById("entry");
 const doubt = document.getElementById("doubt");
-const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
+const headers = () => ({ "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) });
 
 function showWaiting() {
   const list = document.getElementById("waiting");
@@ -14,7 +15,12 @@ function showWaiting() {
   list.replaceChildren(
     ...adds.map((change) => {
       const line = document.createElement("p");
-      line.textContent = `${Object.values(change.typed).join("  ")}: on this telephone, waits for a signal`;
+      line.append(`${Object.values(change.typed).join("  ")}: on this telephone, waits for a signal `);
+      const again = document.createElement("button");
+      again.type = "button";
+      again.textContent = "Write it again";
+      again.addEventListener("click", () => writeAgain(change));
+      line.append(again);
       return line;
     }),
   );
@@ -26,15 +32,23 @@ const queue = fieldQueue({
   name: "changes",
   most: 200,
   changed: () => queueMicrotask(showWaiting),
-  said({ html, next }) {
+  said({ html, ahead: next }) {
     const old = document.getElementById("lines");
     const open = old.querySelector("details")?.open;
     old.outerHTML = html;
     window.htmx.process(document.getElementById("lines"));
     if (open) document.querySelector("#lines details").open = true;
-    propose(next);
+    ahead = next;
+    propose();
   },
 });
+
+// What waits can still be put right: it is taken back into the fields.
+function writeAgain(change) {
+  queue.takeBack(change.id);
+  for (const [name, value] of Object.entries(change.typed)) entry.elements[name].value = value;
+  take(fields()[1] ?? fields()[0]);
+}
 
 function put(change) {
   queue.put({ id: ident(), made_at: localTime(new Date(), true), ...change });
@@ -67,8 +81,13 @@ function press(key) {
   look();
 }
 
-function propose(next) {
+// Where to read next is told ahead, so that it is proposed without a signal too.
+let ahead = box.dataset.ahead.split(" ").filter(Boolean);
+const SAME_MHZ = 0.0015;
+function propose() {
   const frequency = entry.elements.frequency;
+  const waiting = queue.waiting().map((change) => Number(change.typed?.frequency));
+  const next = ahead.find((place) => !waiting.some((read) => Math.abs(read - place) < SAME_MHZ));
   if (next && (frequency.value === "" || frequency.dataset.proposed === frequency.value)) {
     frequency.value = next;
     frequency.dataset.proposed = next;
@@ -89,7 +108,7 @@ function look() {
   }
   looking = setTimeout(async () => {
     try {
-      const answer = await fetch(box.dataset.check, { method: "POST", headers, body: JSON.stringify(typed()) });
+      const answer = await fetch(box.dataset.check, { method: "POST", headers: headers(), body: JSON.stringify(typed()) });
       const { asked } = await answer.json();
       doubt.textContent = asked.map((one) => one.question).join(" ");
     } catch {
@@ -128,6 +147,7 @@ entry.addEventListener("submit", (event) => {
   for (const field of fields()) if (field.name !== "frequency") field.value = "";
   entry.elements.frequency.value = "";
   entry.elements.frequency.dataset.proposed = "";
+  propose();
   take(fields()[1]);
   fresh = true;
 });
@@ -139,7 +159,11 @@ box.addEventListener("click", (event) => {
   if (!act) return;
   const line = act.closest("[data-reading]");
   const reading = line.dataset.reading;
-  if (act.dataset.do === "remove") put({ op: "remove", reading });
+  if (act.dataset.do === "remove") {
+    put({ op: "remove", reading });
+    const words = line.querySelector(".read").innerText.replaceAll(/\s+/g, " ").replace("✕", "").trim();
+    offerBack(`The reading ${words} was removed.`, () => put({ op: "restore", reading }));
+  }
   if (act.dataset.do === "answer") {
     put({ op: "answer", reading, kind: act.closest("[data-kind]").dataset.kind, answer: "as read" });
   }

@@ -168,6 +168,40 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   if (target && !target.isConnected && target.id) event.detail.target = document.getElementById(target.id) ?? target;
 });
 
+// -- What is half written is there again after Back, a reload, another look, another sign-in -----------------------------
+
+const SHELF = `levelmoor-typed-${location.pathname}`;
+const survives = (field) =>
+  (field.matches("textarea") || (field.matches("input") && !field.matches(".cell"))) &&
+  !ticked(field) && !["password", "email", "search", "date", "datetime-local"].includes(field.type);
+function keepTyped() {
+  const here = byKey();
+  const kept = [...typed].filter(([key, value]) => here.has(key) && survives(here.get(key)) && value);
+  const shelf = JSON.stringify(kept.map(([key, value]) => [key, value, seenAt.get(key) ?? null]));
+  if (kept.length) sessionStorage.setItem(SHELF, shelf);
+  else sessionStorage.removeItem(SHELF);
+}
+addEventListener("pagehide", keepTyped);
+document.addEventListener("input", () => setTimeout(keepTyped));
+document.addEventListener("htmx:afterSettle", () => setTimeout(keepTyped));
+document.addEventListener("submit", (event) => {
+  if (event.target.matches("[hx-post]")) return;
+  for (const [key, field] of byKey()) if (field.form === event.target) typed.delete(key);
+  if (event.target.action.endsWith("/sign-out")) sessionStorage.clear();
+});
+document.addEventListener("DOMContentLoaded", () => {
+  const here = byKey();
+  for (const [key, value, seen] of JSON.parse(sessionStorage.getItem(SHELF) ?? "[]")) {
+    const field = here.get(key);
+    if (!field || field.value === value || !survives(field)) continue;
+    field.value = value;
+    typed.set(key, value);
+    if (seen !== null) seenAt.set(key, seen);
+    if (field.matches(".cell")) unsent.add(key);
+    field.dispatchEvent(new Event("kept", { bubbles: true }));
+  }
+});
+
 // -- And the rest is put back -----------------------------------------------------------------------------------------
 
 document.addEventListener("htmx:afterSettle", () => {

@@ -1,0 +1,111 @@
+"""What a reader of the report would ask: listed for whoever publishes, while it can still be answered."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from levelmoor.core.bench.gates import BenchBook, gates_of, obstacle
+from levelmoor.core.claims.claim_conflicts import conflicts
+from levelmoor.core.evidence.findings import Findings, Part
+from levelmoor.core.evidence.heard import why_not_heard
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained
+
+MOST_OF_A_KIND = 12
+"""More of one kind are counted, not listed."""
+
+
+class Asked(StrEnum):
+    """What a question is about."""
+
+    NOT_STATED = "Not stated"
+    NOT_SHOWN = "Not shown"
+    NOT_HEARD = "Sweeps that do not decide"
+    CONTRADICTION = "Contradictions"
+    CAUTION = "Cautions"
+    TO_DO = "Comments open"
+    OLDER = "Older than the changes"
+
+
+@dataclass(frozen=True)
+class ReaderQuestion:
+    """One question, and the part of the evaluation that answers it: `case`, `claims`, `bench`, `sweep` with its id,
+    `comments` or `history`."""
+
+    asked: Asked
+    words: str
+    where: str
+    id: str = ""
+
+
+def reader_questions(evaluation: Evaluation, findings: Findings) -> tuple[ReaderQuestion, ...]:
+    """Everything of an evaluation that a reader would ask, by kind, in the order of the work."""
+    book = BenchBook(evaluation)
+    return (
+        *_not_stated(evaluation),
+        *_not_shown(evaluation, findings),
+        *_not_heard(evaluation, book),
+        *_contradictions(evaluation, findings),
+        *(ReaderQuestion(Asked.CAUTION, words, "sweep") for words in findings.warnings),
+    )
+
+
+def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
+    for s in evaluation.samples:
+        lacks = [what for what, said in (("its serial", s.serial), ("its connector", s.connector)) if not said]
+        if s.obtained is Obtained.UNSTATED:
+            lacks.append("how it was obtained")
+        if lacks:
+            yield ReaderQuestion(Asked.NOT_STATED, f"{s.label}: {', '.join(lacks)}", "case")
+    for c in evaluation.claims:
+        lacks = [what for what, said in (("where it stands", c.source), ("when it was seen", c.seen_on)) if not said]
+        if lacks:
+            yield ReaderQuestion(Asked.NOT_STATED, f"{c.wording}: {', '.join(lacks)}", "claims", c.id)
+    for e in evaluation.sweeps:
+        lacks = [] if e.taken_on else ["when it was taken"]
+        if e.calibration is Calibration.UNSTATED:
+            lacks.append("whether the analyzer was calibrated")
+        if lacks:
+            yield ReaderQuestion(Asked.NOT_STATED, f"{e.name}: {', '.join(lacks)}", "sweep", e.id)
+
+
+def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:
+    claims = {c.id: c for c in evaluation.claims}
+    shown = {e.sample_id for e in evaluation.sweeps} | {c.sample_id for c in evaluation.captures}
+    for s in evaluation.samples:
+        if not s.set_aside and s.id not in shown:
+            yield ReaderQuestion(Asked.NOT_SHOWN, f"{s.label} has no evidence at all", "case")
+    for f in findings.claims:
+        if f.verdict is Verdict.NOT_SHOWN:
+            yield ReaderQuestion(Asked.NOT_SHOWN, f"{claims[f.claim_id].wording}: {f.reason}", "claims", f.claim_id)
+
+
+def _not_heard(evaluation: Evaluation, book: BenchBook) -> Iterator[ReaderQuestion]:
+    """Sweeps that decide nothing, each with the reason that keeps it from the claim it reaches."""
+    setups = {s.id: s for s in evaluation.setups}
+    for e in evaluation.sweeps:
+        why = obstacle(gates_of(book, e, setups[e.setup_id])) or _why_beside(evaluation, e)
+        if why:
+            yield ReaderQuestion(Asked.NOT_HEARD, f"{e.name}: {why}", "sweep", e.id)
+
+
+def _why_beside(evaluation: Evaluation, evidence: Evidence) -> str:
+    """Why no claim that the sweep reaches hears it; nothing where one does, or none is reached."""
+    reached = [
+        c
+        for c in evaluation.claims
+        if c.checkable and any(evidence.sweep.cut(w.low_hz, w.high_hz) is not None for w in c.windows)
+    ]
+    reasons = [why_not_heard(evaluation, c, evidence) for c in reached]
+    return reasons[0] if reasons and all(reasons) else ""
+
+
+def _contradictions(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:
+    for conflict in conflicts(evaluation.claims, MOST_OF_A_KIND):
+        yield ReaderQuestion(Asked.CONTRADICTION, conflict.words, "claims")
+    claims = {c.id: c for c in evaluation.claims}
+    for f in findings.claims:
+        for w in f.windows:
+            if any(p.part is Part.CONTRADICTS for p in w.pieces):
+                words = f"{claims[f.claim_id].wording}, {w.window.name}: {w.reason}"
+                yield ReaderQuestion(Asked.CONTRADICTION, words, "claims", f.claim_id)

@@ -1,0 +1,44 @@
+// A sign-in that has ended while somebody works: signed in in place, then what was done is sent.
+
+const dialog = document.getElementById("again");
+const waiting = []; // what is sent once somebody is signed in
+
+function ask(send) {
+  if (send) waiting.push(send);
+  if (dialog && !dialog.open) dialog.showModal();
+}
+document.addEventListener("signedout", (event) => ask(event.detail));
+document.addEventListener("htmx:responseError", (event) => {
+  const { xhr, elt, requestConfig } = event.detail;
+  if (xhr.status !== 401) return;
+  const { verb, path, parameters } = requestConfig;
+  const swap = elt.getAttribute?.("hx-swap") ?? "none";
+  const target = elt.getAttribute?.("hx-target") ?? "body";
+  ask(() => {
+    if (elt.isConnected && elt.matches("form")) return elt.requestSubmit();
+    return htmx.ajax(verb, path, { source: elt.isConnected ? elt : document.body, target, swap, values: { ...parameters } });
+  });
+});
+
+dialog?.addEventListener("submit", async (event) => {
+  event.preventDefault();
+  const said = document.getElementById("again-said");
+  const [email, password] = ["again-email", "again-password"].map((id) => document.getElementById(id));
+  const headers = { Accept: "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
+  const body = new URLSearchParams({ email: email.value, password: password.value });
+  try {
+    const answer = await fetch(event.submitter.dataset.signIn, { method: "POST", headers, body });
+    const told = await answer.json();
+    if (!answer.ok) {
+      said.textContent = told.problem;
+      return;
+    }
+    document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": told.csrf }));
+    for (const field of document.querySelectorAll("[name=csrf_token]")) field.value = told.csrf;
+    password.value = said.textContent = "";
+    dialog.close();
+    for (const send of waiting.splice(0)) await send();
+  } catch {
+    said.textContent = "The server does not answer; try again.";
+  }
+});
