@@ -14,6 +14,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
+from levelmoor.demo.together import work_together
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import publishing, store, sweeps
@@ -38,11 +39,14 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
             return f"The demo is there already. {scenario.SIGN_IN}"
         team = find_team(session, scenario.TEAM)
         team.spots = [{"hz": parse_frequency(mhz), "name": name} for mhz, name in scenario.SPOTS]
-        for email, name, role in scenario.PEOPLE:
+        people = [
             add_member(session, team.name, email, name, scenario.PASSWORD, MemberRole(role))
+            for email, name, role in scenario.PEOPLE
+        ]
         bench = _load_bench(session, team)
         for case in scenario.CASES:
             _load_case(session, team, case, bench, refresh)
+        work_together(session, team, *people)
     return f"Loaded {len(scenario.CASES)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
 
 

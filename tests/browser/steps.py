@@ -81,6 +81,13 @@ def judged_by(page, label):
     return field
 
 
+def piece(page, name):
+    """Open the line of a piece that the team owns."""
+    line = page.locator(".owned-list summary", has_text=name).first
+    if line.evaluate("one => !one.parentElement.open"):
+        line.click()
+
+
 def unfold(page, title):
     """Open what the title folds away. It is waited for first: what is not there yet is not closed."""
     title = page.locator("summary", has_text=title)

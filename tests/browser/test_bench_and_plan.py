@@ -12,7 +12,7 @@ from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import answered, begin_evaluation, drop, judged_by, unfold, verdict_line, write_claim
+from tests.browser.steps import answered, begin_evaluation, drop, judged_by, piece, unfold, verdict_line, write_claim
 from tests.browser.test_main_path import touchstone
 from tests.sweeps import flat
 
@@ -100,6 +100,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     put(page, "Connector of the sample", "BNC female")
 
     page.get_by_role("link", name="Equipment").click()
+    piece(page, "Analyzer")
     put(page, "Connector of Analyzer", "N female")
     put(page, "Points per sweep of Analyzer", "101")
     page.goto(f"{home}/plan")

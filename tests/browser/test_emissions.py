@@ -10,7 +10,8 @@ from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import tables as t
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered, begin_evaluation, hold_back, sign_in_at
+from tests.browser.steps import answered, begin_evaluation, hold_back
+from tests.conftest import sign_in
 
 PEAKS = "146 MHz -3.3; 292 MHz -28.11; 438 MHz -53.5; 584 MHz -80; 730 MHz -85"
 OFFSET = "100 MHz 40; 800 MHz 40"
@@ -275,21 +276,11 @@ def test_what_comes_along_is_a_start_and_stays_as_it_is(radio):
     page.get_by_role("alert").get_by_text("comes along and stays as it is").wait_for()
 
 
-def test_both_demo_handhelds_and_a_second_screen(page, demo_person):
-    sign_in_at(page, "/sign-in", *demo_person)
+def test_both_demo_handhelds_and_a_second_screen(page, demo):
+    sign_in(page, demo)
     for product, verdict in (("Carrick Five", "Fail"), ("Fellside Two", "Pass")):
         page.goto("/")
         page.get_by_role("link", name=product).click()
         page.get_by_role("heading", name=product).first.wait_for()
         page.goto(page.url.split("?")[0] + "/emissions")
         page.locator(".carrier-part .verdict-line").first.get_by_text(verdict, exact=True).wait_for()
-
-
-@pytest.fixture
-def demo_person(maker):
-    from levelmoor.demo import scenario
-    from levelmoor.demo.load import load_demo
-    from levelmoor.services.list_card import refresh_card
-
-    load_demo(maker, refresh_card)
-    return scenario.PEOPLE[0][0], scenario.PASSWORD

@@ -1,30 +1,13 @@
 """The screens as their users meet them: keys, slips of the pen, odd files, a telephone, and accessibility."""
 
 import re
-from types import SimpleNamespace
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
-from levelmoor.demo import scenario
-from levelmoor.demo.load import load_demo
-from levelmoor.records import store
-from levelmoor.records.accounts import find_team
-from levelmoor.services.list_card import refresh_card
-from tests.browser.steps import answered, cell, drop, judged_by, open_evaluation, verdict_line
+from tests.browser.steps import answered, cell, drop, judged_by, open_evaluation, piece, verdict_line
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
-
-
-@pytest.fixture(scope="module")
-def demo(maker):
-    """The demo's first person, and where its evaluations and published reports are, by product."""
-    load_demo(maker, refresh_card)
-    with maker() as session:
-        rows = store.evaluations(session, find_team(session, scenario.TEAM).id).rows
-        cases = {r.product.name: f"/e/{r.id}" for r in rows}
-        report = store.report_of(session, next(r.id for r in rows if r.product.name == "Rollaway 2/70"))
-        return SimpleNamespace(email=scenario.PEOPLE[0][0], cases=cases, report=f"/r/{report.slug}")
 
 
 @pytest.fixture
@@ -44,8 +27,23 @@ def violations(page, *rules):
     return [(v["id"], [n["target"] for n in v["nodes"]][:3]) for v in found.response["violations"]]
 
 
-PLACES = ("/", "/help", "/reports", "published", "/equipment", "/equipment/live", "/team", "/team/rules")
-STEPS = ("", "/plan", "/plan/sheet", "/bench", "/emissions", "/readings", "/live", "/compare", "/report")
+PLACES = (
+    "/",
+    "/help",
+    "/reports",
+    "published",
+    "/equipment",
+    "/equipment/live",
+    "/team",
+    "/team/rules",
+    "/team/record",
+    "/team/outbox",
+    "/account",
+)
+STEPS = (
+    *("", "/plan", "/plan/sheet", "/bench", "/emissions", "/readings", "/live", "/compare", "/report"),
+    *("/history", "/sweeps/several"),
+)
 SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
 
 
@@ -66,8 +64,13 @@ def test_accessible(page, live, demo, screen, look):
     page.context.add_cookies([{"name": "look", "value": look, "url": live}])
     sign_in(page, demo, address_of(screen, demo))
     assert page.locator("html").get_attribute("data-look") == look
+    page.evaluate("document.querySelector('.opens')?.click()")
+    page.evaluate("[...document.querySelectorAll('details.fold')].slice(0, 6).forEach((one) => (one.open = true))")
     # What a look changes is its colours.
-    assert violations(page, *(() if look == "day" else ("color-contrast",))) == []
+    rules = () if look == "day" else ("color-contrast",)
+    assert violations(page, *rules) == []
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert violations(page, *rules) == []
 
 
 def test_look_is_chosen_and_kept(page, demo):
@@ -220,6 +223,7 @@ def test_decision_figures_of_an_instrument_reach_the_verdict(bench):
     verdict_line(bench, "Pass")
     here = bench.url
     bench.get_by_role("link", name="Equipment").click()
+    piece(bench, "Analyzer")
     cell = bench.get_by_label("Directivity, dB of Analyzer")
     cell.fill("25")
     with answered(bench, "**/directivity_db"):
@@ -340,3 +344,46 @@ def test_page_of_another_team_is_answered_in_words(page, member):
     sign_in(page, member)
     page.goto("/e/999999")
     assert page.get_by_role("heading", name="There is nothing at this address").is_visible()
+
+
+SMALL = """() => [...document.querySelectorAll("a[href], button, input, select, summary, textarea")]
+  .filter((one) => one.checkVisibility() && !["file", "checkbox", "radio", "hidden"].includes(one.type))
+  .filter((one) => !one.closest("p, .quiet, .talked, .mark-of") && !one.matches(".skip"))
+  .map((one) => [one, one.getBoundingClientRect()])
+  .filter(([, box]) => box.width && box.height < 43.5 && box.top >= 0)
+  .map(([one]) => (one.getAttribute("aria-label") ?? one.innerText).slice(0, 40))"""
+
+
+@pytest.mark.parametrize(
+    "screen", ["/", "case", "case/report", "case/plan", "case/bench", "case/readings", "/equipment"]
+)
+def test_on_a_telephone_a_cold_hand_hits_what_it_means(page, demo, screen):
+    page.set_viewport_size({"width": 390, "height": 844})
+    sign_in(page, demo, address_of(screen, demo))
+    page.wait_for_timeout(200)
+    assert page.evaluate(SMALL) == []
+
+
+FIGURE_TEXT = """() => [...document.querySelectorAll("svg.lm-fig:not(.tiny) text")].filter((one) => one.checkVisibility())
+  .map((one) => [one.getBoundingClientRect(), one]).filter(([box]) => box.width)
+  .map(([, one]) => parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a)"""
+
+
+@pytest.mark.parametrize("screen", ["case", "case/report", "published", "case/bench", "case/emissions"])
+def test_text_in_figures_is_never_smaller_than_12_px_on_a_telephone(page, demo, screen):
+    page.set_viewport_size({"width": 390, "height": 844})
+    sign_in(page, demo, address_of(screen, demo))
+    sizes = page.evaluate(FIGURE_TEXT)
+    assert sizes and min(sizes) >= 11.9
+
+
+def test_a_full_evaluation_fits_two_screens_and_four_of_a_telephone(page, demo):
+    """Six claims and seventeen sweeps; the first screen of a telephone holds the first verdict."""
+    height = "document.documentElement.scrollHeight"
+    sign_in(page, demo, demo.cases["Linkline 60/40/30"])
+    assert page.locator(".ledger .opens").count() == 6 and page.locator(".sweeps a").count() == 17
+    assert page.evaluate(height) <= 2 * 800
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.reload()
+    assert page.evaluate(height) <= 4 * 844
+    assert page.locator(".marks b").first.bounding_box()["y"] < 844

@@ -36,8 +36,8 @@ def test_what_was_added_stands_beside_the_verdict(case):
     verdict_line(page, "Fail")
     form = page.locator("form.same-but").first
     form.get_by_label("What is different from").select_option(label="accessory")
-    form.get_by_label("Its value").fill("hat")
-    assert form.get_by_label("What that setup is to the product").input_value() == "added"
+    form.get_by_label("What it is then").fill("hat")
+    assert form.get_by_label("is to the product").input_value() == "added"
     with answered(page, "**/copy"):
         form.get_by_role("button", name="Copy with this change").click()
     drop(page, "hat.s1p", GOOD)
@@ -53,7 +53,7 @@ def test_what_was_added_stands_beside_the_verdict(case):
 def test_a_place_that_is_noted_is_proposed_as_a_comparison(case):
     form = case.locator("form.same-but").first
     form.get_by_label("What is different from").select_option(label="surroundings")
-    assert form.get_by_label("What that setup is to the product").input_value() == "comparison"
+    assert form.get_by_label("is to the product").input_value() == "comparison"
 
 
 def test_settings_are_pasted_and_a_file_named_after_one_is_taken_in_it(case):

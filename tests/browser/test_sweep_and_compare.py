@@ -340,7 +340,7 @@ def test_a_sweep_goes_out_as_touchstone_and_csv_and_comes_in_the_same(case):
 def same_but(page, setup, fact, value):
     form = page.locator("form.same-but", has=page.get_by_label(f"What is different from {setup}", exact=True))
     form.get_by_label("What is different").select_option(fact)
-    form.get_by_label("Its value").fill(value)
+    form.get_by_label("What it is then").fill(value)
     with answered(page, "**/copy"):
         form.get_by_role("button", name="Copy with this change").click()
 

@@ -41,8 +41,10 @@ def _shown(kind: OwnedKind) -> dict[str, Any]:
     return {"kind": kind, "rows": rows}
 
 
-def _table(kind: OwnedKind, problem: object = None, said: str = "") -> str:
-    return render_template("equipment/table.html", **_shown(kind), problem=problem, said=said, starter=STARTER)
+def _table(kind: OwnedKind, problem: object = None, said: str = "", opened: int = 0) -> str:
+    return render_template(
+        "equipment/table.html", **_shown(kind), problem=problem, said=said, opened=opened, starter=STARTER
+    )
 
 
 @equipment.get("")
@@ -78,7 +80,7 @@ def add(kind_id: str) -> ResponseReturnValue:
     if start:
         keep_facts(row, start.values)
     db().flush()
-    return _table(kind)
+    return _table(kind, opened=row.id)
 
 
 @equipment.post("/<kind_id>/<int:row_id>/remove")

@@ -107,7 +107,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (event.target.matches("input, select, textarea")) return;
-  if (readByKey(event) || localStorage.getItem("levelmoor-letters") === "off") return;
+  if (readByKey(event) || localStorage.getItem(LETTERS) === "off") return;
   if (event.key === "[" || event.key === "]") {
     const all = [...document.querySelectorAll("[data-sweep]")];
     const at = all.findIndex((one) => one.hasAttribute("aria-current"));
@@ -268,6 +268,13 @@ document.addEventListener("click", (event) => {
   unfold("#comments");
   document.getElementById("comment-about").value = on.dataset.commentOn;
   document.querySelector("#comments textarea").focus();
+});
+
+// Single letters can be switched off, for who dictates or types with one hand.
+const LETTERS = "levelmoor-letters";
+for (const box of document.querySelectorAll("[data-letters]")) box.checked = localStorage.getItem(LETTERS) !== "off";
+document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-letters]")) localStorage.setItem(LETTERS, event.target.checked ? "on" : "off");
 });
 
 // All of a column at once.

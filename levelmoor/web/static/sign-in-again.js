@@ -1,11 +1,19 @@
 // A sign-in that has ended while somebody works: signed in in place, then what was done is sent.
 
-const dialog = document.getElementById("again");
+let dialog = null;
 const waiting = []; // what is sent once somebody is signed in
 
 function ask(send) {
   if (send) waiting.push(send);
-  if (dialog && !dialog.open) dialog.showModal();
+  if (dialog) return;
+  document.body.append(document.getElementById("again").content.cloneNode(true));
+  dialog = document.querySelector("body > dialog");
+  dialog.addEventListener("submit", signIn);
+  dialog.addEventListener("close", () => {
+    dialog.remove();
+    dialog = null;
+  });
+  dialog.showModal();
 }
 document.addEventListener("signedout", (event) => ask(event.detail));
 document.addEventListener("htmx:responseError", (event) => {
@@ -20,7 +28,7 @@ document.addEventListener("htmx:responseError", (event) => {
   });
 });
 
-dialog?.addEventListener("submit", async (event) => {
+async function signIn(event) {
   event.preventDefault();
   const said = document.getElementById("again-said");
   const [email, password] = ["again-email", "again-password"].map((id) => document.getElementById(id));
@@ -35,10 +43,9 @@ dialog?.addEventListener("submit", async (event) => {
     }
     document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": told.csrf }));
     for (const field of document.querySelectorAll("[name=csrf_token]")) field.value = told.csrf;
-    password.value = said.textContent = "";
     dialog.close();
     for (const send of waiting.splice(0)) await send();
   } catch {
     said.textContent = "The server does not answer; try again.";
   }
-});
+}

@@ -249,6 +249,9 @@ document.addEventListener("htmx:afterSettle", () => {
   stood = null;
 });
 
+// Whoever has gone on meanwhile is not fetched back.
+for (const type of ["keydown", "pointerdown"]) document.addEventListener(type, () => (stood = null), true);
+
 // What was opened stays open, what was folded folded.
 let folds = [];
 let lines = [];

@@ -1,0 +1,115 @@
+"""Before a report is published, and after: what a reader would ask, a second member's review, unlisting, withdrawing."""
+
+import pytest
+
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.accounts import add_member
+from levelmoor.records.roles import MemberRole
+from levelmoor.records.sweeps import add_sweep
+from tests.conftest import PASSWORD
+
+RAW = b"# MHz S RI R 50\n" + b"".join(b"%.2f 0.05 0\n" % (13.5 + n * 0.01) for n in range(120))
+
+
+@pytest.fixture
+def case(maker, member):
+    """An evaluation that is ready for its report."""
+    with maker.begin() as session:
+        row = store.open_evaluation(session, session.get(t.Team, member.team_id), "Whip")
+        window = {"low_hz": 14e6, "high_hz": 14.35e6, "name": "20m"}
+        row.claims.append(t.Claim(quantity="swr", windows=[window], limit=2.0, source="box"))
+        add_sweep(session, row, "a.s1p", RAW)
+        return row.id
+
+
+@pytest.fixture
+def other(app, maker, member, signed_in):
+    """Signs another member of the team in, of a role that is asked for."""
+
+    def person(role):
+        email = f"{role}-{member.email}"
+        with maker.begin() as session:
+            add_member(session, member.team, email, role.capitalize(), PASSWORD, role=MemberRole(role))
+        client = app.test_client()
+        client.post("/sign-in", data={"email": email, "password": PASSWORD})
+        return client
+
+    return person
+
+
+def test_what_a_reader_would_ask_is_listed_with_the_place_that_answers_it(signed_in, case):
+    page = signed_in.get(f"/e/{case}/report").text
+    for words in (
+        "Sample 1: its serial, its connector, how it was obtained",
+        "SWR at most 2:1 on 20m: when it was seen",
+        "whether the analyzer was calibrated",
+        "One sample: the result is about this unit",
+    ):
+        assert words in page
+    signed_in.post(f"/e/{case}/comments", data={"words": "Ask about the plug", "to_do": "yes"})
+    assert "Ask about the plug" in signed_in.get(f"/e/{case}/report").text.split("<h2>Review")[0]
+
+
+def test_a_revision_older_than_changes_says_so(signed_in, case, maker):
+    signed_in.post(f"/e/{case}/report", data={"listed": "yes"})
+    assert "is older than" not in signed_in.get(f"/e/{case}/report").text
+    with maker.begin() as session:  # a second later, as people are
+        row = store.evaluation(session, session.get(t.Evaluation, case).team_id, case)
+        claim_id = row.claims[0].id
+        entry = {"team_id": row.team_id, "evaluation_id": case, "who": "Somebody", "kind": "change", "what": "claim"}
+        at = store.report_of(session, case).revisions[-1].published_at.replace(year=2090)
+        session.add(t.AuditEntry(**entry, row_kind="claim", row_id=claim_id, field="limit", at=at))
+    assert "Revision 1 is older than 1 change" in signed_in.get(f"/e/{case}/report").text
+
+
+def test_a_team_that_asks_for_reviews_publishes_what_another_approved(signed_in, other, case, maker, member):
+    with maker.begin() as session:
+        session.get(t.Team, member.team_id).asks_review = True
+    refused = signed_in.post(f"/e/{case}/report", data={})
+    assert (refused.status_code, "ask for a review" in refused.text) == (422, True)
+    signed_in.post(f"/e/{case}/report/review")
+    reviewer, path = other("reviewer"), f"/e/{case}/report/review/answer"
+    assert "asked for a review" in reviewer.get(f"/e/{case}/report").text
+    assert reviewer.post(path, data={"answer": "return", "words": " "}).status_code == 422
+    reviewer.post(path, data={"answer": "return", "words": "Name the dealer."})
+    assert "Reviewer returned it: Name the dealer." in signed_in.get(f"/e/{case}/report").text
+    signed_in.post(f"/e/{case}/report/review")
+    reviewer.post(path, data={"answer": "approve"})
+    published = signed_in.post(f"/e/{case}/report", data={"listed": "yes"}, follow_redirects=True).text
+    assert ", reviewed by Reviewer." in published
+    with maker() as session:
+        report = store.report_of(session, case)
+        assert report.revisions[0].reviewed_by == "Reviewer"
+
+
+@pytest.mark.parametrize(("who", "code"), [("own", 422), ("member", 403), ("reader", 403)])
+def test_who_asked_or_may_not_review_approves_nothing(signed_in, other, case, who, code):
+    signed_in.post(f"/e/{case}/report/review")
+    client = signed_in if who == "own" else other(who)
+    assert client.post(f"/e/{case}/report/review/answer", data={"answer": "approve"}).status_code == code
+
+
+def test_what_changed_since_it_was_asked_about_is_not_approved(signed_in, other, case):
+    signed_in.post(f"/e/{case}/report/review")
+    signed_in.post(f"/e/{case}/cell/evaluation/{case}/notes", data={"value": "Rain."})
+    answer = other("reviewer").post(f"/e/{case}/report/review/answer", data={"answer": "approve"})
+    assert (answer.status_code, "changed since the review was asked for" in answer.text) == (422, True)
+
+
+def test_a_report_is_unlisted_at_once_and_withdrawn_for_good(signed_in, client, case, maker):
+    public = signed_in.post(f"/e/{case}/report", data={"listed": "yes"}).location
+    signed_in.post(f"/e/{case}/report/listed", data={"listed": "no"})
+    with maker() as session:
+        assert store.report_of(session, case).listed is False
+    assert client.get(public).status_code == 200
+    assert signed_in.post(f"/e/{case}/report/withdraw", data={"words": " "}).status_code == 422
+    signed_in.post(f"/e/{case}/report/withdraw", data={"words": "The load was broken."})
+    page = client.get(public).text
+    assert "Withdrawn</b>" in page and "The load was broken." in page
+    assert client.get(f"{public}.json").json["withdrawn"] == "The load was broken."
+    assert client.get(f"{public}/1/bundle.zip").status_code == 200
+    again = signed_in.post(f"/e/{case}/report", data={"reason": "anew"})
+    assert (again.status_code, "was withdrawn" in again.text) == (422, True)
+    history = signed_in.get(f"/e/{case}/history").text
+    assert "was withdrawn: The load was broken." in history and "is listed no more" in history
