@@ -221,6 +221,7 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
     query = select(t.AuditEntry).where(
         t.AuditEntry.row_kind == entry.row_kind,
         t.AuditEntry.row_id == entry.row_id,
+        t.AuditEntry.id.between(entry.id - len(together) + 1, entry.id + len(together) - 1),  # of the same act
         t.AuditEntry.at == entry.at,
         t.AuditEntry.field.in_(together),
         t.AuditEntry.kind == "change",

@@ -97,7 +97,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     page.get_by_text("Nothing to plan yet. Type a claim").wait_for()
     page.goto(home)
     write_claim(page, "1.5", "2m 70cm")
-    put(page, "Connector of the sample", "BNC female")
+    put(page, "Connector of the sample: Sample 1", "BNC female")
 
     page.get_by_role("link", name="Equipment").click()
     piece(page, "Analyzer")
@@ -405,7 +405,7 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     )
     page.get_by_role("alert").filter(has_text="not.jpg was not taken").wait_for()
     put(page, "Caption of the picture", "What was in the box")
-    put(page, "Price, if paid", "34")
+    put(page, "Price, if paid: Sample 1", "34")
     pick(page, "How the sample was obtained", "bought")
     drop(page, "yard.s1p", touchstone())
     verdict_line(page, "Pass")

@@ -10,7 +10,9 @@ from levelmoor.instruments.driver import shipped_drivers
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.database import now
 from levelmoor.records.raw_files import keep_raw
+from levelmoor.web.removal import REMOVABLE
 
 RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
 TWO_PORT = b"# MHz S RI R 50\n14 0 0 1 0 1 0 0 0\n15 0 0 1 0 1 0 0 0\n"
@@ -41,13 +43,23 @@ def everything(maker, member):
             "driver": t.Driver(team_id=team.id, name="Ours", commands=COMMANDS),
             "rules": t.RuleSet(team_id=team.id, rule_id="ours", rules=RULES),
         }  # fmt: skip
+        user_id = session.query(t.Membership).filter_by(team_id=team.id).one().user_id
+        alone["sample"] = t.Sample(evaluation_id=row.id, label="Second")
+        alone["setup"] = t.Setup(evaluation_id=row.id, name="Second", conditions={})
+        alone["comment"] = t.Comment(
+            evaluation_id=row.id, about_kind="evaluation", words="Look", made_by_id=user_id, made_at=now()
+        )
         session.add_all(alone.values())
         session.flush()
         ids = {kind: one.id for kind, one in alone.items()}
         ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
         ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
     places = {
-        **{kind: f"{home}/remove/{kind}/{ids[kind]}" for kind in ("claim", "setting", "picture", "sweep")},
+        **{
+            kind: f"{home}/remove/{kind}/{ids[kind]}"
+            for kind in ("claim", "setting", "picture", "sweep", "sample", "setup")
+        },
+        "comment": f"{home}/comments/{ids['comment']}/remove",
         "capture": f"{home}/emissions/captures/{ids['capture']}/remove",
         "filter": f"{home}/emissions/filters/{ids['filter']}/remove",
         "file": f"{home}/sweeps/waiting/{ids['file']}/remove",
@@ -66,6 +78,7 @@ MODELS = {
     "claim": t.Claim, "setting": t.ArticleSetting, "picture": t.Picture, "sweep": t.Sweep, "capture": t.Capture,
     "filter": t.Filter, "file": t.PendingFile, "calibration": t.Calibration, "check": t.BenchCheck, "piece": t.Owned,
     "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
+    "sample": t.Sample, "setup": t.Setup, "comment": t.Comment,
 }  # fmt: skip
 
 
@@ -110,3 +123,33 @@ def test_who_is_no_editor_has_back_what_members_remove(signed_in, everything, ma
     with maker.begin() as session:
         session.query(t.Membership).filter_by(team_id=member.team_id).one().role = "member"
     assert signed_in.post(f"/undo/{kind}/{ident}").status_code == status
+
+
+def test_every_kind_that_can_be_removed_is_among_these():
+    """A reading's removal and undo go by the sheet's own changes: tests/browser/test_nothing_lost.py."""
+    assert set(MODELS) | {"reading"} == REMOVABLE
+
+
+def test_what_is_had_back_brings_back_what_it_rests_on(signed_in, everything, maker):
+    """A sweep was removed, and then the setup that it alone was swept in."""
+    setup_id, setup_place = everything["setup"]
+    sweep_id, sweep_place = everything["sweep"]
+    with maker.begin() as session:
+        session.get(t.Sweep, sweep_id).setup_id = setup_id
+    kept = signed_in.post(setup_place, headers=HTMX)
+    assert (kept.status_code, "rests on it, so it stays" in kept.text) == (422, True)
+    signed_in.post(sweep_place, headers=HTMX)
+    assert signed_in.post(setup_place, headers=HTMX).status_code == 200
+    signed_in.post(f"/undo/sweep/{sweep_id}")
+    with maker() as session:
+        assert session.get(t.Setup, setup_id).deleted_at is None
+
+
+def test_the_last_sample_stays(signed_in, everything, maker):
+    _ident, place = everything["sample"]
+    signed_in.post(place, headers=HTMX)
+    home = place.split("/remove")[0]
+    with maker() as session:
+        first = session.query(t.Sample).filter_by(evaluation_id=int(home[3:]), deleted_at=None).one().id
+    answer = signed_in.post(f"{home}/remove/sample/{first}", headers=HTMX)
+    assert (answer.status_code, "keeps one sample at least" in answer.text) == (422, True)

@@ -85,6 +85,22 @@ function showHere(now) {
   );
 }
 
+// -- Figures are drawn for the screen that they are on ----------------------------------------------------------------------
+
+const NARROW = matchMedia("(max-width: 40rem)");
+function tellScreen() {
+  document.cookie = `screen=${NARROW.matches ? "narrow" : "wide"}; path=/; max-age=31536000; samesite=lax`;
+}
+function drawnForScreen() {
+  tellScreen();
+  if (document.querySelector(".panel") && !document.querySelector(`.panel .only-${NARROW.matches ? "narrow" : "wide"}`)) {
+    others = true;
+    show();
+  }
+}
+NARROW.addEventListener("change", drawnForScreen);
+addEventListener("load", drawnForScreen);
+
 // -- A stream, and behind it a slow look -----------------------------------------------------------------------------------
 
 const LOOK_EVERY_MS = 20_000;

@@ -27,7 +27,7 @@ from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.hand import hand_of
 from levelmoor.web.together.talk import Talk, talk_of
-from levelmoor.web.workbench.view import USABILITY, State, Workbench, build
+from levelmoor.web.workbench.view import SIZES, USABILITY, State, Workbench, build
 
 CONFLICTS_SHOWN = 12
 
@@ -78,7 +78,9 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
     """
     report = store.report_of(db(), row.id)
     published = len(report.revisions) if report else 0
-    bench = build(row, state or state_of_request(), published, draw)
+    wanted = request.cookies.get("screen", "")
+    sizes = (wanted,) if wanted in SIZES else SIZES  # a browser says how wide it is once its scripts have run
+    bench = build(row, state or state_of_request(), published, draw, sizes)
     if changed:
         refresh_card(row, published, bench.evaluation, bench.findings)
     instruments = rows_of(db(), row.team_id, "instrument")

@@ -1,6 +1,6 @@
 """What the main screen shows: one evaluation, the sweep and claim in hand, and what was found."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bench.gates import Gate, calibrations_that_hold
@@ -49,7 +49,8 @@ class State:
 
 @dataclass(frozen=True)
 class Panel:
-    """One drawn figure; `svg` for a screen, `small` for a telephone, `points` for reading off."""
+    """One drawn figure; `svg` for a screen, `small` for a telephone, either empty where it is not wanted; `points` for
+    reading off."""
 
     name: str
     svg: str
@@ -222,7 +223,12 @@ class Workbench:
         return next((f for f in self.findings.claims if (f.claim_id, f.sample_id) == key), None)
 
 
-def build(row: t.Evaluation, state: State, published: int, draw: bool = True) -> Workbench:
+SIZES = ("wide", "narrow")
+
+
+def build(
+    row: t.Evaluation, state: State, published: int, draw: bool = True, sizes: Sequence[str] = SIZES
+) -> Workbench:
     """Judge the evaluation and draw what is in hand; without drawing only what the frame of every page shows."""
     evaluation = evaluation_of(row)
     findings, behind = findings_of(evaluation), Dossier(evaluation)
@@ -251,7 +257,7 @@ def build(row: t.Evaluation, state: State, published: int, draw: bool = True) ->
     bench.analysis, bench.figures_source, bench.moved = behind.analysis(piece, z0), placed.figures_source, placed.moved
     _windows_in_hand(bench)
     _judge_in_hand(bench, behind)
-    _draw(bench, placed.figures)
+    _draw(bench, placed.figures, sizes)
     wanted = USABILITY if state.claim == USABILITY else ""
     bench.state = replace(state, sweep=bench.evidence.id, claim=bench.claim.id if bench.claim else wanted)
     return bench
@@ -318,7 +324,7 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     return said
 
 
-def _draw(bench: Workbench, figures: Residuals) -> None:
+def _draw(bench: Workbench, figures: Residuals, sizes: Sequence[str]) -> None:
     evidence, analysis = bench.evidence, bench.analysis
     if evidence is None or analysis is None:
         return
@@ -330,8 +336,8 @@ def _draw(bench: Workbench, figures: Residuals) -> None:
         inside = [s for s in segments if s.low_hz < high and s.high_hz > low] if high - low < 0.2 * high else []
         label = f"SWR of {evidence.name} from {low / 1e6:.3f} to {high / 1e6:.3f} MHz"
         wide = 800 / len(views) if len(views) <= 2 else 400
-        sized = [
-            landscape(
+        sized = {
+            size: landscape(
                 analysis,
                 levels,
                 figures,
@@ -343,8 +349,10 @@ def _draw(bench: Workbench, figures: Residuals) -> None:
                 ident=f"land-{i}-{size}",
             )
             for size, width, height in (("wide", wide, 350), ("narrow", 360, 320))
-        ]
-        panels.append(Panel(name, sized[0], sized[1], read_off_data(analysis.sweep, low, high)))
+            if size in sizes
+        }
+        points = read_off_data(analysis.sweep, low, high)
+        panels.append(Panel(name, sized.get("wide", ""), sized.get("narrow", ""), points))
     bench.panels = tuple(panels)
 
 
