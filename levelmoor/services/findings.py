@@ -1,18 +1,26 @@
-"""Findings kept in memory: judging is pure, so a case in which nothing has changed is judged once."""
+"""Findings and what they rest on, kept in memory: judging is pure, so what has not changed is judged once."""
 
 from collections.abc import Hashable
 
+from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.records.kept import Kept
 
 _kept: Kept[Findings] = Kept(128)
+_behind: Kept[Dossier] = Kept(16)
+"""Fewer: a dossier holds the sweeps themselves."""
 
 
 def findings_of(evaluation: Evaluation) -> Findings:
     """The findings of an evaluation, judged anew only where something in it is new."""
     return _kept.get(key_of(evaluation), lambda: judge(evaluation))
+
+
+def behind_of(evaluation: Evaluation) -> Dossier:
+    """What findings rest on, each piece read once: the same as long as nothing in the evaluation is new."""
+    return _behind.get(key_of(evaluation), lambda: Dossier(evaluation))
 
 
 def key_of(evaluation: Evaluation) -> Hashable:

@@ -27,7 +27,7 @@ from levelmoor.figures.landscape import landscape, read_off_data, view_around, w
 from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.services.findings import findings_of
+from levelmoor.services.findings import behind_of, findings_of
 from levelmoor.services.plans import plan_of
 
 USABILITY = "use"
@@ -231,7 +231,7 @@ def build(
 ) -> Workbench:
     """Judge the evaluation and draw what is in hand; without drawing only what the frame of every page shows."""
     evaluation = evaluation_of(row)
-    findings, behind = findings_of(evaluation), Dossier(evaluation)
+    findings, behind = findings_of(evaluation), behind_of(evaluation)
     bench = Workbench(
         row,
         evaluation,
