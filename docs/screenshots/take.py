@@ -59,19 +59,17 @@ def plan_and_bench(page: Page) -> str:
     page.evaluate("window.scrollBy(0, -90)")
     keep(page, "bench")
     page.goto(f"{ADDRESS}/equipment")
+    page.locator(".owned-list summary").first.click()
     keep(page, "equipment")
     return evaluation
 
 
 def sweep_and_compare(page: Page) -> None:
-    """A comparison as skylines and in the Smith chart, and the live view of a stand-in that is swept wide."""
+    """A comparison as skylines, and the live view of a stand-in that is swept wide."""
     open_evaluation(page, "Linkline 60/40/30")
     compare = f"{page.url.split('?')[0]}/compare"
     page.goto(f"{compare}?view=whole")
     keep(page, "compare")
-    page.goto(f"{compare}?figure=smith&view=whole")
-    page.evaluate("document.querySelector('.several-panel').scrollIntoView({ block: 'end' })")
-    keep(page, "smith")
     open_evaluation(page, "Rollaway 2/70")
     page.goto(f"{page.url.split('?')[0]}/live")
     for field, value in (("low", "135"), ("high", "157"), ("points", "401")):
@@ -106,13 +104,14 @@ def main() -> None:
         turn(page, "SWR at most 2:1 on 6m")
         keep(page, "evaluation")
         open_evaluation(page, "Slidewhip 40/20/15")
-        page.locator("#claims").scroll_into_view_if_needed()
-        page.evaluate("document.querySelector('#claims').scrollIntoView()")
+        page.locator(".opens").first.click()
         keep(page, "claims")
-        open_evaluation(page, "Rollaway 2/70")
-        page.locator(".sweeps a", has_text="rollaway-b-survey").click()
-        page.locator(".verdict-line", has_text="Not shown").wait_for()
-        keep(page, "not-shown")
+        page.locator("#steps").get_by_role("link", name="History").click()
+        page.locator(".past").wait_for()
+        keep(page, "history")
+        open_evaluation(page, "Fourstay 70")
+        page.goto(f"{page.url.split('?')[0]}/report")
+        keep(page, "publishing")
         page.goto(f"{ADDRESS}/reports")
         page.get_by_role("link", name="Rollaway 2/70").click()
         page.wait_for_url("**/r/*")
@@ -129,10 +128,6 @@ def main() -> None:
         sign_in(telephone)
         open_evaluation(telephone, "Rectangle Six")
         turn(telephone, "SWR at most 2:1 on 6m")
-        telephone.locator(".verdict-line").scroll_into_view_if_needed()
-        telephone.evaluate(
-            "window.scrollBy(0, document.querySelector('.verdict-line').getBoundingClientRect().top - 12)"
-        )
         keep(telephone, "telephone")
         telephone.goto(f"{evaluation}/plan/sheet")
         telephone.get_by_text("Everything is kept").wait_for()
