@@ -37,7 +37,7 @@ def test_what_is_half_written_is_there_again(bench, way):
     else:
         bench.get_by_label("Look").select_option("night")
         bench.locator("html[data-look=night]").wait_for()
-    bench.locator("#quick-text").wait_for()
+    bench.wait_for_function("document.getElementById('quick-text')?.value")
     assert half(bench) == ("SWR < 2 4", "The choke")
 
 

@@ -58,8 +58,17 @@ document.addEventListener("htmx:afterRequest", (event) => {
   const [before, seen] = ["Levelmoor-Before", "Levelmoor-Seen"].map((name) => Number(xhr.getResponseHeader?.(name) ?? 0));
   if (!seen || xhr.status >= 400) return;
   latest = Math.max(latest, seen);
-  if (before > known) others = true;
+  // An answer to what was drawn anew meanwhile reaches nothing on the page: the page is asked for once more.
+  if (before > known || !window.levelmoorLanded(xhr)) others = true;
   else known = Math.max(known, seen);
+  setTimeout(show, SETTLE_MS);
+});
+// While a change is on its way the page stays as it is, so that its answer finds what it is for.
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { requestConfig } = event.detail;
+  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || !window.levelmoorBusy()) return;
+  event.detail.shouldSwap = false;
+  others = true;
   setTimeout(show, SETTLE_MS);
 });
 // What was asked for before a change may come after its answer: then it is older, and is asked for once more.

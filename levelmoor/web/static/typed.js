@@ -140,10 +140,15 @@ document.addEventListener("htmx:afterRequest", (event) => {
   const here = byKey();
   for (const [key, value] of sent.get(xhr) ?? []) {
     answered.set(key, seen);
+    if (!landed.has(xhr) && typed.get(key) === value) typed.delete(key);
     seenAt.delete(key);
     if (here.get(key)?.matches("input.cell, textarea.cell")) here.get(key).defaultValue = value; // what Escape goes back to
   }
 });
+// An answer lands where its target is still on the page: only then is it told to the page before it is put there.
+const landed = new WeakSet();
+document.addEventListener("htmx:beforeSwap", (event) => landed.add(event.detail.xhr));
+window.levelmoorLanded = (xhr) => landed.has(xhr);
 window.levelmoorBusy = () => busy > 0;
 window.levelmoorSeen = (field, seen) => seenAt.set(keyOf(field), seen);
 window.levelmoorForget = (field) => typed.delete(keyOf(field));
@@ -160,12 +165,6 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   const field = document.activeElement;
   place = null;
   for (const [key, one] of here) if (one === field && typed.has(key)) place = [key, field.selectionStart, field.selectionEnd];
-});
-
-// What an answer was asked for may have been drawn anew meanwhile: the answer goes to what stands there now.
-document.addEventListener("htmx:beforeSwap", (event) => {
-  const { target } = event.detail;
-  if (target && !target.isConnected && target.id) event.detail.target = document.getElementById(target.id) ?? target;
 });
 
 // -- What is half written is there again after Back, a reload, another look, another sign-in -----------------------------
@@ -255,16 +254,22 @@ for (const type of ["keydown", "pointerdown"]) document.addEventListener(type, (
 // What was opened stays open, what was folded folded.
 let folds = [];
 let lines = [];
+let refusals = []; // and why something was refused stands there until it is another
 document.addEventListener("htmx:beforeSwap", (event) => {
   folds = [...document.querySelectorAll("details[id]")].map((one) => [one.id, one.open]);
   lines = [...document.querySelectorAll("[aria-expanded='true'][id]")].map((one) => one.id);
+  refusals = [...document.querySelectorAll("small.wrong[id], small.conflict[id]")].filter((one) => one.hasChildNodes());
 });
 document.addEventListener("htmx:afterSettle", () => {
   for (const [id, open] of folds) document.getElementById(id)?.toggleAttribute("open", open);
   for (const one of lines.map((id) => document.getElementById(id))) {
     if (one?.getAttribute("aria-expanded") === "false") one.click();
   }
-  [folds, lines] = [[], []];
+  for (const said of refusals) {
+    const place = said.isConnected ? null : document.getElementById(said.id);
+    if (place && !place.hasChildNodes()) place.replaceWith(said);
+  }
+  [folds, lines, refusals] = [[], [], []];
 });
 
 // A change says which parts the page has: only those that are other come back.
