@@ -72,6 +72,7 @@ def sweep_and_compare(page: Page) -> None:
     keep(page, "compare")
     open_evaluation(page, "Rollaway 2/70")
     page.goto(f"{page.url.split('?')[0]}/live")
+    page.locator("#status", has_text="Sweeping").wait_for()
     for field, value in (("low", "135"), ("high", "157"), ("points", "401")):
         page.locator(f"[name={field}]").fill(value)
     page.get_by_role("button", name="Sweep this").click()

@@ -61,7 +61,7 @@ def create_app(
     behind_tls : whether browsers come over TLS, so that cookies may be kept to it
     proxies : how many proxies stand before it and may name the client
     hosts : names it may be called by, any where none is given
-    streams : event streams that may be open at once
+    streams : event streams that may be open at once, half of them live screens, half evaluations told of changes
     demo_sign_in : whether nobody but this machine reaches it: the demo's password opens the demo, letters are shown
     """
     app = TransactionalFlask(__name__, static_folder="static")
@@ -71,7 +71,8 @@ def create_app(
     maker.kw["bind"].dispose()  # whatever serves may fork from here on
     app.config.update(
         SESSIONS=maker,
-        STREAMS=Streams(streams),
+        STREAMS=Streams(max(streams // 2, 1)),
+        CHANGES=Streams(max(streams // 2, 1)),
         RUNS=Runs(),
         DEMO_SIGN_IN=demo_sign_in,
         POST=post_of_installation(one_machine=demo_sign_in),

@@ -37,7 +37,7 @@ def since(evaluation_id: int) -> ResponseReturnValue:
 def stream(evaluation_id: int) -> ResponseReturnValue:
     """How it stands, told whenever that has changed."""
     evaluation_or_404(evaluation_id)
-    streams: Streams = current_app.config["STREAMS"]
+    streams: Streams = current_app.config["CHANGES"]
     person = int(current_user.id)
     try:
         streams.enter(person)
@@ -62,8 +62,8 @@ def _told(made: sessionmaker[Session], team_id: int, evaluation_id: int, sign_in
             if stands != before:
                 yield f"data: {json.dumps(stands)}\n\n"
                 before = stands
-            elif look % HERE_EVERY == 0:
-                yield ": still here\n\n"
+            else:
+                yield ": still here\n\n"  # a page that has gone is noticed by what cannot be written to it
             look += 1
             time.sleep(LOOK_EVERY_S)
     finally:
