@@ -152,7 +152,7 @@ document.addEventListener("drop", (event) => {
   input.dispatchEvent(new Event("change", { bubbles: true }));
 });
 document.addEventListener("htmx:xhr:progress", (event) => {
-  const bar = event.target.querySelector?.("progress");
+  const bar = event.target.id === "drop" && event.target.querySelector("progress");
   if (!bar || !event.detail.lengthComputable) return;
   bar.hidden = false;
   bar.value = event.detail.loaded / event.detail.total;
