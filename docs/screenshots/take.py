@@ -103,6 +103,7 @@ def main() -> None:
         keep(page, "evaluations")
         open_evaluation(page, "Rectangle Six")
         turn(page, "SWR at most 2:1 on 6m")
+        page.evaluate("window.scrollTo(0, document.getElementById('figure').offsetTop - 330)")
         keep(page, "evaluation")
         open_evaluation(page, "Slidewhip 40/20/15")
         page.locator(".opens").first.click()

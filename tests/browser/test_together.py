@@ -215,3 +215,22 @@ def test_a_claim_and_a_whole_evaluation_are_had_back_at_once(two):
         said.get_by_role("button", name="Undo").click()
     page.get_by_role("link", name="Yard dipole").click()
     page.wait_for_url(f"{address.split('?')[0]}*")
+
+
+def test_the_title_follows_the_name(two):
+    page, _ = two
+    unfold(page, "Case")
+    assert change(page, page.get_by_label("Product", exact=True), "Moor dipole") == 200
+    page.wait_for_function("document.title.startsWith('Moor dipole')")
+
+
+def test_who_opens_and_closes_pages_is_refused_no_stream(two):
+    """A page that was left makes room within a second or two: the stream of the next one is not turned away."""
+    page, _ = two
+    refused = []
+    page.on("response", lambda answer: refused.append(answer.url) if answer.status == 503 else None)
+    for _ in range(6):
+        with page.expect_request("**/changes"):
+            page.reload()
+        page.wait_for_timeout(1500)
+    assert refused == []
