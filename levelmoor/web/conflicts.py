@@ -44,6 +44,13 @@ def conflict(place: str, entry: t.AuditEntry, typed: str) -> ResponseReturnValue
     return render_template("together/conflict.html", **data), 422, {"HX-Reswap": "none"}
 
 
+def in_words(entry: t.AuditEntry, typed: str) -> str:
+    """The same in one sentence, for cells whose table is drawn anew: theirs stands in it then."""
+    theirs = said(entry.field, entry.new_value) or "nothing"
+    yours = typed or "nothing"
+    return f"{entry.who} changed this to {theirs} meanwhile; yours, {yours}, is not kept. Write it again to keep it."
+
+
 def as_typed(entry: t.AuditEntry) -> str:
     """What the field became, as its cell has it."""
     row = db().get(KINDS[entry.row_kind or ""], entry.row_id)

@@ -153,3 +153,22 @@ def test_the_last_sample_stays(signed_in, everything, maker):
         first = session.query(t.Sample).filter_by(evaluation_id=int(home[3:]), deleted_at=None).one().id
     answer = signed_in.post(f"{home}/remove/sample/{first}", headers=HTMX)
     assert (answer.status_code, "keeps one sample at least" in answer.text) == (422, True)
+
+
+def test_a_captures_cell_that_another_changed_meanwhile_is_not_written_over(signed_in, everything, maker):
+    """The page had seen the history up to where it went before the other's change."""
+    ident, place = everything["capture"]
+    cell = f"{place.removesuffix('/remove')}/mode"
+    assert signed_in.post(cell, data={"value": "FM", "seen": "999999999"}, headers=HTMX).status_code == 200
+    answer = signed_in.post(cell, data={"value": "SSB", "seen": "0"}, headers=HTMX)
+    assert (answer.status_code, "changed this to FM meanwhile; yours, SSB, is not kept" in answer.text) == (422, True)
+    with maker() as session:
+        assert session.get(t.Capture, ident).mode == "FM"
+
+
+def test_a_figure_of_the_plan_that_another_changed_meanwhile_is_not_written_over(signed_in, everything):
+    ident, _place = everything["evaluation"]
+    figure = f"/e/{ident}/plan/figure/rebuild_min"
+    assert signed_in.post(figure, data={"value": "30", "seen": "999999999"}, headers=HTMX).status_code == 200
+    answer = signed_in.post(figure, data={"value": "10", "seen": "0"}, headers=HTMX)
+    assert (answer.status_code, "changed this to 30 meanwhile; yours, 10, is not kept" in answer.text) == (422, True)

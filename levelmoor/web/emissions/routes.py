@@ -37,6 +37,7 @@ from levelmoor.records.leases import take
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
+from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.emissions.view import PathAsked, carriers, look, usual_path
@@ -251,6 +252,8 @@ def cell(evaluation_id: int, capture_id: int, name: str) -> ResponseReturnValue:
         set_cell("capture", capture, name, request.form.get("value", ""), row)
         if name == "rbw_hz":
             capture.rbw_hz *= 1e3
+        if other := meanwhile(capture, name):
+            raise CellProblem(in_words(other, request.form.get("value", "")))
     except CellProblem as problem:
         return _again(row, problem)
     db().flush()

@@ -17,6 +17,7 @@ from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.plans import plan_of
 from levelmoor.services.run_sheet import sheet_parts, sheet_pdf
 from levelmoor.web.cells import CellProblem
+from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.plan import wishes
@@ -77,6 +78,8 @@ def figure(evaluation_id: int, name: str) -> ResponseReturnValue:
         abort(404)
     try:
         wishes.set_figure(row, name, request.form.get("value", ""))
+        if other := meanwhile(row, name):
+            raise CellProblem(in_words(other, request.form.get("value", "")))
     except CellProblem as problem:
         return _again(row, name, problem)
     return _again(row)

@@ -104,7 +104,7 @@ function byKey() {
     }),
   );
 }
-const seenNow = () => Number(document.querySelector("[data-seen]")?.dataset.seen ?? 0);
+const seenNow = () => Math.max(0, ...[...document.querySelectorAll("[data-seen]")].map((one) => Number(one.dataset.seen)));
 const seenOf = (key) => Math.max(seenAt.get(key) ?? seenNow(), answered.get(key) ?? 0);
 const keyOf = (field) => [...byKey()].find(([, one]) => one === field)?.[0];
 
@@ -275,6 +275,7 @@ document.addEventListener("htmx:afterSettle", () => {
 // A change says which parts the page has: only those that are other come back.
 document.addEventListener("htmx:configRequest", (event) => {
   if (event.detail.verb === "get") return;
+  if (event.detail.elt.matches(".cell")) event.detail.parameters.seen = seenOf(keyOf(event.detail.elt));
   const parts = [...document.querySelectorAll("[data-part][id]")].map((one) => [one.id, one.dataset.part]);
   if (parts.length) event.detail.parameters.have = JSON.stringify(Object.fromEntries(parts));
 });
