@@ -172,3 +172,10 @@ def test_a_figure_of_the_plan_that_another_changed_meanwhile_is_not_written_over
     assert signed_in.post(figure, data={"value": "30", "seen": "999999999"}, headers=HTMX).status_code == 200
     answer = signed_in.post(figure, data={"value": "10", "seen": "0"}, headers=HTMX)
     assert (answer.status_code, "changed this to 30 meanwhile; yours, 10, is not kept" in answer.text) == (422, True)
+
+
+@pytest.mark.parametrize("kind", ["evaluation", "piece", "instrument", "calibration"])
+def test_what_a_team_removed_is_had_back_from_its_record_for_good(signed_in, everything, kind):
+    ident, place = everything[kind]
+    signed_in.post(place, headers=HTMX)
+    assert f'hx-post="/undo/{kind}/{ident}"' in signed_in.get("/team/record").text
