@@ -33,8 +33,12 @@ _NOT_TOLD: Mapping[type[Any], frozenset[str]] = {
     t.Reading: frozenset({"answers"}),
 }
 """Columns that follow from others, or hold what no person reads."""
-TOGETHER = (("calibration", "calibration_id"), ("profile", "profile_limit"), ("quantity", "unit"))
-"""Fields that one act changes and one act puts back."""
+_TOGETHER = (("calibration", "calibration_id"), ("profile", "profile_limit"))
+
+
+def together(field: str) -> tuple[str, ...]:
+    """The fields that one act changes with a field, and one act puts back."""
+    return next((group for group in _TOGETHER if field in group), (field,))
 
 
 @dataclass(frozen=True)
@@ -217,13 +221,13 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
     row = session.get(KINDS[entry.row_kind or ""], entry.row_id)
     if row is None or getattr(row, "deleted_at", None) is not None:
         raise CannotRestore(f"the {entry.row_kind} was removed; have it back first")
-    together = next((group for group in TOGETHER if entry.field in group), (entry.field,))
+    group = together(entry.field or "")
     query = select(t.AuditEntry).where(
         t.AuditEntry.row_kind == entry.row_kind,
         t.AuditEntry.row_id == entry.row_id,
-        t.AuditEntry.id.between(entry.id - len(together) + 1, entry.id + len(together) - 1),  # of the same act
+        t.AuditEntry.id.between(entry.id - len(group) + 1, entry.id + len(group) - 1),  # of the same act
         t.AuditEntry.at == entry.at,
-        t.AuditEntry.field.in_(together),
+        t.AuditEntry.field.in_(group),
         t.AuditEntry.kind == "change",
     )
     for one in session.scalars(query.order_by(t.AuditEntry.id.desc())):

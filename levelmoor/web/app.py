@@ -22,13 +22,13 @@ from levelmoor.web.guide.routes import guide
 from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
 from levelmoor.web.live.runs import Runs
-from levelmoor.web.live.streams import Streams
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.readings.routes import readings
 from levelmoor.web.removal import removal as removal_part
 from levelmoor.web.reports.routes import reports
 from levelmoor.web.security import LARGEST_REQUEST
+from levelmoor.web.streams import Streams
 from levelmoor.web.teams.routes import teams
 from levelmoor.web.together.changes import changes
 from levelmoor.web.together.comments import comments

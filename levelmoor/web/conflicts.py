@@ -1,6 +1,5 @@
 """A cell that somebody else changed since the page showed it: nobody's text is written over without a word."""
 
-from collections.abc import Mapping, Sequence
 from typing import Any
 
 from flask import render_template, request
@@ -11,12 +10,6 @@ from levelmoor.records import tables as t
 from levelmoor.records.kinds import KINDS, kind_of, name_of
 from levelmoor.web.context import db
 
-FIELDS: Mapping[tuple[str, str], Sequence[str]] = {
-    ("sweep", "calibration"): ("calibration", "calibration_id"),
-    ("evaluation", "profile"): ("profile", "profile_limit"),
-}
-"""Cells that set more than one field."""
-
 
 def meanwhile(row: Any, name: str) -> t.AuditEntry | None:
     """Who changed the cell of a row since the page that asks has seen it, where what is asked differs from it.
@@ -26,19 +19,19 @@ def meanwhile(row: Any, name: str) -> t.AuditEntry | None:
     seen = request.form.get("seen", type=int)
     if seen is None or not any(history.changes_of(row)):
         return None
-    kind = kind_of(row)
     with db().no_autoflush:
-        return history.later_change(db(), kind, row.id, FIELDS.get((kind, name), (name,)), seen)
+        return history.later_change(db(), kind_of(row), row.id, history.together(name), seen)
 
 
-def conflict(place: str, entry: t.AuditEntry, typed: str) -> ResponseReturnValue:
-    """Both values, who and when, and the choice; nothing is stored meanwhile."""
+def conflict(place: str, entry: t.AuditEntry, typed: str, theirs: str | None = None) -> ResponseReturnValue:
+    """Both values, who and when, and the choice; nothing is stored meanwhile. `theirs` is theirs as the cell writes it,
+    where that is not as the history has it."""
     db().rollback()
     data = {
         "place": place,
         "entry": entry,
-        "theirs": as_typed(entry),
-        "theirs_said": said(entry.field, entry.new_value),
+        "theirs": as_typed(entry) if theirs is None else theirs,
+        "theirs_said": said(entry.field, entry.new_value) if theirs is None else theirs,
         "typed": typed,
     }
     return render_template("together/conflict.html", **data), 422, {"HX-Reswap": "none"}
@@ -57,8 +50,6 @@ def as_typed(entry: t.AuditEntry) -> str:
     value, name = entry.new_value, entry.field or ""
     if name.startswith("calibration") and row is not None and row.calibration_id:
         return f"record:{row.calibration_id}"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
     if name == "duty" and value is not None:
         return f"{100 * value:g}"
     return plain(value)
@@ -71,7 +62,7 @@ def plain(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float):
-        return f"{value:g}"
+        return f"{value:.12g}"
     if isinstance(value, list):
         return ", ".join(str(v.get("name") or v) if isinstance(v, dict) else str(v) for v in value)
     if isinstance(value, dict):
@@ -86,4 +77,6 @@ def said(field: str | None, value: Any) -> str:
         model = KINDS.get("piece" if kind in ("line", "kit", "load", "item") else kind)
         row = db().get(model, value) if model else None
         return name_of(row) if row is not None else plain(value)
+    if field and field.endswith("_hz") and isinstance(value, float):
+        return f"{value / 1e6:.9g} MHz" if value >= 1e6 else f"{value / 1e3:.9g} kHz"
     return plain(value).replace("_", " ")

@@ -1,7 +1,7 @@
 """Serving with waitress: one thread reads all that comes in, and only whole requests reach those that answer.
 
 So a body that is announced and never sent holds a connection and nothing else. The threads that draw pages are more
-than those that streams may take (`levelmoor.web.live.streams`), whoever opens them.
+than those that streams may take (`levelmoor.web.streams`), whoever opens them.
 """
 
 import logging

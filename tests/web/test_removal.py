@@ -179,3 +179,11 @@ def test_what_a_team_removed_is_had_back_from_its_record_for_good(signed_in, eve
     ident, place = everything[kind]
     signed_in.post(place, headers=HTMX)
     assert f'hx-post="/undo/{kind}/{ident}"' in signed_in.get("/team/record").text
+
+
+def test_a_figure_of_a_piece_is_told_as_its_cell_writes_it(signed_in, everything):
+    ident, _place = everything["instrument"]
+    cell = f"/equipment/instrument/{ident}/high_hz"
+    signed_in.post(cell, data={"value": "144.3125 MHz", "seen": "999999999"}, headers=HTMX)
+    answer = signed_in.post(cell, data={"value": "900 MHz", "seen": "0"}, headers=HTMX).text
+    assert 'data-value="144.3125 MHz"' in answer and ">144.3125 MHz</span>" in answer

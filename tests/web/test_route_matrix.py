@@ -226,14 +226,25 @@ def address(app, rule, values):
 
 
 @pytest.fixture
-def plain(app, maker, member, monkeypatch):
-    """A signed-in member who is no editor."""
-    with maker.begin() as session:
-        add_member(session, member.team, f"plain-{member.email}", "Plain", PASSWORD, role=MemberRole.MEMBER)
+def person(app, maker, member, monkeypatch):
+    """Signs somebody of a role in the member's team in."""
     monkeypatch.setitem(app.config, "WTF_CSRF_ENABLED", False)
-    client = app.test_client()
-    client.post("/sign-in", data={"email": f"plain-{member.email}", "password": PASSWORD})
-    return client
+
+    def signed(role):
+        email = f"{role}-{member.email}"
+        with maker.begin() as session:
+            add_member(session, member.team, email, role.capitalize(), PASSWORD, role=role)
+        client = app.test_client()
+        client.post("/sign-in", data={"email": email, "password": PASSWORD})
+        return client
+
+    return signed
+
+
+@pytest.fixture
+def plain(person):
+    """A signed-in member who is no editor."""
+    return person(MemberRole.MEMBER)
 
 
 def test_every_route_is_entered(app):
@@ -325,18 +336,8 @@ def counted(maker):
         }
 
 
-@pytest.fixture
-def reader(app, maker, member, monkeypatch):
-    """A signed-in reader of the team."""
-    with maker.begin() as session:
-        add_member(session, member.team, f"reader-{member.email}", "Reader", PASSWORD, role=MemberRole.READER)
-    monkeypatch.setitem(app.config, "WTF_CSRF_ENABLED", False)
-    client = app.test_client()
-    client.post("/sign-in", data={"email": f"reader-{member.email}", "password": PASSWORD})
-    return client
-
-
-def test_a_reader_changes_nothing_and_only_comments(app, reader, signed_in, theirs):
+def test_a_reader_changes_nothing_and_only_comments(app, person, signed_in, theirs):
+    reader = person(MemberRole.READER)
     signed_in.post("/evaluations", data={"product": "Looked at"})
     mine = int(signed_in.get("/").data.decode().split('href="/e/')[1].split('"')[0])
     changed = [

@@ -14,8 +14,8 @@ from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.web.live import routes
 from levelmoor.web.live.runs import VARIABLE
-from levelmoor.web.live.streams import MOST_BY_PERSON, Streams, TooManyStreams
 from levelmoor.web.serve import is_loopback, make_server
+from levelmoor.web.streams import MOST_BY_PERSON, Streams, TooManyStreams
 
 THREADS = 4
 WHOLE_S = 3

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from levelmoor.core.bench.gates import BenchBook, gates_of, obstacle
 from levelmoor.core.claims.claim_conflicts import conflicts
+from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.evidence.heard import why_not_heard
 from levelmoor.core.metrology.decision import Verdict
@@ -38,9 +39,12 @@ class ReaderQuestion:
     id: str = ""
 
 
-def reader_questions(evaluation: Evaluation, findings: Findings) -> tuple[ReaderQuestion, ...]:
-    """Everything of an evaluation that a reader would ask, by kind, in the order of the work."""
-    book = BenchBook(evaluation)
+def reader_questions(
+    evaluation: Evaluation, findings: Findings, book: BenchBook | None = None
+) -> tuple[ReaderQuestion, ...]:
+    """Everything of an evaluation that a reader would ask, by kind, in the order of the work; `book` is its own where
+    it was opened already."""
+    book = book or BenchBook(evaluation)
     return (
         *_not_stated(evaluation),
         *_not_shown(evaluation, findings),
@@ -84,7 +88,9 @@ def _not_heard(evaluation: Evaluation, book: BenchBook) -> Iterator[ReaderQuesti
     """Sweeps that decide nothing, each with the reason that keeps it from the claim it reaches."""
     setups = {s.id: s for s in evaluation.setups}
     for e in evaluation.sweeps:
-        why = obstacle(gates_of(book, e, setups[e.setup_id])) or _why_beside(evaluation, e)
+        aside = why_aside(evaluation, e)
+        why = f"set aside with {aside}" if aside else obstacle(gates_of(book, e, setups[e.setup_id]))
+        why = why or _why_beside(evaluation, e)
         if why:
             yield ReaderQuestion(Asked.NOT_HEARD, f"{e.name}: {why}", "sweep", e.id)
 

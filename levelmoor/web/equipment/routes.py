@@ -23,6 +23,10 @@ from levelmoor.web.removal import removed
 equipment = Blueprint("equipment", __name__, template_folder="templates", url_prefix="/equipment")
 
 
+TOLD = 4
+"""So many facts stand in the line of a piece that decides nothing by itself."""
+
+
 def _kind(kind: str) -> OwnedKind:
     if kind not in OWNED:
         abort(404)
@@ -30,14 +34,16 @@ def _kind(kind: str) -> OwnedKind:
 
 
 def _shown(kind: OwnedKind) -> dict[str, Any]:
-    """A kind with its rows as texts, whether each is complete enough to be planned with, and what it can decide."""
+    """A kind with its rows as texts, whether each is complete enough to be planned with, and its line: what it can
+    decide, else its first facts."""
     rows = []
     for row in rows_of(db(), team().id, kind.id):
         facts = facts_of(row)
         texts = {f.name: f.write(facts.get(f.name)) for f in kind.fields}
         core = piece(kind.id, str(row.id), row.name, facts)
         decides = can_decide(core, team().region) if isinstance(core, Instrument) else ""
-        rows.append((row, texts, core is not None, decides))
+        told = [f"{f.heading} {texts[f.name]}" if f.figure else texts[f.name] for f in kind.fields if texts[f.name]]
+        rows.append((row, texts, core is not None, decides or ", ".join(told[:TOLD])))
     return {"kind": kind, "rows": rows}
 
 
@@ -100,6 +106,7 @@ def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
     """One cell edited in place; refused, it stays as it was typed and the reason stands under it."""
     kind, typed = _kind(kind_id), request.form.get("value", "")
     row, place = _row_of(kind, row_id), f"{kind_id}-{row_id}-{name}"
+    field = next((f for f in kind.fields if f.name == name), None)
     said = ""
     try:
         if name == "name":
@@ -108,14 +115,14 @@ def cell(kind_id: str, row_id: int, name: str) -> ResponseReturnValue:
                 raise ValueError(f"the {kind.one} needs a name")
             row.name = bare
         else:
-            field = next((f for f in kind.fields if f.name == name), None)
             if field is None:
                 abort(404)
             value = field.read(typed)
             keep_facts(row, {name: value})
             said = field.write(value) if field.write(value) != typed.strip() else ""
         if other := meanwhile(row, name):
-            return conflict(place, other, typed)
+            written = field.write(other.new_value) if field and not field.choices else None
+            return conflict(place, other, typed, written)
     except ValueError as problem:
         db().rollback()
         words = sentence(problem)

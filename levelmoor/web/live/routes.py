@@ -38,8 +38,8 @@ from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach, runs
-from levelmoor.web.live.streams import Streams
 from levelmoor.web.live.view import drawn
+from levelmoor.web.streams import Streams
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")

@@ -11,6 +11,7 @@ from levelmoor.core.plan.before_publishing import MOST_OF_A_KIND, Asked, ReaderQ
 from levelmoor.core.words.counting import counted
 from levelmoor.records import tables as t
 from levelmoor.records.comments import of_evaluation, to_do
+from levelmoor.services.findings import behind_of
 from levelmoor.web.context import db
 
 Listed = tuple[Asked, Sequence[tuple[str, str]], int]
@@ -21,7 +22,11 @@ def before_publishing(
     row: t.Evaluation, evaluation: Evaluation, findings: Findings, report: t.Report | None
 ) -> list[Listed]:
     """The questions of each kind."""
-    found = [*reader_questions(evaluation, findings), *_open_comments(row), *_older(row, report)]
+    found = [
+        *reader_questions(evaluation, findings, behind_of(evaluation).book),
+        *_open_comments(row),
+        *_older(row, report),
+    ]
     listed: list[Listed] = []
     for kind in Asked:
         alike = [q for q in found if q.asked is kind]

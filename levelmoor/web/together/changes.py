@@ -15,7 +15,7 @@ from levelmoor.records import history
 from levelmoor.records import tables as t
 from levelmoor.records.presence import here, initials, note_here
 from levelmoor.web.context import db, for_members, maker, team
-from levelmoor.web.live.streams import Streams, TooManyStreams
+from levelmoor.web.streams import Streams, TooManyStreams
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 changes = Blueprint("changes", __name__, url_prefix="/e/<int:evaluation_id>")

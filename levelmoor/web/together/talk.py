@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.records import accounts
 from levelmoor.records import tables as t
 from levelmoor.records.comments import of_evaluation, to_do
-from levelmoor.records.mapping import claim_of
 from levelmoor.web.context import db
 
 
@@ -33,8 +33,8 @@ class Talk:
         return [c for c in self.comments if (c.about_kind, c.about_id) == (kind, row_id) and c.done_at is None]
 
 
-def talk_of(row: t.Evaluation) -> Talk:
-    claims = [(c.id, claim_of(c).wording) for c in row.claims]
+def talk_of(row: t.Evaluation, evaluation: Evaluation) -> Talk:
+    claims = [(c.id, c.wording) for c in evaluation.claims]
     about = [
         ("evaluation", "the whole evaluation"),
         *((f"claim-{i}", words) for i, words in claims),

@@ -95,7 +95,7 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         hand,
         latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
         any(s.id == "emissions" for s in bench.steps),
-        talk_of(row),
+        talk_of(row, bench.evaluation),
     )
     if not draw:
         return screen

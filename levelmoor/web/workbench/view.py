@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bench.gates import Gate, calibrations_that_hold
+from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, Part, WindowEvidence
 from levelmoor.core.evidence.heard import why_not_allowed, why_not_heard
@@ -309,9 +310,8 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     """What else qualifies the sweep in hand and what does not, in short sentences."""
     said = [(False, condition)] if condition else []
     if of := bench.evidence:
-        aside = [s.set_aside for s in bench.evaluation.samples if s.id == of.sample_id]
-        aside += [s.set_aside for s in bench.evaluation.setups if s.id == of.setup_id]
-        said += [(False, f"set aside with what it is of: {reason}") for reason in aside if reason]
+        aside = why_aside(bench.evaluation, of)
+        said += [(False, f"set aside with {aside}")] if aside else []
     for number in bench.numbers:
         found = number.finding
         name = found.window.name

@@ -48,6 +48,7 @@ def asked(evaluation):
         (case(swept("a", 0.05, taken_on="")), (Asked.NOT_STATED, "a: when it was taken")),
         (case(), (Asked.NOT_SHOWN, "Unit 1 has no evidence at all")),
         (case(swept("a", 0.05), swept("b", 0.05, set_aside="Wind.")), (Asked.NOT_HEARD, "b: it was set aside: Wind.")),
+        (case(swept("a", 0.05), setups=(Setup("u", "Mast", set_aside="It swayed."),)), (Asked.NOT_HEARD, "a: set aside with Mast: It swayed.")),
         (case(swept("a", 0.05), claims=(CLAIM, replace(CLAIM, id="d", limit=2.0, source="page"))), (Asked.CONTRADICTION, "")),
         (case(swept("a", 0.05)), (Asked.CAUTION, "One sample")),
     ],
