@@ -234,3 +234,42 @@ def test_who_opens_and_closes_pages_is_refused_no_stream(two):
             page.reload()
         page.wait_for_timeout(1500)
     assert refused == []
+
+
+def test_two_people_do_it_all_at_the_same_time(two, maker):
+    """Each files under what the own screen shows, neither writes over the other, both see and undo what was done."""
+    page, other = two
+    with other.expect_response("**/cell/hand/*/sample_id"):
+        other.get_by_label("Sample on the bench").select_option(label="Sample 2")
+    # What the screen shows is what is filed, though both drop at once.
+    drop(page, "yard.s1p", touchstone())
+    drop(other, "moor.s1p", touchstone().replace("my own", "another"))
+    for screen in two:
+        for name in ("yard", "moor"):
+            screen.locator(".sweeps a", has_text=name).wait_for()
+    with maker() as session:
+        evaluation = int(page.url.split("/e/")[1].split("?")[0])
+        query = select(t.Sweep.name, t.Sample.label).join(t.Sample, t.Sample.id == t.Sweep.sample_id)
+        filed = session.execute(query.where(t.Sweep.evaluation_id == evaluation)).all()
+    assert {tuple(f) for f in filed} == {("yard", "Sample 1"), ("moor", "Sample 2")}
+    # Both change the same cell, and what is typed elsewhere meanwhile stays.
+    page.locator("#quick-text").press_sequentially("SWR < 2 4")
+    mine = limit_of(page)
+    mine.focus()
+    mine.press_sequentially("9")
+    assert change(other, limit_of(other), "1.8") == 200
+    assert change(page, mine, "2.5") == 422
+    with page.expect_response("**/cell/claim/**"):
+        page.get_by_role("button", name="Keep mine").click()
+    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '2.5')")
+    # One removes what the other has open: it goes there too, and comes back for both.
+    other.get_by_role("button", name="Remove the claim").click()
+    page.locator(".ledger").wait_for(state="detached")
+    assert page.locator("#quick-text").input_value() == "SWR < 2 4"
+    with other.expect_navigation():
+        other.locator("#removed").get_by_role("button", name="Undo").click()
+    page.locator(".ledger .opens").wait_for()
+    # The history has it all, by both.
+    page.goto(page.url.split("?")[0] + "/history")
+    told = page.locator(".past").inner_text()
+    assert all(word in told for word in ("Other", "Removed", "Restored", "1.8", "2.5", "sweep yard", "sweep moor"))
