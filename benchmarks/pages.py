@@ -54,13 +54,16 @@ def changed_cell(opener: Opener, evaluation: str) -> None:
     page = _get(opener, evaluation)
     have = dict(re.findall(r'id="([\w-]+)" data-part="(\w+)"', page))
     token = re.search(r'X-CSRFToken": "([^"]+)', page)
-    claim, limit = re.findall(r'id="claim-(\d+)-limit"[^>]*value="([^"]+)"', page)[0]
+    claim = re.findall(r'id="claim-(\d+)"', page)[0]
+    opened = _get(opener, f"{evaluation}/open/claim-{claim}")
+    (limit,) = re.findall(r'id="claim-\d+-limit"[^>]*value="([^"]+)"', opened)
+    have |= dict(re.findall(r'id="([\w-]+)" data-part="(\w+)"', opened))
     state = dict(re.findall(r'name="(sweep|claim|view|part)" value="([^"]*)"', page))
     times, sizes = [], []
     for n in range(ROUNDS):
         value = limit if n % 2 else f"{float(limit) + 0.1:g}"
         fields = {**state, "value": value, "have": json.dumps(have)}
-        headers = {"HX-Request": "true", "X-CSRFToken": token[1] if token else ""}
+        headers = {"HX-Request": "true", "Levelmoor-Opened": f"claim-{claim}", "X-CSRFToken": token[1] if token else ""}
         start = time.perf_counter()
         text, size = _ask(opener, f"{evaluation}/cell/claim/{claim}/limit", fields, **headers)
         times.append((time.perf_counter() - start) * 1e3)

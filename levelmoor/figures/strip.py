@@ -35,8 +35,12 @@ def tiny_skyline(
     return document((width, height), label, parts, class_="lm-fig tiny", width=width, height=height)
 
 
+def curve_of(evaluation: Evaluation, use: UsabilityFinding) -> Sweep:
+    """What a usability finding looked at."""
+    return use.curve or next(e.sweep for e in evaluation.sweeps if e.id == use.sweep_id)
+
+
 def band_strip(evaluation: Evaluation, use: UsabilityFinding, width: float = 104, height: float = 44) -> str:
     """The tiny skyline of a usability finding, against the evaluation's profile."""
-    sweep = use.curve or next(e.sweep for e in evaluation.sweeps if e.id == use.sweep_id)
     window = Window(use.low_hz, use.high_hz, use.band)
-    return tiny_skyline(sweep, window, evaluation.profile.limit_swr, use.share, width, height)
+    return tiny_skyline(curve_of(evaluation, use), window, evaluation.profile.limit_swr, use.share, width, height)

@@ -24,6 +24,16 @@ _read: Kept[BenchCheck] = Kept(512)
 
 
 @dataclass(frozen=True)
+class TeamRows:
+    """All that a team owns and has recorded, as rows, the oldest first."""
+
+    instruments: Sequence[t.Instrument]
+    owned: Sequence[t.Owned]
+    calibrations: Sequence[t.Calibration]
+    checks: Sequence[t.BenchCheck]
+
+
+@dataclass(frozen=True)
 class TeamBench:
     instruments: tuple[Instrument, ...]
     equipment: Equipment
@@ -85,21 +95,30 @@ def check_of(row: t.BenchCheck) -> BenchCheck:
     return core_from(BenchCheck, row, figures=tuple(sorted(row.figures.items())), pairs=pairs)
 
 
-def team_bench(session: Session, team_id: int) -> TeamBench:
-    """All that the team owns and has recorded, in five queries and one for raw files not read before."""
-    owned = session.scalars(
-        select(t.Owned).where(t.Owned.team_id == team_id, t.Owned.deleted_at.is_(None)).order_by(t.Owned.id)
-    ).all()
+def team_rows(session: Session, team_id: int) -> TeamRows:
+    owned = select(t.Owned).where(t.Owned.team_id == team_id, t.Owned.deleted_at.is_(None)).order_by(t.Owned.id)
+    return TeamRows(
+        rows_of(session, team_id, "instrument"),
+        session.scalars(owned).all(),
+        calibration_rows(session, team_id),
+        check_rows(session, team_id),
+    )
+
+
+def team_bench(session: Session, team_id: int, rows: TeamRows | None = None) -> TeamBench:
+    """All that the team owns and has recorded, in four queries where the rows are not given, and one for raw files not
+    read before."""
+    rows = rows or team_rows(session, team_id)
     pieces: dict[str, list[Any]] = {place: [] for place in PLACES.values()}
-    for row in owned:
+    for row in rows.owned:
         made = piece(row.kind, str(row.id), row.name, row.facts)
         if made is not None:
             pieces[PLACES[row.kind]].append(made)
     return TeamBench(
-        instruments=tuple(instrument_of(r) for r in rows_of(session, team_id, "instrument")),
+        instruments=tuple(instrument_of(r) for r in rows.instruments),
         equipment=Equipment(**{place: tuple(found) for place, found in pieces.items()}),
-        calibrations=tuple(calibration_of(r) for r in calibration_rows(session, team_id)),
-        checks=_with_arrays(session, team_id, [check_of(r) for r in check_rows(session, team_id)]),
+        calibrations=tuple(calibration_of(r) for r in rows.calibrations),
+        checks=_with_arrays(session, team_id, [check_of(r) for r in rows.checks]),
     )
 
 

@@ -10,16 +10,16 @@ from levelmoor.records.place import CHOSEN
 def in_hand(session: Session, row: t.Evaluation, sign_in: t.SignIn) -> t.InHand:
     """What is in hand; on a new device what the person had last, else what the evaluation begins with. It is kept once
     something is chosen."""
-    own = (t.InHand.evaluation_id == row.id, t.InHand.sign_in_id == sign_in.id)
-    found = session.scalar(select(t.InHand).where(*own))
-    if found is None:
-        last = session.scalar(
-            select(t.InHand)
-            .join(t.SignIn, t.SignIn.id == t.InHand.sign_in_id)
-            .where(t.InHand.evaluation_id == row.id, t.SignIn.user_id == sign_in.user_id)
-            .order_by(t.InHand.id.desc())
-            .limit(1)
-        )
+    last = session.scalar(
+        select(t.InHand)
+        .join(t.SignIn, t.SignIn.id == t.InHand.sign_in_id)
+        .where(t.InHand.evaluation_id == row.id, t.SignIn.user_id == sign_in.user_id)
+        .order_by((t.InHand.sign_in_id == sign_in.id).desc(), t.InHand.id.desc())
+        .limit(1)
+    )
+    if last is not None and last.sign_in_id == sign_in.id:
+        found = last
+    else:
         begins = {n: getattr(last, n) if last else getattr(row, f"bench_{n}") for n in CHOSEN}
         found = t.InHand(sign_in_id=sign_in.id, evaluation_id=row.id, **begins)
     without_what_is_gone(session, row, found)

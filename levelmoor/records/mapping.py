@@ -17,7 +17,7 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
 from levelmoor.records.article_state import setting_of
-from levelmoor.records.bench import instrument_of, team_bench
+from levelmoor.records.bench import TeamRows, instrument_of, team_bench
 from levelmoor.records.by_name import core_from
 from levelmoor.records.captures import captures_of, rule_sets_of
 
@@ -63,11 +63,12 @@ def wishes_of(row: tables.Evaluation, team: tables.Team | None) -> PlanWishes:
     return PlanWishes(own=own, **lists, **{**minutes, **kept})
 
 
-def evaluation_of(row: tables.Evaluation) -> core.Evaluation:
-    """The whole tree with the team's bench behind it; `only_relied_on` leaves the bench that its evidence rests on."""
+def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.Evaluation:
+    """The whole tree with the team's bench behind it, of which the rows may be at hand; `only_relied_on` leaves the
+    bench that its evidence rests on."""
     session = object_session(row)
     assert session is not None
-    bench = team_bench(session, row.team_id)
+    bench = team_bench(session, row.team_id, rows)
     rules = rule_sets_of(session, row.team_id) if row.rule_ids else {}
     return core.Evaluation(
         title=row.title or row.product.name,

@@ -81,7 +81,8 @@ def with_claims(session: Session, team_id: int, but: int, most: int = 30) -> Seq
 
 
 def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluation | None:
-    """One evaluation of the team with all that hangs on it, in a fixed number of queries."""
+    """One evaluation of the team with all that hangs on it, in a fixed number of queries. The instruments are the
+    team's: they come with its bench."""
     return session.scalar(
         select(t.Evaluation)
         .where(t.Evaluation.id == evaluation_id, t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
@@ -91,9 +92,7 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
             selectinload(t.Evaluation.setups),
             selectinload(t.Evaluation.claims),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
-            selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.instrument),
             selectinload(t.Evaluation.captures).joinedload(t.Capture.raw_file),
-            selectinload(t.Evaluation.captures).joinedload(t.Capture.instrument),
             selectinload(t.Evaluation.pictures).joinedload(t.Picture.raw_file),
         )
     )
@@ -128,6 +127,12 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
     row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
     row.bench_instrument_id = instrument.id
     return row
+
+
+def published(session: Session, evaluation_id: int) -> int:
+    """How many revisions of its report stand published."""
+    revisions = select(func.count(t.ReportRevision.id)).join(t.Report).where(t.Report.evaluation_id == evaluation_id)
+    return session.scalar(revisions) or 0
 
 
 def report_of(session: Session, evaluation_id: int) -> t.Report | None:

@@ -3,14 +3,13 @@
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.metrology.decision import worst_verdict
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.model.usability import Usability
 from levelmoor.core.plan.progress import steps
-from levelmoor.figures.strip import band_strip
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.findings import findings_of
 from levelmoor.services.plans import plan_of
+from levelmoor.services.strips import strips_of
 
 MOST_SKYLINES = 6
 
@@ -21,13 +20,13 @@ def refresh_card(
     """Put verdict counts, one tiny skyline per band and the next step into the row."""
     evaluation = evaluation or evaluation_of(row)
     findings = findings or findings_of(evaluation)
-    shown = [use for use in findings.usability if use.state is not Usability.NOT_SHOWN]
-    strip = [{"band": use.band, "svg": band_strip(evaluation, use, 76, 34)} for use in shown[:MOST_SKYLINES]]
+    strips = strips_of(evaluation, findings, 76, 34)
+    strip = [{"band": use.band, "svg": svg} for use, svg in strips[:MOST_SKYLINES]]
     todo = next((s for s in steps(evaluation, findings, plan_of(evaluation), published) if not s.done), None)
     row.card = {
         "verdicts": [[verdict.value, count] for verdict, count in findings.summary.items()],
         "strip": strip,
-        "more": max(len(shown) - MOST_SKYLINES, 0),
+        "more": max(len(strips) - MOST_SKYLINES, 0),
         "published": published,
         "profile": evaluation.profile.name,
         "todo": f"{todo.name}: {todo.state[:1].lower()}{todo.state[1:]}" if todo else "",

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from email.message import EmailMessage
 from urllib.parse import unquote, urlsplit
 
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
@@ -51,19 +51,29 @@ def post_of_installation(one_machine: bool) -> Post:
     return Post(server, sender, one_machine and not server)
 
 
-def send(session: Session, post: Post, team_id: int | None, to: str, subject: str, words: str) -> t.Mail | None:
-    """Send a letter, or put it into the outbox; what became of it is kept, its words only as long as it waits."""
+def write(session: Session, post: Post, team_id: int | None, to: str, subject: str, words: str) -> t.Mail | None:
+    """Put a letter into the outbox, where letters reach anybody."""
     if not post.goes:
         return None
     letter = t.Mail(team_id=team_id, to_address=to, subject=subject[:200], words=words, made_at=now())
     session.add(letter)
-    if post.server:
-        try:
-            _deliver(post, letter)
-            letter.sent_at, letter.words = now(), ""
-        except (OSError, smtplib.SMTPException) as problem:
-            letter.problem, letter.words = str(problem)[:500], ""
+    session.flush()
     return letter
+
+
+def send(maker: sessionmaker[Session], post: Post, letter_id: int) -> None:
+    """Send a letter that is kept, and keep what became of it; then its words are not kept. The mail server is spoken to
+    while nothing of the database is held."""
+    with maker() as session:
+        letter = session.get_one(t.Mail, letter_id)
+    problem = ""
+    try:
+        _deliver(post, letter)
+    except (OSError, smtplib.SMTPException) as said:
+        problem = str(said)[:500]
+    with maker.begin() as session:
+        kept = session.get_one(t.Mail, letter_id)
+        kept.sent_at, kept.problem, kept.words = None if problem else now(), problem, ""
 
 
 def _deliver(post: Post, letter: t.Mail) -> None:

@@ -14,8 +14,7 @@ from levelmoor.records import history, sign_ins
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, Act, may
-from levelmoor.records.tables import Evaluation, Mail, Membership, SignIn, Team, User
-from levelmoor.services.mail import Post
+from levelmoor.records.tables import Evaluation, Membership, SignIn, Team, User
 from levelmoor.web import transactions
 
 P = ParamSpec("P")
@@ -55,20 +54,6 @@ def address() -> str:
 def actor() -> Actor:
     """Who does what is being done."""
     return Actor(current_user.name, current_user.id, address())
-
-
-def post() -> Post:
-    """How letters go out of this installation."""
-    return current_app.config["POST"]  # type: ignore[no-any-return]
-
-
-def told(letter: Mail | None) -> str:
-    """What became of a letter."""
-    if letter is None:
-        return ""
-    if letter.problem:
-        return f"The letter did not go out: {letter.problem}."
-    return "A letter is on its way." if letter.sent_at else "The letter lies in the outbox of this machine."
 
 
 def note(kind: str, what: str, evaluation_id: int | None = None) -> None:

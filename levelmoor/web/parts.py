@@ -1,7 +1,8 @@
-"""Parts of a page that are sent only where they are other than the page has them.
+"""Parts of a page that are sent only where the page has use for them: where they are other than it has them, or opened.
 
 A part is a template with one element that has an id. The page carries a short digest of each and says with a change
-which it has; the answer then holds those that are new, each to be put in its place by its id.
+which it has; the answer then holds those that are new, each to be put in its place by its id. What stands folded is
+fetched when it is opened; the page says with each request what stands open.
 """
 
 import json
@@ -9,7 +10,7 @@ import re
 from hashlib import sha256
 from typing import Any
 
-from flask import g, request
+from flask import g, request, url_for
 from jinja2 import pass_context
 from jinja2.runtime import Context
 from markupsafe import Markup
@@ -17,6 +18,20 @@ from markupsafe import Markup
 _FIRST_TAG = re.compile(r"<[a-z][\w-]*(?=[\s>])[^>]*?\bid=\"([^\"]+)\"")
 HAVE = "have"
 """The field of a request that says what the page has: digests by id, as JSON."""
+OPENED = "Levelmoor-Opened"
+"""The header of a request that says what stands open on the page, by name, with commas between."""
+
+
+def opened(name: str) -> bool:
+    """Whether what can be folded stands open on the page that asks."""
+    return name in request.headers.get(OPENED, "").split(",")
+
+
+@pass_context
+def fetched(context: Context, name: str) -> Markup:
+    """The attributes of a place that is filled when it is first opened."""
+    at = url_for("workbench.open_part", evaluation_id=context["row"].id, name=name)
+    return Markup('data-opens="{}" data-from="{}" hx-params="none" hx-disinherit="hx-params"').format(name, at)
 
 
 @pass_context

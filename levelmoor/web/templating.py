@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from flask import Flask
+from flask import Flask, url_for
+from markupsafe import Markup
 
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
 from levelmoor.core.metrology.decision import VERDICT_WORDS, format_probability
@@ -15,7 +16,7 @@ from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
-from levelmoor.web.parts import part
+from levelmoor.web.parts import fetched, opened, part
 from levelmoor.web.workbench.screen import words_for
 
 
@@ -38,12 +39,22 @@ def install(app: Flask) -> None:
     app.jinja_env.globals.update(
         shape=verdict_shape,
         part=part,
+        opened=opened,
+        fetched=fetched,
+        about=_about,
         verdict_words=VERDICT_WORDS,
         usability_words=USABILITY_WORDS,
         span=format_range,
         least_points=LEAST_POINTS,
         fewest_repeats=FEWEST,
         more_pad_db=USUAL_MORE_PAD_DB,
+    )
+
+
+def _about(anchor: str, words: str) -> Markup:
+    """A word explained where it stands: the way to its place in Help."""
+    return Markup('<a class="about" href="{}#{}" aria-label="About {}">?</a>').format(
+        url_for("guide.page"), anchor, words
     )
 
 

@@ -37,6 +37,8 @@ def _settle(response: Response) -> None:
         if tell := g.pop("before_commit", None):
             tell(response)
         held.commit()
+        for act in g.pop("after_commit", ()):
+            act()
     else:
         held.rollback()
 
@@ -44,7 +46,7 @@ def _settle(response: Response) -> None:
 def _begin_anew() -> None:
     """Nothing that was read or begun before is left, and files are read from their start."""
     close()
-    for kept in ("membership", "_login_user", "sign_in", "before_commit"):
+    for kept in ("membership", "_login_user", "sign_in", "before_commit", "after_commit"):
         g.pop(kept, None)
     for file in (f for files in request.files.listvalues() for f in files):
         file.stream.seek(0)

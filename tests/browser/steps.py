@@ -52,7 +52,9 @@ def cell(page, label, n=0):
     opens = page.locator(".ledger .opens").nth(n)
     if opens.get_attribute("aria-expanded") == "false":
         opens.click()
-    return page.locator("tr.opened").nth(n).locator(f'[aria-label^="{label} of"]')
+    found = page.locator("tr.opened").nth(n).locator(f'[aria-label^="{label} of"]')
+    found.wait_for()
+    return found
 
 
 def drop(page, name, content):

@@ -99,3 +99,10 @@ def test_readings_go_on_without_a_signal_and_can_be_put_right(page, maker, membe
     page.locator("#removed", has_text="The reading 7.020 MHz 1.5 SWR was removed").wait_for()
     page.get_by_role("button", name="Undo").click()
     lines.nth(1).wait_for()
+
+
+def test_what_is_half_written_in_a_folded_claim_is_there_again_with_its_line_open(bench):
+    cell(bench, "Further condition").press_sequentially("on a mast of")
+    bench.reload()
+    bench.locator("tr.opened textarea").first.wait_for()
+    assert bench.locator("tr.opened:not([hidden]) textarea").first.input_value() == "on a mast of"

@@ -88,6 +88,7 @@ def change(page, field, text):
 
 def test_what_one_changes_the_other_sees_within_seconds_and_who_is_here(two):
     page, other = two
+    limit_of(page).wait_for()
     assert page.locator("#here abbr", has_text="O").get_attribute("title") == "Other is here"
     assert change(other, limit_of(other), "1.8") == 200
     page.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '1.8')")

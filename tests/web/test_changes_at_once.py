@@ -14,5 +14,5 @@ def test_an_answer_shows_what_another_kept_while_it_waited(signed_in, maker):
             session.flush()
             answer = hand.submit(signed_in.post, f"{at}/cell/evaluation/{row.id}/rule", data={"value": "simple"})
             assert not wait([answer], 0.3).done
-            new = f'id="verdict-{row.claims[0].id}"'
+            new = f'id="wording-{row.claims[0].id}"'
         assert new in answer.result().text

@@ -125,9 +125,9 @@ def test_long_ledger_of_claims_is_shown_in_parts_and_a_new_claim_in_the_last(sig
     for source in ("second", "third"):
         answer = signed_in.post(f"/e/{case}/claims", data={"text": "SWR < 3 2m", "source": source})
     assert re.findall(r"(\d+–\d+)</a>", answer.text) == ["1–2", "3–3"]
-    assert 'value="third"' in answer.text.split('<table class="ledger">')[1]
-    assert 'value="second"' not in answer.text.split('<table class="ledger">')[1]
-    assert 'value="second"' in signed_in.get(f"/e/{case}?part=1").text
+    assert ">third<" in answer.text.split('<table class="ledger">')[1]
+    assert ">second<" not in answer.text
+    assert ">second<" in signed_in.get(f"/e/{case}?part=1").text
 
 
 def test_public_list_is_searched(signed_in, client, case, maker):
@@ -266,3 +266,20 @@ def test_spot_claim_is_planned_drawn_and_printed(signed_in, case):
     signed_in.post(f"/e/{case}/claims", data={"text": "SWR < 2 at 7.1 MHz"})
     for path in ("plan", "plan/sheet", "plan/sheet.pdf", "report", "compare", ""):
         assert signed_in.get(f"/e/{case}/{path}".rstrip("/")).status_code == 200, path
+
+
+# -- What stands folded --------------------------------------------------------------------------------------------
+
+
+def test_what_stands_folded_comes_when_it_is_opened_and_stays_with_the_page(signed_in, case):
+    page = signed_in.get(f"/e/{case}").text
+    claim = re.search(r'id="claim-(\d+)"', page)[1]
+    field = f'id="claim-{claim}-limit"'
+    assert field not in page
+    assert field in signed_in.get(f"/e/{case}/open/claim-{claim}").text
+    assert field in signed_in.get(f"/e/{case}", headers={"Levelmoor-Opened": f"case,claim-{claim}"}).text
+
+
+@pytest.mark.parametrize("name", ["claim-0", "claim-", "claim", "sweep-1", "anything"])
+def test_nothing_else_is_opened(signed_in, case, name):
+    assert signed_in.get(f"/e/{case}/open/{name}").status_code == 404

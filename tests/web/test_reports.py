@@ -84,7 +84,7 @@ def test_later_change_leaves_the_first_revision_as_it_was(report, stranger):
     first = stranger.get(public + "/1.json").data
     number = address.rsplit("/", 1)[1]
     text = client.get(address).data.decode()
-    claim = text.split("/cell/claim/")[1].split("/")[0]
+    claim = text.split('id="claim-')[1].split('"')[0]
     client.post(f"{address}/cell/claim/{claim}/limit", data={"value": "1.1"})
     assert client.post(f"{address}/report", data={"listed": "yes"}).status_code == 422
     assert client.post(f"{address}/report", data={"listed": "yes", "reason": "The box says 1.1."}).status_code == 302

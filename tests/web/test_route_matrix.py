@@ -79,6 +79,7 @@ EDITORS_OF_REPORTS = {"reports.set_listed": "POST", "reports.withdraw": "POST"}
 OF_AN_EVALUATION = {
     "evaluations.remove": "POST",
     "workbench.page": "GET",
+    "workbench.open_part": "GET",
     "workbench.cell": "POST",
     "workbench.add": "POST",
     "workbench.copy_setup": "POST",

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
+from functools import cached_property
 
 from levelmoor.core.bench.at_plane import AtPlane, at_plane
 from levelmoor.core.bench.gates import BenchBook, Gate, GateState, gates_of, obstacle
@@ -31,6 +32,7 @@ class Dossier:
         self._placed: dict[tuple[str, ...], AtPlane] = {}
         self._readings: dict[tuple[tuple[str, ...], float], SweepAnalysis] = {}
         self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
+        self._sweeps = evaluation.sweeps
         self.carriers = groups_of(evaluation, self.book)
         self.paths = [(c, pieces_of(self.book, c)) for c in evaluation.captures]
         self.pieces = self._pieces(evaluation)
@@ -47,6 +49,14 @@ class Dossier:
     def piece(self, evidence: Evidence) -> Piece:
         """The piece a sweep is part of; one that is set aside stands alone."""
         return self._of.get(evidence.id) or Piece((evidence,))
+
+    @cached_property
+    def _repeats(self) -> Mapping[str, int]:
+        return {e.id: len(group) for group in repeat_groups(self._sweeps) for e in group}
+
+    def repeats(self, sweep_id: str) -> int:
+        """How many repeats of one setup a sweep is one of, itself counted."""
+        return self._repeats.get(sweep_id, 1)
 
     def of_sample(self, sample_id: str) -> list[Piece]:
         return [p for p in self.pieces if p.latest.sample_id == sample_id]

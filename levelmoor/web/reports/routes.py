@@ -19,9 +19,9 @@ from levelmoor.records.reviews import content_of, reviewed
 from levelmoor.records.roles import Act, may
 from levelmoor.services.findings import findings_of
 from levelmoor.services.list_card import refresh_card
-from levelmoor.services.mail import send
-from levelmoor.web.context import db, for_act, for_members, note, post, team
+from levelmoor.web.context import db, for_act, for_members, note, team
 from levelmoor.web.downloads import download, for_download
+from levelmoor.web.letters import write_letter
 from levelmoor.web.reports.before import before_publishing
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.telling import tell
@@ -115,7 +115,7 @@ def ask_review(evaluation_id: int) -> ResponseReturnValue:
     letter = f"{current_user.name} asks for a review of the report on {row.product.name}:\n\n{link}\n"
     for place in accounts.members(db(), team().id):
         if may(place.role, Act.REVIEW) and place.user_id != current_user.id:
-            send(db(), post(), team().id, place.user.email, f"Review: {row.product.name}", letter)
+            write_letter(place.user.email, f"Review: {row.product.name}", letter)
     tell("The review is asked for; those who may review see it here.")
     return redirect(url_for("reports.preview", evaluation_id=row.id))
 
@@ -134,7 +134,7 @@ def answer_review(evaluation_id: int) -> ResponseReturnValue:
     said = f": {review.words}" if review.words else ""
     note("review", f"the report on {row.product.name} was {done}{said}", row.id)
     letter = f"{current_user.name} has {done} the report on {row.product.name}{said}\n"
-    send(db(), post(), team().id, review.asked_by.email, f"Review {done}: {row.product.name}", letter)
+    write_letter(review.asked_by.email, f"Review {done}: {row.product.name}", letter)
     tell(f"The report is {done}.")
     return redirect(url_for("reports.preview", evaluation_id=row.id))
 

@@ -232,8 +232,22 @@ document.addEventListener("click", (event) => {
   if (!button) return;
   const open = button.getAttribute("aria-expanded") !== "true";
   button.setAttribute("aria-expanded", String(open));
-  document.getElementById(button.getAttribute("aria-controls")).hidden = !open;
+  const opens = document.getElementById(button.getAttribute("aria-controls"));
+  opens.hidden = !open;
+  if (open) fill(opens);
 });
+document.addEventListener("toggle", (event) => event.target.open && fill(event.target), true);
+document.addEventListener("reveal", (event) => {
+  const line = event.target.closest("tr[hidden]");
+  if (line) document.querySelector(`[aria-controls="${line.id}"]`).click();
+  else event.target.closest("details").open = true;
+});
+// What stood folded is fetched once it is seen.
+function fill(opens) {
+  for (const one of opens.querySelectorAll("[data-opens]")) {
+    if (!one.childElementCount) htmx.ajax("GET", one.dataset.from, { source: one, target: one, swap: "innerHTML" });
+  }
+}
 document.addEventListener("click", (event) => {
   const link = event.target.closest?.("a[href*='#']");
   if (link && link.pathname === location.pathname) unfold(link.hash);

@@ -83,6 +83,7 @@ const typed = new Map(); // a field's key -> what is in it
 const answered = new Map(); // a field's key -> up to where the history went when its own change was kept
 const seenAt = new Map(); // a field's key -> up to where the history was seen when typing in it began, or was answered
 const sent = new WeakMap(); // request -> the keys it carries, each with what was in the field
+const homes = new Map(); // a field's key -> what has to stand open on the page for it to be there, where it can be folded
 const unsent = new Set(); // keys of fields put back while they were being typed in: no change of theirs was seen yet
 let place = null; // the field being typed in, with the selection in it
 
@@ -104,15 +105,16 @@ function byKey() {
     }),
   );
 }
-const seenNow = () => Math.max(0, ...[...document.querySelectorAll("[data-seen]")].map((one) => Number(one.dataset.seen)));
-const seenOf = (key) => Math.max(seenAt.get(key) ?? seenNow(), answered.get(key) ?? 0);
+const seenNow = (field) => Number((field?.closest("[data-seen]") ?? document.querySelector("[data-seen]"))?.dataset.seen ?? 0);
+const seenOf = (key) => Math.max(seenAt.get(key) ?? seenNow(byKey().get(key)), answered.get(key) ?? 0);
 const keyOf = (field) => [...byKey()].find(([, one]) => one === field)?.[0];
 
 function note(event) {
   const field = event.target;
   if (!field.matches?.("input, select, textarea") || !kept(field)) return;
   const key = keyOf(field);
-  if (!typed.has(key) && !seenAt.has(key)) seenAt.set(key, seenNow());
+  if (!typed.has(key) && !seenAt.has(key)) seenAt.set(key, seenNow(field));
+  homes.set(key, field.closest("[data-opens]")?.dataset.opens ?? "");
   typed.delete(key); // of radio buttons the last one set is put back last
   typed.set(key, valueOf(field));
   if (event.type === "change") unsent.delete(key);
@@ -175,8 +177,9 @@ const survives = (field) =>
   !ticked(field) && !["password", "email", "search", "date", "datetime-local"].includes(field.type);
 function keepTyped() {
   const here = byKey();
-  const kept = [...typed].filter(([key, value]) => here.has(key) && survives(here.get(key)) && value);
-  const shelf = JSON.stringify(kept.map(([key, value]) => [key, value, seenAt.get(key) ?? null]));
+  const stays = (key) => (here.has(key) ? survives(here.get(key)) : homes.get(key));
+  const kept = [...typed].filter(([key, value]) => value && stays(key));
+  const shelf = JSON.stringify(kept.map(([key, value]) => [key, value, seenAt.get(key) ?? null, homes.get(key) ?? ""]));
   if (kept.length) sessionStorage.setItem(SHELF, shelf);
   else sessionStorage.removeItem(SHELF);
 }
@@ -190,12 +193,19 @@ document.addEventListener("submit", (event) => {
 });
 document.addEventListener("DOMContentLoaded", () => {
   const here = byKey();
-  for (const [key, value, seen] of JSON.parse(sessionStorage.getItem(SHELF) ?? "[]")) {
+  for (const [key, value, seen, home] of JSON.parse(sessionStorage.getItem(SHELF) ?? "[]")) {
     const field = here.get(key);
-    if (!field || field.value === value || !survives(field)) continue;
-    field.value = value;
+    const folded = !field && home && document.querySelector(`[data-opens="${home}"]`);
+    if (folded ? folded.childElementCount : !field || field.value === value || !survives(field)) continue;
     typed.set(key, value);
+    homes.set(key, home);
     if (seen !== null) seenAt.set(key, seen);
+    if (folded) {
+      unsent.add(key);
+      folded.dispatchEvent(new Event("reveal", { bubbles: true })); // what is typed is put there once it has come
+      continue;
+    }
+    field.value = value;
     if (field.matches(".cell")) unsent.add(key);
     field.dispatchEvent(new Event("kept", { bubbles: true }));
   }
@@ -270,6 +280,12 @@ document.addEventListener("htmx:afterSettle", () => {
     if (place && !place.hasChildNodes()) place.replaceWith(said);
   }
   [folds, lines, refusals] = [[], [], []];
+});
+
+// What stands folded is fetched when it is opened, and each request says what stands open.
+document.addEventListener("htmx:configRequest", (event) => {
+  const open = [...document.querySelectorAll("[data-opens]")].filter((one) => one.childElementCount && one.checkVisibility());
+  event.detail.headers["Levelmoor-Opened"] = open.map((one) => one.dataset.opens).join(",");
 });
 
 // A change says which parts the page has: only those that are other come back.

@@ -15,10 +15,10 @@ from levelmoor.records import accounts, audit, history
 from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, MAY, Act, MemberRole
 from levelmoor.records.tables import Invitation, Mail, Membership
-from levelmoor.services.mail import send
 from levelmoor.web.accounts.routes import own_password_problem
 from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell, spots_cell
-from levelmoor.web.context import actor, db, for_editors, for_members, may_do, note, post, team, told
+from levelmoor.web.context import actor, db, for_editors, for_members, may_do, note, team
+from levelmoor.web.letters import post, write_letter
 
 FIGURES = {
     "age_limit_h": ("A calibration holds for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
@@ -96,9 +96,9 @@ def invite() -> ResponseReturnValue:
         return _page(sentence(problem)), 422
     link = url_for("accounts.invited", token=token, _external=True)
     words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{link}\n"
-    letter = send(db(), post(), team().id, email, f"A place in {team().name}", words)
-    said = f"{email} is invited. {told(letter)} Or hand this link over; it is shown this once:"
-    return _page(said=said if letter else f"{email} is invited. Hand this link over; it is shown this once:", link=link)
+    letter = write_letter(email, f"A place in {team().name}", words)
+    said = f"{letter} Or hand" if letter else "Hand"
+    return _page(said=f"{email} is invited. {said} this link over; it is shown this once:", link=link)
 
 
 @teams.post("/team/invitations/<int:invitation_id>/withdraw")
@@ -157,8 +157,8 @@ def reset(user_id: int) -> ResponseReturnValue:
     token = accounts.reset_link(db(), found.user, actor(), team().id)
     link = url_for("accounts.reset", token=token, _external=True)
     words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{link}\n"
-    letter = send(db(), post(), team().id, found.user.email, "A new password", words)
-    said = f"{told(letter)} Hand" if letter else "Hand"
+    letter = write_letter(found.user.email, "A new password", words)
+    said = f"{letter} Hand" if letter else "Hand"
     return _page(said=f"{said} this link to {found.user.name}; it is shown this once and holds a day:", link=link)
 
 

@@ -12,9 +12,9 @@ from levelmoor.records import tables as t
 from levelmoor.records.comments import ABOUT, of_evaluation
 from levelmoor.records.database import now
 from levelmoor.records.roles import Act
-from levelmoor.services.mail import send
-from levelmoor.web.context import db, for_act, post, team
+from levelmoor.web.context import db, for_act, team
 from levelmoor.web.errors import say
+from levelmoor.web.letters import write_letter
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -54,7 +54,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     if wanted is not None and wanted.id != current_user.id:
         link = url_for("workbench.page", evaluation_id=row.id, _external=True)
         letter = f"{current_user.name} writes about {row.product.name}:\n\n{words}\n\n{link}\n"
-        send(db(), post(), team().id, wanted.email, f"To do: {row.product.name}", letter)
+        write_letter(wanted.email, f"To do: {row.product.name}", letter)
     return _again(row)
 
 

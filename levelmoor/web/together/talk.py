@@ -14,10 +14,14 @@ from levelmoor.web.context import db
 class Talk:
     """What was said, what is to be done of it, and who can be asked."""
 
+    team_id: int
     comments: Sequence[t.Comment]
-    people: Sequence[t.User]
     about: tuple[tuple[str, str], ...]
     """What can be spoken of: its key in the form, and its words."""
+
+    @property
+    def people(self) -> list[t.User]:
+        return [m.user for m in accounts.members(db(), self.team_id)]
 
     @property
     def open(self) -> list[t.Comment]:
@@ -41,5 +45,4 @@ def talk_of(row: t.Evaluation, evaluation: Evaluation) -> Talk:
         *((f"figure-{i}", f"the figure of {words}") for i, words in claims),
         *((f"sweep-{s.id}", s.name) for s in row.sweeps),
     ]
-    people = [m.user for m in accounts.members(db(), row.team_id)]
-    return Talk(of_evaluation(db(), row.id), people, tuple(about))
+    return Talk(row.team_id, of_evaluation(db(), row.id), tuple(about))

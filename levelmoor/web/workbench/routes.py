@@ -58,6 +58,21 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     return render_template(template, **shown(row).given())
 
 
+@workbench.get("/open/<name>")
+@for_members
+def open_part(evaluation_id: int, name: str) -> ResponseReturnValue:
+    """What stood folded on the page: the case, or a claim's fields and reasons."""
+    row = evaluation_or_404(evaluation_id)
+    kind, _, number = name.partition("-")
+    if kind == "claim" and number.isdigit():
+        more = {"template": "workbench/claim_open.html", "claim": _row_of(row, "claim", int(number))}
+    elif name == "case":
+        more = {"template": "workbench/case_open.html"}
+    else:
+        abort(404)
+    return render_template("workbench/opened.html", **shown(row, draw=False).given(**more))
+
+
 def _row_of(row: t.Evaluation, kind: str, row_id: int) -> Any:
     """The row that a cell belongs to, within the evaluation; 404 otherwise."""
     within: dict[str, Sequence[Any]] = {

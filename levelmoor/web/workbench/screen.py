@@ -1,16 +1,15 @@
 """What every screen of an evaluation is given: the row, what was found, and the choices of its cells."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from flask import Flask, abort, request
 
 from levelmoor.core.claims.claim_conflicts import Conflict, conflicts
-from levelmoor.core.comparison.comparison_words import setup_difference
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
 from levelmoor.core.model.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
-from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS, Evaluation
+from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.model.quantities import SPECIFICATIONS
 from levelmoor.core.model.state import PLACE_FACTS, SETUP_ROLE_WORDS
 from levelmoor.core.model.usability import PROFILES
@@ -20,14 +19,15 @@ from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, ROLE_WORDS
 from levelmoor.records import intake, store
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
-from levelmoor.records.bench import calibration_rows, rows_of
+from levelmoor.records.bench import TeamRows, team_rows
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.cells import RECORD
 from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.hand import hand_of
 from levelmoor.web.together.talk import Talk, talk_of
-from levelmoor.web.workbench.view import SIZES, USABILITY, State, Workbench, build
+from levelmoor.web.workbench.drawn import SIZES
+from levelmoor.web.workbench.view import USABILITY, State, Workbench, build
 
 CONFLICTS_SHOWN = 12
 
@@ -62,7 +62,6 @@ class Screen:
     glance: Sequence[CarrierView] = ()
     waiting: Sequence[intake.Waiting] = ()
     templates: Sequence[tuple[int, str]] = ()
-    setup_differences: Mapping[str, str] = field(default_factory=dict)
     problems: Sequence[object] = ()
     dropped: object = None
 
@@ -76,21 +75,19 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
 
     Pages that show neither sweep nor figure leave the drawing out.
     """
-    report = store.report_of(db(), row.id)
-    published = len(report.revisions) if report else 0
+    rows, published = team_rows(db(), row.team_id), store.published(db(), row.id)
     wanted = request.cookies.get("screen", "")
     sizes = (wanted,) if wanted in SIZES else SIZES  # a browser says how wide it is once its scripts have run
-    bench = build(row, state or state_of_request(), published, draw, sizes)
+    bench = build(row, rows, state or state_of_request(), published, draw, sizes)
     if changed:
         refresh_card(row, published, bench.evaluation, bench.findings)
-    instruments = rows_of(db(), row.team_id, "instrument")
     hand = hand_of(row)
     screen = Screen(
         row,
         bench,
-        instruments,
-        rows_of(db(), row.team_id, "line"),
-        calibration_choices(row, {i.id: i.name for i in instruments}),
+        rows.instruments,
+        [piece for piece in rows.owned if piece.kind == "line"],
+        _calibration_choices(rows),
         conflicts(bench.evaluation.claims, CONFLICTS_SHOWN),
         hand,
         latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
@@ -104,7 +101,6 @@ def shown(row: t.Evaluation, state: State | None = None, changed: bool = False, 
         glance=() if row.sweeps else carriers(bench.evaluation, bench.findings),
         waiting=intake.waiting(db(), row.id),
         templates=store.with_claims(db(), row.team_id, row.id) if not row.claims else (),
-        setup_differences=_setup_differences(bench.evaluation),
     )
 
 
@@ -131,20 +127,15 @@ def words_for(app: Flask) -> None:
     )
 
 
-def _setup_differences(evaluation: Evaluation) -> dict[str, str]:
-    """What is different in each setup from the first, as a sentence, by the setup's id."""
-    first, *others = evaluation.setups or (None,)
-    return {s.id: setup_difference(evaluation, first, s) for s in others if first is not None and s is not None}
-
-
-def calibration_choices(row: t.Evaluation, instruments: dict[int, str]) -> list[tuple[str, str]]:
+def _calibration_choices(rows: TeamRows) -> list[tuple[str, str]]:
     """What can be said of a calibration, the records first, the latest on top."""
+    instruments = {i.id: i.name for i in rows.instruments}
     records = [
         (
             f"{RECORD}{c.id}",
             f"{instruments.get(c.instrument_id, 'another instrument')}, {format_range(c.low_hz, c.high_hz)}, "
             f"{c.done_at.replace('T', ' ')}",
         )
-        for c in reversed(calibration_rows(db(), row.team_id))
+        for c in reversed(rows.calibrations)
     ]
     return [*records, *((c.value, words) for c, words in CALIBRATION_WORDS.items())]

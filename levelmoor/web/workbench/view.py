@@ -4,32 +4,33 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bench.gates import Gate, calibrations_that_hold
+from levelmoor.core.comparison.comparison_words import setup_difference
 from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, Part, WindowEvidence
 from levelmoor.core.evidence.heard import why_not_allowed, why_not_heard
-from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
 from levelmoor.core.judge import USABILITY_RULE, usability_of
 from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule, Verdict, worst_verdict
-from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import CalibrationRecord
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.plan.progress import Step, steps
-from levelmoor.core.rf.bandplan import band_plan, bands_covered
+from levelmoor.core.rf.bandplan import bands_covered
 from levelmoor.core.rf.reflection import impedance_from_gamma
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.core.words.counting import counted
-from levelmoor.figures.landscape import landscape, read_off_data, view_around, waterline_of
-from levelmoor.figures.strip import band_strip
+from levelmoor.figures.landscape import waterline_of
 from levelmoor.records import tables as t
+from levelmoor.records.bench import TeamRows
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.services.findings import behind_of, findings_of
+from levelmoor.services.findings import behind_of, findings_of, key_of
 from levelmoor.services.plans import plan_of
+from levelmoor.services.strips import Strip, strips_of
+from levelmoor.web.workbench.drawn import SIZES, Drawn, Panel, panels
 
 USABILITY = "use"
 CLAIMS_A_PART = 60
@@ -46,17 +47,6 @@ class State:
     view: str = ""
     part: int = 1
     """Which part of a long ledger of claims is shown."""
-
-
-@dataclass(frozen=True)
-class Panel:
-    """One drawn figure; `svg` for a screen, `small` for a telephone, either empty where it is not wanted; `points` for
-    reading off."""
-
-    name: str
-    svg: str
-    small: str
-    points: str
 
 
 @dataclass(frozen=True)
@@ -112,7 +102,7 @@ class Workbench:
     qualifies: tuple[tuple[bool, str], ...] = ()
     figures_source: str = ""
     moved: str = ""
-    strips: tuple[tuple[object, str], ...] = ()
+    strips: Sequence[Strip] = ()
     behind: Dossier = field(kw_only=True)
 
     @property
@@ -157,11 +147,6 @@ class Workbench:
         why = why_not_heard(self.evaluation, self.claim, here)
         said = f"{here.name} by itself: {VERDICT_WORDS[verdict]}. {deciding.reason}"
         return f"{said} It does not decide: {why}." if why else said
-
-    def repeats_of(self, sweep_id: object) -> int:
-        """How many sweeps, this one counted, stand as repeats of one setup."""
-        groups = repeat_groups(self.evaluation.sweeps)
-        return next((len(g) for g in groups if any(e.id == str(sweep_id) for e in g)), 1)
 
     @property
     def calibrations_that_hold(self) -> list[CalibrationRecord]:
@@ -218,20 +203,22 @@ class Workbench:
         setup = next((s for s in self.evaluation.setups if s.id == evidence.setup_id), None)
         return calibrations_that_hold(self.behind.book, evidence, setup) if setup else []
 
+    def setup_difference(self, setup_id: object) -> str:
+        """What is different in a setup from the first, as a sentence."""
+        first, *others = self.evaluation.setups
+        return next((setup_difference(self.evaluation, first, s) for s in others if s.id == str(setup_id)), "")
+
     def finding(self, claim_id: object, sample_id: object) -> ClaimFinding | None:
         """The finding on a claim and a sample, by either's id in any form."""
         key = (str(claim_id), str(sample_id))
         return next((f for f in self.findings.claims if (f.claim_id, f.sample_id) == key), None)
 
 
-SIZES = ("wide", "narrow")
-
-
 def build(
-    row: t.Evaluation, state: State, published: int, draw: bool = True, sizes: Sequence[str] = SIZES
+    row: t.Evaluation, rows: TeamRows, state: State, published: int, draw: bool = True, sizes: Sequence[str] = SIZES
 ) -> Workbench:
     """Judge the evaluation and draw what is in hand; without drawing only what the frame of every page shows."""
-    evaluation = evaluation_of(row)
+    evaluation = evaluation_of(row, rows)
     findings, behind = findings_of(evaluation), behind_of(evaluation)
     bench = Workbench(
         row,
@@ -243,10 +230,8 @@ def build(
     )
     if not draw:
         return bench
+    bench.strips = strips_of(evaluation, findings)
     sweeps: Mapping[str, Evidence] = {e.id: e for e in evaluation.sweeps}
-    bench.strips = tuple(
-        (use, band_strip(evaluation, use)) for use in findings.usability if use.state is not Usability.NOT_SHOWN
-    )
     if not evaluation.sweeps:
         return bench
     bench.claim = _claim_in_hand(evaluation, state.claim)
@@ -258,9 +243,15 @@ def build(
     bench.analysis, bench.figures_source, bench.moved = behind.analysis(piece, z0), placed.figures_source, placed.moved
     _windows_in_hand(bench)
     _judge_in_hand(bench, behind)
-    _draw(bench, placed.figures, sizes)
     wanted = USABILITY if state.claim == USABILITY else ""
     bench.state = replace(state, sweep=bench.evidence.id, claim=bench.claim.id if bench.claim else wanted)
+    levels = [waterline_of(n.finding, bench.rule) for n in bench.numbers]
+    bench.panels = panels(
+        Drawn(bench.analysis, placed.figures, bench.windows, levels, evaluation.region, state.view),
+        bench.evidence.name,
+        sizes,
+        (key_of(evaluation), bench.state),
+    )
     return bench
 
 
@@ -322,47 +313,3 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
         else:
             said.append((True, f"covers {name} with {counted(found.points_inside, 'point')}"))
     return said
-
-
-def _draw(bench: Workbench, figures: Residuals, sizes: Sequence[str]) -> None:
-    evidence, analysis = bench.evidence, bench.analysis
-    if evidence is None or analysis is None:
-        return
-    levels = [waterline_of(n.finding, bench.rule) for n in bench.numbers]
-    segments = [s for b in band_plan(bench.evaluation.region).bands for s in b.segments]
-    views = _views(bench.state.view, analysis, bench.windows)
-    panels = []
-    for i, (name, low, high) in enumerate(views):
-        inside = [s for s in segments if s.low_hz < high and s.high_hz > low] if high - low < 0.2 * high else []
-        label = f"SWR of {evidence.name} from {low / 1e6:.3f} to {high / 1e6:.3f} MHz"
-        wide = 800 / len(views) if len(views) <= 2 else 400
-        sized = {
-            size: landscape(
-                analysis,
-                levels,
-                figures,
-                (low, high),
-                inside,
-                label=label,
-                width=width,
-                height=height,
-                ident=f"land-{i}-{size}",
-            )
-            for size, width, height in (("wide", wide, 350), ("narrow", 360, 320))
-            if size in sizes
-        }
-        points = read_off_data(analysis.sweep, low, high)
-        panels.append(Panel(name, sized.get("wide", ""), sized.get("narrow", ""), points))
-    bench.panels = tuple(panels)
-
-
-def _views(wanted: str, analysis: SweepAnalysis, windows: tuple[Window, ...]) -> list[tuple[str, float, float]]:
-    """The panels of a view: `whole`, one window by its number, or every window beside the others."""
-    sweep = analysis.sweep
-    whole = [("Whole sweep", sweep.low_hz, sweep.high_hz)]
-    if wanted.isdigit() and int(wanted) < len(windows):
-        windows = (windows[int(wanted)],)
-    reached = [w for w in windows if sweep.cut(w.low_hz, w.high_hz) is not None]
-    if wanted == "whole" or not 0 < len(reached) <= 4:
-        return whole
-    return [(w.name, *view_around(sweep, [w])) for w in reached]

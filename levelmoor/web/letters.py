@@ -1,0 +1,26 @@
+"""Letters that a request writes: kept with its change, and sent once that is kept."""
+
+from functools import partial
+
+from flask import current_app, g
+
+from levelmoor.services.mail import Post, send, write
+from levelmoor.web.context import db, maker, team
+
+
+def post() -> Post:
+    """How letters go out of this installation."""
+    return current_app.config["POST"]  # type: ignore[no-any-return]
+
+
+def write_letter(to: str, subject: str, words: str) -> str:
+    """Write to a person; it goes out once the change that asks for it is kept. What is to be said of that, if anything
+    goes out at all."""
+    way = post()
+    letter = write(db(), way, team().id, to, subject, words)
+    if letter is None:
+        return ""
+    if not way.server:
+        return "The letter lies in the outbox of this machine."
+    g.setdefault("after_commit", []).append(partial(send, maker(), way, letter.id))
+    return "A letter is on its way; whether it went out stands under Letters sent."
