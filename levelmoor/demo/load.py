@@ -6,8 +6,9 @@ from importlib.resources import files
 from typing import Any
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import Session, object_session, sessionmaker
 
+from levelmoor.core.model.adjusting import Element, ElementKind
 from levelmoor.core.model.bench_records import RawPart
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.frequency import parse_frequency
@@ -152,9 +153,30 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
         row.samples[-1].serial = serial
         session.flush()
         publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
+    _adjusted(row, case)
     _readings(session, row, case, bench)
     _captures(session, row, case, bench)
     refresh(row, len(case.revisions))
+
+
+def _adjusted(row: t.Evaluation, case: scenario.Case) -> None:
+    """What is moved of an article, and the trips to it."""
+    row.wanted_hz = [parse_frequency(f) for f in case.wanted]
+    cores = [Element(str(n), e[0], ElementKind(e[1])) for n, e in enumerate(case.elements)]
+    row.elements.extend(
+        t.ArticleElement(name=name, kind=kind, unit="cm", at=at, low=low, high=high, bands=[band])
+        for name, kind, at, low, high, band in case.elements
+    )
+    object_session(row).flush()  # type: ignore[union-attr]
+    for number, at, amounts, down in case.adjustments:
+        moved = [(e, core, by) for e, core, by in zip(row.elements, cores, amounts, strict=True) if by]
+        row.adjustments.append(
+            t.Adjustment(
+                sample_id=row.samples[0].id, setup_id=row.setups[0].id, round=number, made_at=at, down_min=down,
+                moves=[{"element_id": str(e.id), "by": by} for e, _, by in moved],
+                words="; ".join(core.say(by) for _, core, by in moved), who=scenario.PEOPLE[1][1],
+            )
+        )  # fmt: skip
 
 
 def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:

@@ -10,6 +10,7 @@ from levelmoor.demo.comparisons import COMPARED
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
 from levelmoor.demo.radios import SPECTRA
 from levelmoor.demo.slidewhip import SLIDEWHIP
+from levelmoor.demo.threespire import THREESPIRE
 from levelmoor.instruments.stand_ins.physics import SimulatedLine, coupled, dipole, reflection
 
 FOLDER = Path(__file__).with_name("files")
@@ -197,6 +198,7 @@ FILES: dict[str, Callable[[], bytes]] = {
     "linkline-shack-meter.csv": linked_shack_meter,
     **COMPARED,
     **SLIDEWHIP,
+    **THREESPIRE,
 }
 TRACES: dict[str, Callable[[], bytes]] = {
     "tap-without.csv": _levels(False, 86),

@@ -93,6 +93,11 @@ class Case:
     rules: tuple[str, ...] = ()
     settings: tuple[tuple[str, str], ...] = ()
     """Positions of an article that can be adjusted: name and bands."""
+    elements: tuple[tuple[str, str, float, float, float, str], ...] = ()
+    """What is moved: name, kind, where it stood, the least and the most, and the band it is thought to act on."""
+    adjustments: tuple[tuple[int, str, tuple[float, ...], float | None], ...] = ()
+    """Trips: the round, when, by how much each element was moved, minutes that the mast was down."""
+    wanted: tuple[str, ...] = ()
     readings: tuple[tuple[str, str], ...] = ()
     """Frequency and SWR of a sheet read in the first setup with the radio's own meter."""
 
@@ -323,6 +328,40 @@ CASES = (
         ),
         in_the_box="whip in two parts, coil, hat, four radials of 3 m, leaflet with a table of marks",
         settings=(("mark 2", "40m"), ("mark 6", "20m"), ("mark 8", "15m")),
+    ),
+    Case(
+        "Threespire 6/4/2",
+        "Thornmere Aerial Works",
+        "Vertical of three telescopic rods over four radials, for 6 m, 4 m and 2 m; N socket at its foot.",
+        (Sample("Unit 1", "TS-0144", "bought", "", "N female", "a dealer", "139"),),
+        (
+            Setup(
+                "On the yard mast, as supplied",
+                "clamp at 3 m on the yard mast, radials as the leaflet says, tilted down for each trip",
+            ),
+        ),
+        (
+            Claim("swr", "2", "6m", "leaflet", condition="rods set for the wanted part of the band"),
+            Claim("swr", "2", "4m", "leaflet", condition="rods set for the wanted part of the band"),
+            Claim("swr", "1.5", "2m", "leaflet", condition="rods set for the wanted part of the band"),
+        ),
+        tuple(
+            Sweep(f"threespire-{band}-round-{n}.s1p", taken_on=f"2026-10-03T{at}:{2 * k:02d}", round=n)
+            for n, at in ((1, "10"), (2, "11"), (3, "12"), (4, "13"))
+            for k, band in enumerate(("6m", "4m", "2m"))
+        ),
+        in_the_box="three rods, foot with four radials, key for the clamps, leaflet with a table of lengths",
+        elements=(
+            ("Long rod", "parallel", 152.0, 110.0, 165.0, "6m"),
+            ("Middle rod", "parallel", 106.0, 80.0, 120.0, "4m"),
+            ("Short rod", "parallel", 52.0, 40.0, 60.0, "2m"),
+        ),
+        adjustments=(
+            (2, "2026-10-03T10:40", (-14.8, -6.8, -2.4), 12.0),
+            (3, "2026-10-03T11:35", (0.0, 0.0, 3.0), 6.0),
+            (4, "2026-10-03T12:30", (-2.4, 0.2, -3.2), 9.0),
+        ),
+        wanted=("51", "70.25", "145"),
     ),
     Case(
         "Carrick Five",

@@ -5,6 +5,7 @@ import math
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from levelmoor.core.model.adjusting import UNITS
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.connectors import Connector, parse_connector
 from levelmoor.core.model.evaluation import PLANE_WORDS
@@ -14,18 +15,25 @@ from levelmoor.formats.owned_kinds import OWNED, kept_from
 
 LARGEST_FIGURE = 1e15
 _PLACED = ("sample_id", "setup_id", "instrument_id")
-_NAMED = {"sweeps": _PLACED, "captures": _PLACED, "readings": _PLACED, "calibrations": ("instrument_id",)}
+_NAMED = {
+    "sweeps": _PLACED,
+    "captures": _PLACED,
+    "readings": _PLACED,
+    "calibrations": ("instrument_id",),
+    "adjustments": ("sample_id", "setup_id"),
+}
 """What a row of each kind must name; other rows may leave it empty."""
 _KINDS = {
     "sweeps": "sweep", "captures": "capture", "claims": "claim", "samples": "sample", "setups": "setup",
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
-    "settings": "setting",
+    "settings": "setting", "elements": "element", "adjustments": "adjustment",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
-           "capture.file_name", "instrument.name", "picture.file_name", "setting.name")  # fmt: skip
+           "capture.file_name", "instrument.name", "picture.file_name", "setting.name",
+           "element.name")  # fmt: skip
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
-         "settings": bounds.SETTINGS,
+         "settings": bounds.SETTINGS, "elements": bounds.ELEMENTS, "adjustments": bounds.ROUNDS,
          "filters": 100}  # fmt: skip
 
 
@@ -62,6 +70,7 @@ def check_admitted(document: Any) -> None:
         _calibration(f"calibrations.{n}", record)
     for n, setting in enumerate(document.settings):
         _windows(f"settings.{n}", setting.windows)
+    _adjusting(document)
     for n, check in enumerate(document.checks):
         place = f"checks.{n}"
         _moment(f"{place}.done_at", check.done_at)
@@ -163,6 +172,26 @@ def _windows(place: str, windows: Any) -> None:
             raise NotAdmitted(f"{place}.windows.{n}.name: at most 200 letters; this has {len(window.name)}")
 
 
+def _adjusting(document: Any) -> None:
+    for n, hz in enumerate(document.wanted_hz):
+        _bounded(f"wanted_hz.{n}", hz, "wanted.hz")
+    for n, element in enumerate(document.elements):
+        for name in ("at", "low", "high"):
+            if (value := getattr(element, name)) is not None:
+                _bounded(f"elements.{n}.{name}", value, "element.position")
+        if element.unit not in UNITS:
+            raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is none of {', '.join(UNITS)}")
+    for n, one in enumerate(document.adjustments):
+        _bounded(f"adjustments.{n}.round", one.round, "adjustment.round")
+        _moment(f"adjustments.{n}.made_at", one.made_at)
+        if one.down_min is not None:
+            _bounded(f"adjustments.{n}.down_min", one.down_min, "adjustment.down_min")
+        if len(one.moves) > bounds.MOVES:
+            raise NotAdmitted(f"adjustments.{n}.moves: there are {len(one.moves)}; at most {bounds.MOVES} are taken in")
+        for i, move in enumerate(one.moves):
+            _bounded(f"adjustments.{n}.moves.{i}.by", move.by, "element.position")
+
+
 def _calibration(place: str, record: Any) -> None:
     _span(place, record.low_hz, record.high_hz)
     _bounded(f"{place}.points", record.points, "calibration.points")
@@ -199,7 +228,17 @@ def _references(document: Any) -> None:
     }  # fmt: skip
     known = {what: _ids(what, rows) for what, rows in ids.items()}
     known["item"] = {x.id for rows in (owned.loads, owned.lines, owned.pads, owned.radios) for x in rows}
-    for place in ("sweeps", "captures", "checks", "calibrations", "setups", "claims", "pictures", "readings"):
+    for place in (
+        "sweeps",
+        "captures",
+        "checks",
+        "calibrations",
+        "setups",
+        "claims",
+        "pictures",
+        "readings",
+        "adjustments",
+    ):
         for n, row in enumerate(getattr(document, place)):
             for what, there in known.items():
                 value = getattr(row, f"{what}_id", "")
@@ -209,6 +248,13 @@ def _references(document: Any) -> None:
         for i, pad in enumerate(capture.pad_ids):
             if pad not in known["pad"]:
                 raise NotAdmitted(f"captures.{n}.pad_ids.{i}: there is no pad {pad[:40]!r} in the document")
+    elements = _ids("element", document.elements)
+    for n, one in enumerate(document.adjustments):
+        for i, move in enumerate(one.moves):
+            if move.element_id not in elements:
+                raise NotAdmitted(
+                    f"adjustments.{n}.moves.{i}: there is no element {move.element_id[:40]!r} in the document"
+                )
     for n, own in enumerate(document.wishes.own):
         if own.sample_id not in known["sample"] or own.setup_id not in known["setup"]:
             raise NotAdmitted(f"wishes.own.{n}: names a sample or setup that is not in the document")

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model
 
 from levelmoor.core.bench.calibration import ErrorTerms
 from levelmoor.core.metrology.decision import DecisionRule
+from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
@@ -21,7 +22,7 @@ from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.bounds import CLAIMS, READINGS, ROUNDS, SETTINGS
+from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, READINGS, ROUNDS, SETTINGS
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
@@ -129,6 +130,9 @@ class EvaluationDocument(_Document):
     captures: tuple[CaptureDocument, ...] = Field((), max_length=MOST)
     rule_sets: tuple[RuleSet, ...] = Field((), max_length=MOST)
     settings: tuple[Setting, ...] = Field((), max_length=SETTINGS)
+    elements: tuple[Element, ...] = Field((), max_length=ELEMENTS)
+    adjustments: tuple[Adjustment, ...] = Field((), max_length=ROUNDS)
+    wanted_hz: tuple[float, ...] = Field((), max_length=ELEMENTS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
+from levelmoor.core.model.adjusting import Adjustment
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Picture, Setup
@@ -139,12 +140,29 @@ class _Coming:
         rows["setup"] = _replace(row.setups, [self.setup(s) for s in core.setups], core.setups)
         rows["setting"] = {s.id: row_from(t.ArticleSetting, s) for s in core.settings}
         row.settings.extend(rows["setting"].values())
+        rows["element"] = {e.id: row_from(t.ArticleElement, e) for e in core.elements}
+        row.elements.extend(rows["element"].values())
+        row.wanted_hz = list(core.wanted_hz)
         self.session.flush()
+        for adjustment in core.adjustments:
+            row.adjustments.append(self.adjustment(adjustment, core))
         for claim in core.claims:
             made = row_from(t.Claim, claim, setup_id=self.id("setup", claim.setup_id))
             rows["claim"][claim.id] = made
             row.claims.append(made)
         self.session.flush()
+
+    def adjustment(self, one: Adjustment, core: Evaluation) -> t.Adjustment:
+        moved = [(next(e for e in core.elements if e.id == m.element_id), m.by) for m in one.moves]
+        return row_from(
+            t.Adjustment,
+            one,
+            sample_id=self.id("sample", one.sample_id),
+            setup_id=self.id("setup", one.setup_id),
+            setting_id=self.id("setting", one.setting_id),
+            moves=[{"element_id": str(self.id("element", e.id)), "by": by} for e, by in moved],
+            words="; ".join(e.say(by) for e, by in moved),
+        )
 
     def setup(self, s: Setup) -> t.Setup:
         conditions = {k: v for k, v in asdict(s.conditions).items() if v}

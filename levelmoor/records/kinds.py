@@ -12,6 +12,8 @@ KINDS: Mapping[str, type[Any]] = {
     "sample": t.Sample,
     "setup": t.Setup,
     "setting": t.ArticleSetting,
+    "element": t.ArticleElement,
+    "adjustment": t.Adjustment,
     "claim": t.Claim,
     "sweep": t.Sweep,
     "reading": t.Reading,

@@ -7,6 +7,7 @@ from sqlalchemy.orm import object_session
 
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model import evaluation as core
+from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
@@ -46,6 +47,10 @@ def sample_of(row: tables.Sample) -> core.Sample:
 
 def setup_of(row: tables.Setup) -> core.Setup:
     return core_from(core.Setup, row, conditions=Conditions(**(row.conditions or {})))
+
+
+def element_of(row: tables.ArticleElement) -> Element:
+    return core_from(Element, row)
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
@@ -92,6 +97,9 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         captures=captures_of(session, row.captures),
         settings=tuple(setting_of(s) for s in row.settings),
         rule_sets=tuple(rules[i] for i in row.rule_ids or () if i in rules),
+        elements=tuple(element_of(e) for e in row.elements),
+        adjustments=tuple(core_from(Adjustment, a) for a in row.adjustments),
+        wanted_hz=tuple(row.wanted_hz or ()),
     )
 
 

@@ -7,6 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from levelmoor.records import tables as t
+from levelmoor.records.kinds import name_of
 from levelmoor.records.mapping import claim_of
 
 
@@ -25,8 +26,8 @@ def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str
 
 
 def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> Iterable[str]:
-    parts: tuple[Any, ...] = (*row.sweeps, *row.captures)
-    yield from (p.name for p in parts if getattr(p, column, None) == row_id)
+    parts: tuple[Any, ...] = (*row.sweeps, *row.captures, *row.adjustments)
+    yield from (name_of(p) for p in parts if getattr(p, column, None) == row_id)
     yield from (claim_of(c).wording for c in row.claims if getattr(c, column, None) == row_id)
     sheets = select(t.ReadingSheet).where(
         t.ReadingSheet.evaluation_id == row.id,

@@ -12,6 +12,7 @@ from levelmoor.records.store import setting
 from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, compressed, context, errors, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
+from levelmoor.web.adjust.routes import adjust
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.compare.routes import compare
 from levelmoor.web.emissions.routes import emissions
@@ -39,8 +40,8 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, pictures),
-    *(readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
+    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, adjust),
+    *(pictures, readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
     *(changes, past, comments),
 )
 

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy.orm import object_session
 
 from levelmoor.core.metrology.decision import DecisionRule
+from levelmoor.core.model.adjusting import UNITS
 from levelmoor.core.model.bench_records import BenchRule, moment
 from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.conditions import CONDITION_WORDS
@@ -158,6 +159,12 @@ def connector_cell(typed: str, _evaluation: t.Evaluation) -> str:
         raise CellProblem(sentence(problem)) from None
 
 
+def unit_cell(typed: str) -> str:
+    if typed not in UNITS:
+        raise CellProblem(f'"{typed}" is none of {", ".join(UNITS)}.')
+    return typed
+
+
 def optional_number_cell(what: str, low: float, high: float, scale: float = 1.0) -> Parser:
     """A number or nothing; kept as typed times `scale`."""
     return lambda typed, _e: number(typed, what, low, high) * scale if typed.strip() else None
@@ -289,6 +296,16 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
     "setting": {
         "name": text_cell("setting.name", "A setting needs a name."),
         "windows": windows_cell,
+    },
+    "element": {
+        "name": text_cell("element.name", "A part needs a name."),
+        "unit": lambda typed, _e: unit_cell(typed),
+        "at": number_cell("where it stood at first, as in 52", *NUMBERS["element.position"]),
+        "low": optional_number_cell("the least it goes, as in 10", *NUMBERS["element.position"]),
+        "high": optional_number_cell("the most it goes, as in 120", *NUMBERS["element.position"]),
+        "lengthens": _yes_no_cell,
+        "cut": _yes_no_cell,
+        "bands": lambda typed, e: [str(w["name"]) for w in windows_cell(typed, e)] if typed.strip() else [],
     },
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {

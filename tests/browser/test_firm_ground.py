@@ -230,13 +230,14 @@ def filled(page, member, maker):
         row.pictures.append(
             t.Picture(raw_file=raw, file_name=f"{MARK}.png", width=1, height=1, media_type="image/png", caption="")
         )
+        row.elements.append(t.ArticleElement(name=MARK, kind="whip", unit="cm", at=50.0, bands=[MARK]))
         session.add(t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name=MARK))
         for kind in ("pad", "line", "load", "kit", "adapter", "radio"):
             session.add(t.Owned(team_id=team.id, kind=kind, name=MARK, facts={}))
         session.flush()
         ids = {"product": row.product.id, "evaluation": row.id, "sample": row.samples[0].id, "setup": row.setups[0].id}
         ids |= {"claim": row.claims[0].id, "sweep": row.sweeps[0].id, "picture": row.pictures[0].id}
-        ids |= {"instrument": row.bench_instrument_id, "hand": row.id}
+        ids |= {"instrument": row.bench_instrument_id, "hand": row.id, "element": row.elements[0].id}
     sign_in(page, member)
     return ids
 
@@ -272,6 +273,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "place": f"swr-{filled['sample']}-{filled['setup']}-{filled['instrument']}", "pending_id": 1, "step": "open",
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
+        "element_id": filled["element"], "move_id": 1,
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION
     with app.test_request_context():
@@ -315,6 +317,9 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
             {"id": "b", "quantity": "other", "stated": MARK, "mode": MARK[:40]},
         ],
         "equipment": {"pads": [{"id": "p", "name": MARK, "nominal_db": 20, "power_w": 1}]},
+        "elements": [{"id": MARK, "name": MARK, "bands": [MARK]}],
+        "adjustments": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "who": MARK, "note": MARK,
+                         "moves": [{"element_id": MARK, "by": 1}]}],
         "readings": [{
             "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "swr",
             "readings": [{"entry_id": "r", "typed": {"frequency": MARK, "swr": MARK}, "answers": {MARK: MARK}}],
@@ -328,7 +333,18 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
     page.locator(".take-in input[type=file]").set_input_files(file)
     page.wait_for_url("**/e/*")
     home = page.url
-    for path in ("", "/plan", "/plan/sheet", "/bench", "/readings", "/live", "/compare", "/emissions", "/report"):
+    for path in (
+        "",
+        "/plan",
+        "/plan/sheet",
+        "/bench",
+        "/readings",
+        "/live",
+        "/compare",
+        "/adjust",
+        "/emissions",
+        "/report",
+    ):
         page.goto(home + path)
         assert page.locator(".marked, img[src*=marked], [onclick]").count() == 0, path
         assert "marked" in page.locator("body").inner_text() or page.locator("input[value*=marked]").count(), path

@@ -41,15 +41,16 @@ PLACES = (
     "/account",
 )
 STEPS = (
-    *("", "/plan", "/plan/sheet", "/bench", "/emissions", "/readings", "/live", "/compare", "/report"),
+    *("", "/plan", "/plan/sheet", "/bench", "/emissions", "/readings", "/live", "/compare", "/adjust", "/report"),
     *("/history", "/sweeps/several"),
 )
+SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2"}
 SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
 
 
 def address_of(screen, demo):
     """Where a screen of the demo is; `case` is the fullest evaluation for its step."""
-    case = demo.cases["Carrick Five" if screen == "case/emissions" else "Rollaway 2/70"]
+    case = demo.cases[SHOWN_BY.get(screen, "Rollaway 2/70")]
     return screen.replace("published", demo.report).replace("case", case)
 
 

@@ -129,6 +129,17 @@ OF_AN_EVALUATION = {
     "live.correction": "POST",
     "live.keep": "POST",
     "compare.page": "GET",
+    "adjust.page": "GET",
+    "adjust.next_move": "GET",
+    "adjust.length": "GET",
+    "adjust.add_element": "POST",
+    "adjust.element_cell": "POST",
+    "adjust.remove_element": "POST",
+    "adjust.wanted": "POST",
+    "adjust.move": "POST",
+    "adjust.put_back": "POST",
+    "adjust.not_done": "POST",
+    "adjust.state": "POST",
     "emissions.page": "GET",
     "emissions.path": "POST",
     "emissions.add": "POST",
@@ -174,6 +185,11 @@ def theirs(maker):
             evaluation_id=row.id, raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"
         )
         check = t.BenchCheck(team_id=team.id, kind="noise")
+        element = t.ArticleElement(name="Whip", kind="whip", unit="cm", at=50.0, bands=[])
+        row.elements.append(element)
+        place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "round": 1}
+        trip = t.Adjustment(**place, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00")
+        row.adjustments.append(trip)
         session.add_all([pending, filter_, picture, check])
         capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
         instrument = session.get(t.Instrument, row.bench_instrument_id)
@@ -189,6 +205,8 @@ def theirs(maker):
             "action": "drop",
             "picture_id": picture.id,
             "setup_id": row.setups[0].id,
+            "element_id": element.id,
+            "move_id": trip.id,
             "place": str(SheetPlace.on_bench(row, ReadingKind.SWR)),
             "instrument_id": row.bench_instrument_id,
             "pending_id": pending.id,

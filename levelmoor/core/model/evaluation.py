@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from levelmoor.core.metrology.decision import DecisionRule
+from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
@@ -177,7 +178,8 @@ EDITION = 5
 @dataclass(frozen=True, eq=False)
 class Evaluation:
     """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it; `edition` is that of the rules
-    it is judged by, so that what was published earlier keeps its findings.
+    it is judged by, so that what was published earlier keeps its findings. `elements` are what of the article is moved,
+    `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for.
     """
 
     title: str
@@ -202,3 +204,6 @@ class Evaluation:
     captures: tuple[Capture, ...] = ()
     rule_sets: tuple[RuleSet, ...] = ()
     settings: tuple[Setting, ...] = ()
+    elements: tuple[Element, ...] = ()
+    adjustments: tuple[Adjustment, ...] = ()
+    wanted_hz: tuple[float, ...] = ()

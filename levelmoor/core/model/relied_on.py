@@ -39,4 +39,5 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         checks=checks,
         equipment=equipment,
         instruments=tuple(i for i in evaluation.instruments if i.id in instruments),
+        adjustments=tuple(replace(a, who="") for a in evaluation.adjustments),
     )

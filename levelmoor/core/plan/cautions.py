@@ -16,5 +16,14 @@ PAD_FIRST = "Pad in place before the radio is connected; check its watts and the
 KEY_BRIEFLY = "Transmit only where licensed, at the lowest power that does; key briefly: radio and pad get hot."
 EXPOSURE = "Keep people away from a keyed antenna, keep the test inside the load, follow the national exposure rules."
 HIGH_VOLTAGE = "High voltage at antenna ends, coils and in tuners: ground the tuner, adjust nothing under power."
+BEFORE_A_MOVE = (
+    "Before a hand goes to it: transmitter off and locked, ends and coils discharged; lower the mast clear of power "
+    "lines, and wear glasses where wire is cut. Never adjust under power."
+)
+UP_AGAIN = "Raising it again: look up first. Let go and step back before the sweep; a hand at the element spoils it."
+CARRIER = (
+    "Where a meter needs a carrier: licensed only, identify, about 10 W for seconds, never while a hand is at the "
+    "antenna."
+)
 VEHICLE = "Vehicle: route and tension the cable as in use, adjust nothing while driving, mind the heat in a parked car."
 DEFER = "Local codes, the manuals and licensed practice come first."

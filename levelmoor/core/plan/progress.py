@@ -26,7 +26,7 @@ class Step:
 def steps(
     evaluation: Evaluation, findings: Findings, plan: Plan, published: int, book: BenchBook | None = None
 ) -> list[Step]:
-    """Case, claims, plan, bench, sweeps, comparison, verdicts, report, in the order people go through them.
+    """Case, claims, plan, bench, sweeps, comparison, adjusting, verdicts, report, in the order people go through them.
 
     `book` is the evaluation's own where it was opened already, so that its checks are not computed again.
     """
@@ -37,6 +37,7 @@ def steps(
         _bench(evaluation, book or BenchBook(evaluation)),
         _sweeps(evaluation),
         _compare(evaluation),
+        *_adjust(evaluation),
         *_emissions(evaluation, findings),
         _verdicts(evaluation, findings),
         Step(
@@ -106,6 +107,21 @@ def _compare(evaluation: Evaluation) -> Step:
     if groups < 2:
         return Step("compare", "Compare", "Takes two sweeps", groups > 0 or bool(evaluation.captures))
     return Step("compare", "Compare", f"{groups} to choose from", True)
+
+
+def _adjust(evaluation: Evaluation) -> list[Step]:
+    """Not where only a radio's spectra were taken."""
+    if evaluation.captures and not evaluation.sweeps:
+        return []
+    if not evaluation.elements:
+        return [Step("adjust", "Adjust", "Nothing is moved", True)]
+    if not evaluation.adjustments:
+        return [Step("adjust", "Adjust", "Ready for a move", True)]
+    last = max(a.round for a in evaluation.adjustments)
+    states = {(s.sample_id, s.setup_id, s.setting_id, s.round) for s in evaluation.sweeps}
+    newest = evaluation.adjustments[-1]
+    swept = (newest.sample_id, newest.setup_id, newest.setting_id, newest.round) in states
+    return [Step("adjust", "Adjust", f"Round {last}" if swept else f"Sweep round {newest.round}", swept)]
 
 
 def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:

@@ -1,6 +1,7 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from levelmoor.records.base import Base
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement
 from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
 from levelmoor.records.tables.evaluation import (
     ArticleSetting,
@@ -33,6 +34,8 @@ from levelmoor.records.tables.people import (
 from levelmoor.records.tables.publications import Report, ReportRevision
 
 __all__ = [
+    "Adjustment",
+    "ArticleElement",
     "ArticleSetting",
     "Attempt",
     "AuditEntry",

@@ -7,6 +7,7 @@ from sqlalchemy import Date, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.files import RawFile
 from levelmoor.records.tables.people import User
@@ -51,6 +52,7 @@ class Evaluation(Base):
     wishes: Mapped[dict[str, Any]] = mapped_column(default=dict)
     plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
     rule_ids: Mapped[list[Any]] = mapped_column(default=list)
+    wanted_hz: Mapped[list[Any]] = mapped_column(default=list)
     imported_sha256: Mapped[str] = mapped_column(String(64), default="")
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
@@ -65,6 +67,14 @@ class Evaluation(Base):
     settings: Mapped[list["ArticleSetting"]] = relationship(
         order_by="ArticleSetting.id",
         primaryjoin="and_(ArticleSetting.evaluation_id == Evaluation.id, ArticleSetting.deleted_at.is_(None))",
+    )
+    elements: Mapped[list[ArticleElement]] = relationship(
+        order_by="ArticleElement.id",
+        primaryjoin="and_(ArticleElement.evaluation_id == Evaluation.id, ArticleElement.deleted_at.is_(None))",
+    )
+    adjustments: Mapped[list[Adjustment]] = relationship(
+        order_by="Adjustment.round, Adjustment.id",
+        primaryjoin="and_(Adjustment.evaluation_id == Evaluation.id, Adjustment.deleted_at.is_(None))",
     )
     claims: Mapped[list["Claim"]] = relationship(
         order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"

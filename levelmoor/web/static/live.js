@@ -71,6 +71,7 @@ async function keep() {
   const fields = { number: shown.number, run: box.dataset.run, join_to: box.dataset.join };
   const told = await post(box.dataset.keep, fields);
   if (!told?.sweep) return;
+  htmx.trigger(document.body, "kept"); // what was kept tells the next move
   const link = document.createElement("a");
   link.href = `${box.dataset.sweep}?sweep=${told.sweep}`;
   link.textContent = "See what it shows";

@@ -1,0 +1,53 @@
+"""What of an article is moved, the trips to it, and the frequencies it is adjusted for."""
+
+from typing import Any
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0009"
+down_revision = "0008"
+
+
+def _key(table: str, name: str, to: str, nullable: bool = False) -> sa.Column[Any]:
+    return sa.Column(name, sa.Integer(), sa.ForeignKey(f"{to}.id", name=f"fk_{table}_{name}"), nullable=nullable)
+
+
+def upgrade() -> None:
+    op.create_table(
+        "article_element",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        _key("article_element", "evaluation_id", "evaluation"),
+        sa.Column("name", sa.String(200), nullable=False),
+        sa.Column("kind", sa.String(20), nullable=False),
+        sa.Column("unit", sa.String(20), nullable=False),
+        sa.Column("begins_at", sa.Double(), nullable=False),
+        sa.Column("lengthens", sa.Boolean(), nullable=False),
+        sa.Column("lowest", sa.Double()),
+        sa.Column("highest", sa.Double()),
+        sa.Column("bands", sa.JSON(), nullable=False),
+        sa.Column("cut", sa.Boolean(), nullable=False),
+        sa.Column("deleted_at", sa.DateTime()),
+    )
+    op.create_index("ix_article_element_evaluation_id", "article_element", ["evaluation_id"])
+    op.create_table(
+        "adjustment",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        _key("adjustment", "evaluation_id", "evaluation"),
+        sa.Column("entry_id", sa.String(40), nullable=False),
+        _key("adjustment", "sample_id", "sample"),
+        _key("adjustment", "setup_id", "setup"),
+        _key("adjustment", "setting_id", "article_setting", True),
+        sa.Column("round", sa.Integer(), nullable=False),
+        sa.Column("moves", sa.JSON(), nullable=False),
+        sa.Column("words", sa.Text(), nullable=False),
+        sa.Column("who", sa.String(200), nullable=False),
+        sa.Column("made_at", sa.String(20), nullable=False),
+        sa.Column("down_min", sa.Double()),
+        sa.Column("note", sa.Text(), nullable=False),
+        sa.Column("deleted_at", sa.DateTime()),
+    )
+    op.create_index("ix_adjustment_evaluation_id", "adjustment", ["evaluation_id"])
+    op.add_column("evaluation", sa.Column("wanted_hz", sa.JSON(), nullable=True))
+    op.execute("UPDATE evaluation SET wanted_hz = '[]'")
+    op.alter_column("evaluation", "wanted_hz", existing_type=sa.JSON(), nullable=False)

@@ -1,0 +1,48 @@
+"""What of an article is moved, and the trips to it."""
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy.orm import Mapped, mapped_column
+
+from levelmoor.records.base import Base
+
+
+class ArticleElement(Base):
+    """A part that is moved; `bands` the names of the windows that it is thought to act on, empty for all."""
+
+    __tablename__ = "article_element"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(String(20))
+    unit: Mapped[str] = mapped_column(String(20))
+    at: Mapped[float] = mapped_column("begins_at", default=0.0)
+    lengthens: Mapped[bool] = mapped_column(default=True)
+    low: Mapped[float | None] = mapped_column("lowest")
+    high: Mapped[float | None] = mapped_column("highest")
+    bands: Mapped[list[Any]] = mapped_column(default=list)
+    cut: Mapped[bool] = mapped_column(default=False)
+    deleted_at: Mapped[datetime | None]
+
+
+class Adjustment(Base):
+    """One trip: `moves` a list of {element_id, by}, told again in `words` as they were made. The same trip is kept
+    once, however often a telephone sends it."""
+
+    __tablename__ = "adjustment"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    entry_id: Mapped[str] = mapped_column(String(40), default="")
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int]
+    moves: Mapped[list[Any]]
+    words: Mapped[str] = mapped_column(Text)
+    who: Mapped[str] = mapped_column(default="")
+    made_at: Mapped[str] = mapped_column(String(20))
+    down_min: Mapped[float | None]
+    note: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]

@@ -1,0 +1,58 @@
+"""The starting length as it is typed: what comes of it in sentences."""
+
+from collections.abc import Mapping
+
+from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator, asked_about, learnt
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.equipment_fields import number
+
+MOST_PAIRS = 50
+
+
+def length_words(kind: Resonator, typed: Mapping[str, str]) -> tuple[list[str], str]:
+    """What is said of a wanted frequency, a length, a velocity factor and own pairs such as `52 cm 137.5`; and what is
+    wrong with them."""
+    try:
+        velocity = number(typed["velocity"], "a velocity factor up to 1", 0.3, 1) if typed["velocity"].strip() else 1.0
+        pairs = [_pair(p) for p in typed["pairs"].replace("\n", ";").split(";")[:MOST_PAIRS] if p.strip()]
+        by = learnt(kind, pairs, velocity)
+        wanted = parse_frequency(typed["wanted"]) if typed["wanted"].strip() else None
+        length = metres(typed["length"]) if typed["length"].strip() else None
+    except ValueError as problem:
+        return [], sentence(problem)
+    said = []
+    name = RESONATOR_WORDS[kind]
+    if wanted is not None:
+        said.append(f"A {name} for {format_mhz(wanted)} MHz is {_written(by.length_m(wanted))}.")
+    if length is not None:
+        said.append(f"{_written(length)} is a {name} at {format_mhz(round(by.frequency_hz(length), -3))} MHz.")
+    if wanted is not None and length is not None and not pairs and (ask := asked_about(kind, length, wanted, velocity)):
+        said.append(f"Is the length right? {ask}")
+    if said:
+        said.append(
+            "By your own pairs."
+            if pairs
+            else "Surroundings shift it by ten per cent and more: begin longer, and sweep."
+        )
+    return said, ""
+
+
+def metres(text: str) -> float:
+    """A length as people write it: `52 cm`, `520 mm`, `0.52 m`, `52` in cm."""
+    bare = text.strip().lower()
+    for unit, scale in (("mm", 1e-3), ("cm", 1e-2), ("m", 1.0)):
+        if bare.endswith(unit):
+            return number(bare.removesuffix(unit), "a length, as in 52 cm", 1e-4, 1e4) * scale
+    return number(bare, "a length, as in 52 cm", 1e-2, 1e6) / 100
+
+
+def _pair(text: str) -> tuple[float, float]:
+    words = text.replace(",", ".").split()
+    if len(words) < 2:
+        raise ValueError(f'"{text.strip()}" is no pair of a length and its frequency; write it like 52 cm 137.5')
+    return metres(" ".join(words[:-1])), parse_frequency(words[-1])
+
+
+def _written(length_m: float) -> str:
+    return f"{100 * length_m:.1f} cm" if length_m < 3 else f"{length_m:.2f} m"

@@ -1,0 +1,216 @@
+"""Adjust: what is moved, the trips to it, and the next move."""
+
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator
+from levelmoor.core.model.adjusting import TEMPLATES, UNITS, ElementKind
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.words.bounds import NUMBERS
+from levelmoor.records import adjusting
+from levelmoor.records import tables as t
+from levelmoor.records.adjusting import AdjustProblem
+from levelmoor.web.adjust.lengths import length_words
+from levelmoor.web.adjust.view import build, wanted_text
+from levelmoor.web.cells import CellProblem, number, set_cell
+from levelmoor.web.conflicts import in_words, meanwhile
+from levelmoor.web.context import db, for_members
+from levelmoor.web.hand import as_shown, choose, hand_of
+from levelmoor.web.removal import removed
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+adjust = Blueprint("adjust", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/adjust")
+
+SHORT = "#next-move"
+"""What the live view puts the next move into."""
+
+
+def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+    screen = shown(row, changed=changed, draw=False)
+    data = {
+        "page": build(screen.bench, screen.hand),
+        "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
+        "units": [(u, u) for u in UNITS],
+        "resonators": [(k.value, words) for k, words in RESONATOR_WORDS.items()],
+        "wanted_text": wanted_text(screen.bench.evaluation.wanted_hz),
+        "form": request.form,
+        "wrong_in": "",
+        "wrong": "",
+        "target": "#adjust",
+    }
+    return {**vars(screen), **data, **more}
+
+
+@adjust.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    return render_template("adjust/page.html", **_shown(evaluation_or_404(evaluation_id)))
+
+
+@adjust.get("/next")
+@for_members
+def next_move(evaluation_id: int) -> ResponseReturnValue:
+    """The next move alone, for the live view."""
+    return render_template("adjust/next.html", **_shown(evaluation_or_404(evaluation_id), target=SHORT))
+
+
+def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+    """The work anew; what was refused says so where it was typed."""
+    if wrong:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+    else:
+        db().flush()
+        db().expire(row, ["adjustments", "elements"])
+    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
+    if request.form.get("short"):
+        return render_template("adjust/next.html", **{**data, "target": SHORT}), (422 if wrong else 200)
+    return render_template("workbench/frame_changed.html", work="adjust/work.html", **data), (422 if wrong else 200)
+
+
+def _part(rows: list[Any], row_id: int) -> Any:
+    return next((r for r in rows if r.id == row_id), None) or abort(404)
+
+
+@adjust.post("/elements")
+@for_members
+def add_element(evaluation_id: int) -> ResponseReturnValue:
+    """Another part that is moved."""
+    row = evaluation_or_404(evaluation_id)
+    kind = request.form.get("kind", "")
+    if kind not in list(ElementKind):
+        abort(422)
+    try:
+        adjusting.add_element(row, ElementKind(kind))
+    except AdjustProblem as problem:
+        return _again(row, "element", problem)
+    return _again(row)
+
+
+@adjust.post("/elements/<int:element_id>/<name>")
+@for_members
+def element_cell(evaluation_id: int, element_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a part."""
+    row = evaluation_or_404(evaluation_id)
+    element, typed = _part(row.elements, element_id), request.form.get("value", "")
+    try:
+        set_cell("element", element, name, typed, row)
+        if other := meanwhile(element, name):
+            raise CellProblem(in_words(other, typed))
+    except CellProblem as problem:
+        return _again(row, f"element-{element_id}-{name}", problem)
+    except KeyError:
+        abort(404)
+    return _again(row)
+
+
+@adjust.post("/elements/<int:element_id>/remove")
+@for_members
+def remove_element(evaluation_id: int, element_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    element = _part(row.elements, element_id)
+    removed(element, f"the part {element.name} was removed")
+    return _again(row)
+
+
+@adjust.post("/wanted")
+@for_members
+def wanted(evaluation_id: int) -> ResponseReturnValue:
+    """The frequencies that it is adjusted for."""
+    row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
+    low, high = NUMBERS["wanted.hz"]
+    try:
+        found = [parse_frequency(part) for part in typed.replace(";", ",").split(",") if part.strip()]
+        if any(not low <= hz <= high for hz in found) or len(found) > 20:
+            raise ValueError("at most 20 frequencies from 1 kHz to 300 GHz, as in 7.1, 14.2")
+        row.wanted_hz = sorted(set(found))
+        if other := meanwhile(row, "wanted_hz"):
+            raise ValueError(in_words(other, typed))
+    except ValueError as problem:
+        return _again(row, "wanted", problem)
+    return _again(row)
+
+
+@adjust.post("/moves")
+@for_members
+def move(evaluation_id: int) -> ResponseReturnValue:
+    """A trip to the article: one part by an amount or to a place, or all that was proposed."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    hand = as_shown(row)
+    try:
+        made = adjusting.move(db(), row, hand, _amounts(row, hand), current_user.name, form.get("entry", ""))
+        if form.get("down_min", "").strip():
+            made.down_min = number(form["down_min"], "minutes, as in 12", *NUMBERS["adjustment.down_min"])
+        made.note = " ".join(form.get("note", "").split())[:2000]
+    except (AdjustProblem, CellProblem) as problem:
+        return _again(row, "move", problem)
+    return _again(row)
+
+
+def _amounts(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
+    """By how much each part was moved: `by-7` an amount, `to-7` a place."""
+    found: dict[int, float] = {}
+    stands = adjusting.where(row, hand)
+    for key, typed in request.form.items():
+        way, _, ident = key.partition("-")
+        if way not in ("by", "to") or not ident.isdigit() or not typed.strip():
+            continue
+        amount = number(typed.replace("−", "-"), "an amount, as in 2 or -0.5", *NUMBERS["element.position"])
+        found[int(ident)] = amount - stands.get(int(ident), 0.0) if way == "to" else amount
+    return found
+
+
+@adjust.post("/moves/<int:move_id>/back")
+@for_members
+def put_back(evaluation_id: int, move_id: int) -> ResponseReturnValue:
+    """What was moved is put back: a trip of its own."""
+    row = evaluation_or_404(evaluation_id)
+    try:
+        adjusting.back(db(), row, hand_of(row), _part(row.adjustments, move_id), current_user.name)
+    except AdjustProblem as problem:
+        return _again(row, "move", problem)
+    return _again(row)
+
+
+@adjust.post("/moves/<int:move_id>/undone")
+@for_members
+def not_done(evaluation_id: int, move_id: int) -> ResponseReturnValue:
+    """It was not done after all: the trip is struck out, and can be had back."""
+    row = evaluation_or_404(evaluation_id)
+    made = _part(row.adjustments, move_id)
+    removed(made, f"round {made.round}: {made.words} was not done")
+    return _again(row)
+
+
+@adjust.post("/state")
+@for_members
+def state(evaluation_id: int) -> ResponseReturnValue:
+    """Another state on the bench: its rounds are shown."""
+    row = evaluation_or_404(evaluation_id)
+    wanted_ids = [int(i) if i.isdigit() else None for i in request.form.get("state", "").split("-")]
+    if len(wanted_ids) != 3:
+        abort(422)
+    sample_id, setup_id, setting_id = wanted_ids
+    known: tuple[list[int | None], ...] = (
+        [r.id for r in row.samples],
+        [r.id for r in row.setups],
+        [None, *(r.id for r in row.settings)],
+    )
+    if any(one not in of for one, of in zip(wanted_ids, known, strict=True)):
+        abort(404)
+    choose(row, sample_id=sample_id, setup_id=setup_id, setting_id=setting_id)
+    return _again(row)
+
+
+@adjust.get("/length")
+@for_members
+def length(evaluation_id: int) -> ResponseReturnValue:
+    """A starting length, or what a length gives."""
+    evaluation_or_404(evaluation_id)
+    args = request.args
+    kind = Resonator(args["kind"]) if args.get("kind") in list(Resonator) else Resonator.QUARTER
+    words, wrong = length_words(kind, {n: args.get(n, "") for n in ("wanted", "length", "velocity", "pairs")})
+    return render_template("adjust/length_said.html", words=words, wrong=wrong)

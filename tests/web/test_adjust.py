@@ -1,0 +1,113 @@
+"""Adjust over HTTP: trips open rounds, are kept once, put back, and what they name is not taken away under them."""
+
+import re
+
+import pytest
+from sqlalchemy import select
+
+from levelmoor.records import store
+from levelmoor.records import tables as t
+
+
+@pytest.fixture
+def case(signed_in, member, maker):
+    """An evaluation with one part that is moved, and one that is cut."""
+    with maker.begin() as session:
+        row = store.open_evaluation(session, session.get(t.Team, member.team_id), "Yard whip")
+        row.elements.append(t.ArticleElement(name="Whip", kind="whip", unit="cm", at=50.0, bands=[]))
+        row.elements.append(t.ArticleElement(name="Ends", kind="dipole_ends", unit="cm", at=90.0, bands=[], cut=True))
+        session.flush()
+        return row.id, [e.id for e in row.elements]
+
+
+def move(client, case, **amounts):
+    fields = {key.replace("_", "-"): value for key, value in amounts.items()}
+    return client.post(f"/e/{case[0]}/adjust/moves", data=fields)
+
+
+def trips(maker, case):
+    with maker() as session:
+        query = select(t.Adjustment).where(t.Adjustment.evaluation_id == case[0], t.Adjustment.deleted_at.is_(None))
+        return [(a.round, a.moves, a.words, a.who) for a in session.scalars(query.order_by(t.Adjustment.id))]
+
+
+def test_a_trip_is_kept_in_words_with_who_made_it(signed_in, case, maker, member):
+    assert move(signed_in, case, **{f"by_{case[1][0]}": "-2", "down_min": "12"}).status_code == 200
+    ((number, moves, words, who),) = trips(maker, case)
+    assert (number, words) == (1, "Whip: 2 cm shorter")
+    assert moves == [{"element_id": str(case[1][0]), "by": -2.0}] and who
+
+
+def test_an_entry_that_a_telephone_sends_twice_is_one_trip(signed_in, case, maker):
+    for _ in range(2):
+        move(signed_in, case, **{f"by_{case[1][0]}": "-2", "entry": "abc"})
+    assert len(trips(maker, case)) == 1
+
+
+def test_a_place_is_a_way_from_where_it_stands(signed_in, case, maker):
+    move(signed_in, case, **{f"to_{case[1][0]}": "46,5"})
+    assert trips(maker, case)[0][1][0]["by"] == -3.5
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({}, "Say by how much it was moved."),
+        ({"by_{0}": "much"}, "an amount, as in 2 or -0.5"),
+        ({"by_0": "1"}, "That part was removed meanwhile"),
+    ],
+)
+def test_what_is_no_move_is_refused_in_words(signed_in, case, maker, fields, words):
+    answer = move(signed_in, case, **{k.format(case[1][0]): v for k, v in fields.items()})
+    assert answer.status_code == 422 and words in answer.text
+    assert trips(maker, case) == []
+
+
+def test_what_was_moved_is_put_back_but_not_what_was_cut(signed_in, case, maker):
+    move(signed_in, case, **{f"by_{case[1][0]}": "-2"})
+    move(signed_in, case, **{f"by_{case[1][1]}": "-1"})
+    first, second = re.findall(r"/adjust/moves/(\d+)/back", signed_in.get(f"/e/{case[0]}/adjust").text)
+    assert signed_in.post(f"/e/{case[0]}/adjust/moves/{first}/back").status_code == 200
+    answer = signed_in.post(f"/e/{case[0]}/adjust/moves/{second}/back")
+    assert answer.status_code == 422 and "Ends was cut: that does not come back" in answer.text
+    assert [words for _, _, words, _ in trips(maker, case)] == [
+        "Whip: 2 cm shorter",
+        "Ends: take 1 cm off",
+        "Whip: 2 cm longer",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("typed", "kept", "status"), [("7.1; 14.2", [7.1e6, 14.2e6], 200), ("7.1, mast", [], 422), ("", [], 200)]
+)
+def test_wanted_frequencies_are_read_as_people_write_them(signed_in, case, maker, typed, kept, status):
+    answer = signed_in.post(f"/e/{case[0]}/adjust/wanted", data={"value": typed})
+    assert answer.status_code == status
+    with maker() as session:
+        assert session.get(t.Evaluation, case[0]).wanted_hz == kept
+    assert status == 200 or 'value="7.1, mast"' in answer.text
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "words"),
+    [("at", "far", "where it stood at first"), ("unit", "ells", "is none of cm"), ("bands", "2x", "2x")],
+)
+def test_a_part_s_fact_that_is_wrong_says_what_would_be_right(signed_in, case, name, typed, words):
+    answer = signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/{name}", data={"value": typed})
+    assert answer.status_code == 422 and words in answer.text
+
+
+def test_a_part_that_another_changed_meanwhile_is_not_written_over(signed_in, case, maker):
+    seen = re.search(r'id="adjust"[^>]*data-seen="(\d+)"', signed_in.get(f"/e/{case[0]}/adjust").text)[1]
+    signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/at", data={"value": "48", "seen": seen})
+    answer = signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/at", data={"value": "47", "seen": seen})
+    assert answer.status_code == 422 and "changed this to 48 meanwhile" in answer.text
+
+
+def test_a_sample_that_was_adjusted_stays(signed_in, case, maker):
+    signed_in.post(f"/e/{case[0]}/add/sample")
+    move(signed_in, case, **{f"by_{case[1][0]}": "-2"})
+    with maker() as session:
+        sample = session.scalars(select(t.Adjustment.sample_id)).all()[-1]
+    answer = signed_in.post(f"/e/{case[0]}/remove/sample/{sample}")
+    assert answer.status_code == 422 and "rests on it, so it stays" in answer.text
