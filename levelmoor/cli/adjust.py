@@ -1,4 +1,4 @@
-"""The command line's adjust: the rounds of an exported evaluation, the model they teach, the next move."""
+"""The command line's adjust and card: the rounds of an exported evaluation and the next move, and its settings card."""
 
 import argparse
 import json
@@ -14,6 +14,14 @@ def add_commands(commands: Any) -> None:
     adjust.add_argument("evaluation", metavar="CASE", type=Path, help="what export writes")
     adjust.add_argument("--json", action="store_true")
     adjust.set_defaults(run=_adjust)
+
+    card = commands.add_parser("card", help="the settings card of an article that is adjusted")
+    card.add_argument("evaluation", metavar="CASE", type=Path, help="what export writes")
+    card.add_argument("--sample", metavar="LABEL", help="of this sample (default the first)")
+    card.add_argument("--setup", metavar="NAME", help="in this setup (default the first)")
+    card.add_argument("--size", choices=("a6", "a5", "labels"), default="a6")
+    card.add_argument("--pdf", metavar="OUT", type=Path, help="write it as PDF; without, as CSV to standard output")
+    card.set_defaults(run=_card)
 
 
 def _adjust(options: argparse.Namespace) -> int:
@@ -33,4 +41,33 @@ def _adjust(options: argparse.Namespace) -> int:
     else:
         for answer in answers:
             print(*adjust_text(answer), sep="\n")
+    return 0
+
+
+def _card(options: argparse.Namespace) -> int:
+    from levelmoor.core.adjusting.settings_card import card_of
+    from levelmoor.core.evidence.dossier import Dossier
+    from levelmoor.formats.exchange_file import read_exchange
+    from levelmoor.formats.settings_table import write_card
+
+    with refusing(options.evaluation):
+        came = read_exchange(options.evaluation.read_bytes())
+    of = came.evaluation
+    if not of.settings:
+        raise BadInput(f"{options.evaluation}: it has no settings")
+    sample = next((s for s in of.samples if options.sample in (None, s.label)), None)
+    setup = next((s for s in of.setups if options.setup in (None, s.name)), None)
+    if sample is None or setup is None:
+        known = ", ".join([*(s.label for s in of.samples), *(s.name for s in of.setups)])
+        raise BadInput(f"{options.evaluation}: there is no such sample or setup; there are {known}")
+    made = card_of(of, Dossier(of), sample.id, setup.id)
+    if options.pdf:
+        from levelmoor.services.settings_card import CardOf, CardSize, card_pdf
+
+        size = CardSize(options.size)
+        pictures = {p.setting_id: came.files[p.sha256] for p in of.pictures if p.setting_id}
+        with refusing(options.pdf):
+            options.pdf.write_bytes(card_pdf(made, CardOf(of, sample, setup), size, "", pictures))
+    else:
+        print(write_card(made), end="")
     return 0

@@ -130,8 +130,13 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
         values["line_id"] = bench.pieces[setup.line].id if setup.line else None
     _fill(row.setups, t.Setup, setups)
     row.settings.extend(
-        t.ArticleSetting(name=name, windows=windows_row(parse_windows(bands, row.region)))
-        for name, bands in case.settings
+        t.ArticleSetting(
+            name=name,
+            windows=windows_row(parse_windows(bands, row.region)),
+            mark=mark[0] if mark else None,
+            mark_words=mark[1] if mark else "",
+        )
+        for name, bands, *mark in case.settings
     )
     session.flush()
     row.claims.extend(_claim(c, row) for c in case.claims)
@@ -168,6 +173,18 @@ def _adjusted(row: t.Evaluation, case: scenario.Case) -> None:
         for name, kind, at, low, high, band in case.elements
     )
     object_session(row).flush()  # type: ignore[union-attr]
+    for position, number, at in case.returns:
+        state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "setting_id": row.settings[position].id}
+        row.adjustments.append(
+            t.Adjustment(
+                **state,
+                round=number,
+                made_at=at,
+                moves=[],
+                words="left the mark and returned to it",
+                who=scenario.PEOPLE[0][1],
+            )
+        )
     for number, at, amounts, down in case.adjustments:
         moved = [(e, core, by) for e, core, by in zip(row.elements, cores, amounts, strict=True) if by]
         row.adjustments.append(

@@ -91,8 +91,10 @@ class Case:
     """Spectra by their file, the pads by name, and when."""
     filter_file: str = ""
     rules: tuple[str, ...] = ()
-    settings: tuple[tuple[str, str], ...] = ()
-    """Positions of an article that can be adjusted: name and bands."""
+    settings: tuple[tuple[str, str] | tuple[str, str, float, str], ...] = ()
+    """Positions of an article that can be adjusted: name and bands, and its mark as a number and in words."""
+    returns: tuple[tuple[int, int, str], ...] = ()
+    """Where a mark was left and gone back to: the setting's position, the round, when."""
     elements: tuple[tuple[str, str, float, float, float, str], ...] = ()
     """What is moved: name, kind, where it stood, the least and the most, and the band it is thought to act on."""
     adjustments: tuple[tuple[int, str, tuple[float, ...], float | None], ...] = ()
@@ -322,12 +324,19 @@ CASES = (
                 for n in (1, 2, 3)
             ),
             Sweep("slidewhip-mark-6.s1p", taken_on="2026-09-26T10:40", setting=1),
+            Sweep("slidewhip-mark-6-back-1.s1p", taken_on="2026-09-26T10:46", setting=1, round=2),
+            Sweep("slidewhip-mark-6-back-2.s1p", taken_on="2026-09-26T10:50", setting=1, round=3),
             Sweep("slidewhip-mark-8.s1p", taken_on="2026-09-26T10:55", setting=2),
             Sweep("slidewhip-hat-mark-2.s1p", setup=1, taken_on="2026-09-26T11:20", setting=0),
             Sweep("slidewhip-van-mark-6.s1p", setup=2, taken_on="2026-09-26T11:45", setting=1),
         ),
         in_the_box="whip in two parts, coil, hat, four radials of 3 m, leaflet with a table of marks",
-        settings=(("mark 2", "40m"), ("mark 6", "20m"), ("mark 8", "15m")),
+        settings=(
+            ("mark 2", "40m", 2.0, "second ring from the foot"),
+            ("mark 6", "20m", 6.0, "sixth ring, level with the scratch"),
+            ("mark 8", "15m", 8.0, "last ring but one"),
+        ),
+        returns=((1, 2, "2026-09-26T10:44"), (1, 3, "2026-09-26T10:48")),
     ),
     Case(
         "Threespire 6/4/2",

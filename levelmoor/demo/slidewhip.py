@@ -28,6 +28,8 @@ SLIDEWHIP: dict[str, Callable[[], bytes]] = {
     "slidewhip-mark-2-first.s1p": _swept("mark-2", 811, moved=0.965),
     **{f"slidewhip-mark-2-{n}.s1p": _swept("mark-2", 811 + n) for n in (1, 2, 3)},
     "slidewhip-mark-6.s1p": _swept("mark-6", 821),
+    "slidewhip-mark-6-back-1.s1p": _swept("mark-6", 822, moved=1.0009),
+    "slidewhip-mark-6-back-2.s1p": _swept("mark-6", 823, moved=0.9994),
     "slidewhip-mark-8.s1p": _swept("mark-8", 831),
     "slidewhip-hat-mark-2.s1p": _swept("mark-2", 841, moved=0.999, r0=49, wave=0.45),
     "slidewhip-van-mark-6.s1p": _swept("mark-6", 851, moved=0.991, r0=41),

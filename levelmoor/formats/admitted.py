@@ -70,6 +70,8 @@ def check_admitted(document: Any) -> None:
         _calibration(f"calibrations.{n}", record)
     for n, setting in enumerate(document.settings):
         _windows(f"settings.{n}", setting.windows)
+        if setting.mark is not None:
+            _bounded(f"settings.{n}.mark", setting.mark, "setting.mark")
     _adjusting(document)
     for n, check in enumerate(document.checks):
         place = f"checks.{n}"

@@ -1,10 +1,48 @@
-"""Settings of an article as a pasted table: one to a line, its name, then the bands it is for."""
+"""Settings of an article as a pasted table: one to a line, its name, the bands it is for, its mark as a number and in
+words; and the settings card as CSV, whose first four columns are read the same way."""
 
+import csv
+import io
+from dataclasses import dataclass
+
+from levelmoor.core.adjusting.settings_card import Card
+from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.bounds import SETTINGS, TEXTS
+from levelmoor.core.words.bounds import NUMBERS, SETTINGS, TEXTS
+from levelmoor.formats.equipment_fields import number
 
 HEADINGS = ("band", "bands", "for", "for bands")
+COLUMNS = ("Setting", "Bands", "Mark", "Mark in words", "Dip MHz", "SWR", "Within the limit MHz", "Returns")
+
+
+@dataclass(frozen=True)
+class SettingLine:
+    """A setting as a line has it."""
+
+    name: str
+    windows: tuple[Window, ...] = ()
+    mark: float | None = None
+    mark_words: str = ""
+
+
+def write_card(card: Card) -> str:
+    """The card as CSV, semicolons between: what is read again, then what was found."""
+    out = io.StringIO()
+    rows = csv.writer(out, delimiter=";", lineterminator="\n")
+    rows.writerow(COLUMNS)
+    for line in card.lines:
+        s = line.setting
+        rows.writerow(
+            [
+                *(s.name, ", ".join(w.name for w in s.windows), "" if s.mark is None else f"{s.mark:g}", s.mark_words),
+                " ".join(format_mhz(round(b.shown.dip_hz, -3)) for b in line.bands if b.shown.dip_hz),
+                " ".join(f"{b.shown.best_swr:.2f}" for b in line.bands if b.shown.best_swr),
+                ", ".join(b.span for b in line.bands),
+                ", ".join(b.returns.words for b in line.bands),
+            ]
+        )
+    return out.getvalue()
 
 
 def _separator(line: str) -> str:
@@ -12,8 +50,9 @@ def _separator(line: str) -> str:
     return next((s for s in ("\t", ";", ":", ", ") if s in line), ",")
 
 
-def read_settings(text: str, region: int) -> list[tuple[str, tuple[Window, ...]]]:
-    """Names with their windows from lines such as `mark 3; 40m`; a tab, a semicolon, a colon or a comma parts them.
+def read_settings(text: str, region: int) -> list[SettingLine]:
+    """Settings from lines such as `mark 3; 40m; 3.2; second ring`; a tab, a semicolon, a colon or a comma parts name
+    and bands, a tab or a semicolon the rest.
 
     A name alone is a setting for all bands.
 
@@ -22,24 +61,31 @@ def read_settings(text: str, region: int) -> list[tuple[str, tuple[Window, ...]]
     ValueError
         Naming the line that cannot be read, or saying that there is none.
     """
-    found: dict[str, tuple[Window, ...]] = {}
+    found: dict[str, SettingLine] = {}
     for n, line in enumerate(text.splitlines(), 1):
         if not line.strip():
             continue
-        name, *bands = (p.strip() for p in line.split(_separator(line), maxsplit=1))
+        separator = _separator(line)
+        parted = next(csv.reader([line], delimiter=separator)) if separator in "\t;" else line.split(separator, 1)
+        name, *bands = (p.strip() for p in parted)
         if n == 1 and bands and bands[0].lower() in HEADINGS:
             continue
         if not name or len(name) > TEXTS["setting.name"]:
             raise ValueError(f"line {n}: write the setting's name first, as in mark 3; 40m")
         try:
             windows = parse_windows(bands[0], region) if bands and bands[0] else ()
+            typed = bands[1] if len(bands) > 1 else ""
+            mark = number(typed, "a mark as a number, as in 6.5", *NUMBERS["setting.mark"]) if typed else None
         except ValueError as problem:
             raise ValueError(f"line {n}: {problem}") from None
         if name.lower() in (k.lower() for k in found):
             raise ValueError(f"line {n}: {name} stands twice")
-        found[name] = windows
+        words = bands[2] if len(bands) > 2 else ""
+        if len(words) > TEXTS["setting.mark_words"]:
+            raise ValueError(f"line {n}: at most {TEXTS['setting.mark_words']} letters for the mark in words")
+        found[name] = SettingLine(name, windows, mark, words)
         if len(found) > SETTINGS:
             raise ValueError(f"at most {SETTINGS} settings are taken")
     if not found:
         raise ValueError("write one setting to a line, as in mark 3; 40m")
-    return list(found.items())
+    return list(found.values())

@@ -73,6 +73,23 @@ def move(
     return made
 
 
+def leave_and_return(row: t.Evaluation, hand: t.InHand, who: str) -> t.Adjustment:
+    """The mark was left and gone back to: a round in which nothing was moved, which tells how well that repeats."""
+    open_round(row, hand.sample_id, hand.setup_id, hand.setting_id)
+    made = t.Adjustment(
+        sample_id=hand.sample_id,
+        setup_id=hand.setup_id,
+        setting_id=hand.setting_id,
+        round=latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
+        moves=[],
+        words="left the mark and returned to it",
+        who=who[:200],
+        made_at=now().isoformat(timespec="minutes")[:16],
+    )
+    row.adjustments.append(made)
+    return made
+
+
 def where(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
     """Where each element stands in what is in hand, by its id."""
     found = {e.id: float(e.at) for e in row.elements}

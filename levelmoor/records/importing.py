@@ -255,7 +255,8 @@ class _Coming:
     def picture(self, picture: Picture) -> None:
         taken = read_photograph(picture.file_name, self.files[picture.sha256])  # looked at again: it comes from outside
         made = row_from(
-            t.Picture, picture, claim_id=self.id("claim", picture.claim_id), width=taken.width, height=taken.height,
+            t.Picture, picture, claim_id=self.id("claim", picture.claim_id),
+            setting_id=self.id("setting", picture.setting_id), width=taken.width, height=taken.height,
             media_type=taken.media_type, raw_file=keep_raw(self.session, self.team_id, taken.data),
         )  # fmt: skip
         self.row.pictures.append(made)

@@ -66,13 +66,13 @@ def css_string(text: str) -> Markup:
     return Markup('"{}"').format(Markup("".join(plain)))  # noqa: S704  nothing but letters, digits and numbers
 
 
-_environment = Environment(
+environment = Environment(
     loader=PackageLoader("levelmoor.services", "templates"), autoescape=True, trim_blocks=True, lstrip_blocks=True
 )
-_environment.filters.update(
+environment.filters.update(
     counted=counted, duration=duration, mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string
 )
-_environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
+environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
 
 
 def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> bytes:
@@ -92,7 +92,7 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
     """The page that the PDF is made of, complete in itself but for the fonts."""
     samples = {s.id: s.label for s in evaluation.samples}
     rows = cover_rows(plan)
-    return _environment.get_template("run_sheet.html").render(
+    return environment.get_template("run_sheet.html").render(
         plan=plan,
         evaluation=evaluation,
         parts=sheet_parts(plan, evaluation),

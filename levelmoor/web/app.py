@@ -14,6 +14,7 @@ from levelmoor.web import assets, compressed, context, errors, security, telling
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.adjust.routes import adjust
 from levelmoor.web.bench.routes import bench
+from levelmoor.web.card.routes import card
 from levelmoor.web.compare.routes import compare
 from levelmoor.web.emissions.routes import emissions
 from levelmoor.web.emissions.rules import rule_sets
@@ -40,7 +41,7 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, adjust),
+    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, adjust, card),
     *(pictures, readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
     *(changes, past, comments),
 )

@@ -296,6 +296,8 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
     "setting": {
         "name": text_cell("setting.name", "A setting needs a name."),
         "windows": windows_cell,
+        "mark": optional_number_cell("a mark as a number, as in 6.5", *NUMBERS["setting.mark"]),
+        "mark_words": text_cell("setting.mark_words"),
     },
     "element": {
         "name": text_cell("element.name", "A part needs a name."),

@@ -6,7 +6,7 @@ from levelmoor.formats.settings_table import read_settings
 
 
 def names(text, region=1):
-    return [(name, [w.name for w in windows]) for name, windows in read_settings(text, region)]
+    return [(s.name, [w.name for w in s.windows]) for s in read_settings(text, region)]
 
 
 @pytest.mark.parametrize(

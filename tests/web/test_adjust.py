@@ -111,3 +111,51 @@ def test_a_sample_that_was_adjusted_stays(signed_in, case, maker):
         sample = session.scalars(select(t.Adjustment.sample_id)).all()[-1]
     answer = signed_in.post(f"/e/{case[0]}/remove/sample/{sample}")
     assert answer.status_code == 422 and "rests on it, so it stays" in answer.text
+
+
+# -- The settings card ---------------------------------------------------------------------------------------------
+
+
+TABLE = "mark 2; 40m; 2; second ring\nmark 6; 20m; 6,5; sixth ring\nmark 8; 15m"
+
+
+@pytest.fixture
+def marks(signed_in, case):
+    signed_in.post(f"/e/{case[0]}/settings", data={"table": TABLE})
+    return case[0]
+
+
+def test_marks_are_pasted_with_number_and_words(marks, maker):
+    with maker() as session:
+        query = select(t.ArticleSetting).where(t.ArticleSetting.evaluation_id == marks).order_by(t.ArticleSetting.id)
+        kept = [(s.name, s.mark, s.mark_words) for s in session.scalars(query)]
+    assert kept == [("mark 2", 2.0, "second ring"), ("mark 6", 6.5, "sixth ring"), ("mark 8", None, "")]
+
+
+def test_the_card_as_csv_is_read_as_it_was_written(signed_in, marks, maker):
+    text = signed_in.get(f"/e/{marks}/card/card.csv").text
+    assert text.startswith("Setting;Bands;Mark;Mark in words;")
+    other = signed_in.post("/evaluations", data={"product": "Another"}).location
+    assert signed_in.post(f"{other}/settings", data={"table": text}).status_code == 200
+    assert signed_in.get(f"{other}/card/card.csv").text == text
+
+
+@pytest.mark.parametrize("size", ["a6", "a5", "labels"])
+def test_the_card_prints(signed_in, marks, size):
+    answer = signed_in.get(f"/e/{marks}/card/card.pdf?size={size}")
+    assert answer.data.startswith(b"%PDF") and size in answer.headers["Content-Disposition"]
+
+
+def test_another_size_is_not_there(signed_in, marks):
+    assert signed_in.get(f"/e/{marks}/card/card.pdf?size=a0").status_code == 404
+
+
+def test_a_return_to_the_mark_is_a_round_in_which_nothing_was_moved(signed_in, marks, maker, case):
+    assert signed_in.post(f"/e/{marks}/adjust/returned").status_code == 200
+    ((_, moves, words, _),) = trips(maker, case)
+    assert (moves, words) == ([], "left the mark and returned to it")
+
+
+def test_a_wrong_mark_names_its_line(signed_in, case):
+    answer = signed_in.post(f"/e/{case[0]}/settings", data={"table": "mark 2; 40m; second; ring"})
+    assert answer.status_code == 422 and "line 1" in answer.text and "a mark as a number, as in 6.5" in answer.text

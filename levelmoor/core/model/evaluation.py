@@ -130,12 +130,13 @@ class Setup:
 
 @dataclass(frozen=True)
 class Picture:
-    """A photograph, scaled, without its position; of the case, or of where a claim stands."""
+    """A photograph, scaled, without its position; of the case, of where a claim stands, or of a setting's mark."""
 
     sha256: str
     file_name: str
     caption: str = ""
     claim_id: str = ""
+    setting_id: str = ""
 
 
 @dataclass(frozen=True, eq=False)

@@ -37,12 +37,14 @@ def proposed_role(changed_facts: tuple[str, ...]) -> Role:
 @dataclass(frozen=True)
 class Setting:
     """One position of an article that can be adjusted, such as a mark or a tap, with the windows it is meant for; none
-    is all of them.
+    is all of them. `mark` is where it stands as a number on the article's scale, `mark_words` as a hand finds it.
     """
 
     id: str
     name: str
     windows: tuple[Window, ...] = ()
+    mark: float | None = None
+    mark_words: str = ""
 
     def meant_for(self, window: Window) -> bool:
         """Whether the setting is meant for the whole of a window."""

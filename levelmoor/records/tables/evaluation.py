@@ -137,6 +137,8 @@ class ArticleSetting(Base):
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     windows: Mapped[list[Any]] = mapped_column(default=list)
+    mark: Mapped[float | None]
+    mark_words: Mapped[str] = mapped_column(default="")
     deleted_at: Mapped[datetime | None]
 
 
@@ -167,12 +169,13 @@ class Claim(Base):
 
 
 class Picture(Base):
-    """A photograph of the case or of where a claim stands, scaled and without its position."""
+    """A photograph of the case, of where a claim stands, or of a mark, scaled and without its position."""
 
     __tablename__ = "picture"
     id: Mapped[int] = mapped_column(primary_key=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     claim_id: Mapped[int | None] = mapped_column(ForeignKey("claim.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     file_name: Mapped[str]
     caption: Mapped[str] = mapped_column(default="")

@@ -163,6 +163,15 @@ def _amounts(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
     return found
 
 
+@adjust.post("/returned")
+@for_members
+def returned(evaluation_id: int) -> ResponseReturnValue:
+    """The mark was left and gone back to; the next sweep tells how well that repeats."""
+    row = evaluation_or_404(evaluation_id)
+    adjusting.leave_and_return(row, as_shown(row), current_user.name)
+    return _again(row)
+
+
 @adjust.post("/moves/<int:move_id>/back")
 @for_members
 def put_back(evaluation_id: int, move_id: int) -> ResponseReturnValue:

@@ -1,4 +1,4 @@
-"""Photographs of the case and of where claims stand: bringing them in, and showing them."""
+"""Photographs of the case, of where claims stand and of marks: bringing them in, and showing them."""
 
 from flask import Blueprint, Response, abort, request
 from flask.typing import ResponseReturnValue
@@ -21,7 +21,10 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     """Each picture is taken scaled and without its metadata, or refused with the reason."""
     row = evaluation_or_404(evaluation_id)
     claim_id = request.form.get("claim_id", type=int)
+    setting_id = request.form.get("setting_id", type=int)
     if claim_id is not None and claim_id not in [c.id for c in row.claims]:
+        abort(404)
+    if setting_id is not None and setting_id not in [s.id for s in row.settings]:
         abort(404)
     problems: list[object] = []
     for file in (f for f in request.files.getlist("pictures") if f.filename):
@@ -34,6 +37,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
         row.pictures.append(
             t.Picture(
                 claim_id=claim_id,
+                setting_id=setting_id,
                 raw_file=keep_raw(db(), row.team_id, taken.data),
                 file_name=name,
                 width=taken.width,

@@ -199,11 +199,15 @@ def add_settings(evaluation_id: int) -> ResponseReturnValue:
     except ValueError as problem:
         return refused("settings-table", problem)
     known = {s.name.lower(): s for s in row.settings}
-    for name, windows in found:
-        if name.lower() in known:
-            known[name.lower()].windows = windows_row(windows)
-        else:
-            row.settings.append(t.ArticleSetting(name=name, windows=windows_row(windows)))
+    for line in found:
+        kept = known.get(line.name.lower())
+        if kept is None:
+            kept = t.ArticleSetting(name=line.name)
+            row.settings.append(kept)
+        kept.windows = windows_row(line.windows)
+        if line.mark is not None or kept.mark is None:
+            kept.mark = line.mark
+        kept.mark_words = line.mark_words or kept.mark_words or ""
     return work(row)
 
 

@@ -1,4 +1,4 @@
-"""What of an article is moved, the trips to it, and the frequencies it is adjusted for."""
+"""What of an article is moved, the trips to it, the marks of its settings, the frequencies it is adjusted for."""
 
 from typing import Any
 
@@ -48,6 +48,11 @@ def upgrade() -> None:
         sa.Column("deleted_at", sa.DateTime()),
     )
     op.create_index("ix_adjustment_evaluation_id", "adjustment", ["evaluation_id"])
+    op.add_column("article_setting", sa.Column("mark", sa.Double()))
+    op.add_column("article_setting", sa.Column("mark_words", sa.String(200), nullable=True))
+    op.execute("UPDATE article_setting SET mark_words = ''")
+    op.alter_column("article_setting", "mark_words", existing_type=sa.String(200), nullable=False)
+    op.add_column("picture", _key("picture", "setting_id", "article_setting", True))
     op.add_column("evaluation", sa.Column("wanted_hz", sa.JSON(), nullable=True))
     op.execute("UPDATE evaluation SET wanted_hz = '[]'")
     op.alter_column("evaluation", "wanted_hz", existing_type=sa.JSON(), nullable=False)

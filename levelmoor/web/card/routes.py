@@ -1,0 +1,90 @@
+"""The settings card: on the screen, for a telephone in the field, on paper, as CSV."""
+
+from collections import Counter
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.adjusting.settings_card import Card, card_of
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.settings_table import write_card
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.services.settings_card import SIZE_WORDS, CardOf, CardSize, card_pdf
+from levelmoor.web.context import for_members
+from levelmoor.web.downloads import download, for_download
+from levelmoor.web.workbench.screen import Screen, evaluation_or_404, shown
+
+card = Blueprint("card", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/card")
+
+
+def _card(screen: Screen) -> tuple[Card, CardOf]:
+    """The card of the sample and setup that are asked for, at first those that most evidence in settings is of."""
+    evaluation, asked = screen.bench.evaluation, request.args
+    swept = Counter((e.sample_id, e.setup_id) for e in evaluation.sweeps if e.setting_id)
+    usual = (evaluation.samples[0].id, evaluation.setups[0].id)
+    sample_id, setup_id = max(swept, key=lambda k: swept[k], default=usual)
+    wanted = asked.get("sample", sample_id), asked.get("setup", setup_id)
+    sample = next((s for s in evaluation.samples if s.id == wanted[0]), None) or abort(404)
+    setup = next((s for s in evaluation.setups if s.id == wanted[1]), None) or abort(404)
+    made = card_of(evaluation, screen.bench.behind, sample.id, setup.id)
+    return made, CardOf(evaluation, sample, setup)
+
+
+@card.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    screen = shown(evaluation_or_404(evaluation_id), draw=False)
+    made, of = _card(screen)
+    data: dict[str, Any] = {"card": made, "of": of, "sizes": SIZE_WORDS.items(), "marks": _pictures(screen.row)}
+    return render_template("card/page.html", **screen.given(**data))
+
+
+def _pictures(row: t.Evaluation) -> dict[str, t.Picture]:
+    """The latest picture of each setting's mark, by the setting."""
+    return {str(p.setting_id): p for p in row.pictures if p.setting_id}
+
+
+@card.get("/card.pdf")
+@for_members
+def pdf(evaluation_id: int) -> ResponseReturnValue:
+    row, wanted = evaluation_or_404(evaluation_id), request.args.get("size", CardSize.A6.value)
+    if wanted not in list(CardSize):
+        abort(404)
+    made, of = _card(shown(row, draw=False))
+    size = CardSize(wanted)
+    pictures = {k: p.raw_file.data for k, p in _pictures(row).items()} if size is CardSize.A5 else None
+    data = card_pdf(made, of, size, now().date().isoformat(), pictures)
+    name = f"settings-{for_download(of.evaluation.title)}-{size.value}.pdf"
+    return download(data, name, "application/pdf", inline=True)
+
+
+@card.get("/card.csv")
+@for_members
+def as_csv(evaluation_id: int) -> ResponseReturnValue:
+    made, of = _card(shown(evaluation_or_404(evaluation_id), draw=False))
+    return download(write_card(made).encode(), f"settings-{for_download(of.evaluation.title)}.csv", "text/csv")
+
+
+@card.get("/mark")
+@for_members
+def mark(evaluation_id: int) -> ResponseReturnValue:
+    """The mark that is foreseen for a frequency."""
+    screen = shown(evaluation_or_404(evaluation_id), draw=False)
+    made, _ = _card(screen)
+    typed = request.args.get("wanted", "").strip()
+    words = wrong = ""
+    try:
+        wanted = parse_frequency(typed) if typed else None
+    except ValueError as problem:
+        wanted, wrong = None, sentence(problem)
+    if wanted is not None:
+        found = made.mark_for(wanted)
+        at = format_mhz(wanted)
+        if found is not None:
+            words = f"Mark {found.mark:.3g} ± {2 * found.u:.2g} for {at} MHz, between the marks that were swept."
+        else:
+            words = f"No two marks that were swept lie on either side of {at} MHz."
+    return render_template("card/mark_said.html", words=words, wrong=wrong)
