@@ -6,6 +6,7 @@ from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, judge_powered, plain_sentence
 from levelmoor.core.emissions.emission_path import path_in_words
 from levelmoor.core.evidence.aside import without_what_is_aside
+from levelmoor.core.evidence.by_widths import by_widths
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.heard import Hearing, Judged, settings_for
@@ -90,7 +91,10 @@ def _windows(evaluation: Evaluation, bench: Dossier, claim: Claim, sample: Sampl
 
     hearing = Hearing(evaluation, bench, claim, sample.id, limit, judged)
     if not (claim.one_setting and evaluation.settings):
-        return tuple(hearing.window(w) for w in claim.windows)
+        heard = tuple(hearing.window(w) for w in claim.windows)
+        if claim.quantity is Quantity.BANDWIDTH and evaluation.widths:
+            return tuple(by_widths(evaluation, bench, claim, sample.id, limit, w) for w in heard)
+        return heard
     alone = [tuple(hearing.window(w, s.id) for w in claim.windows) for s in settings_for(evaluation.settings, claim)]
     none = f"No one setting is meant for all of {', '.join(w.name for w in claim.windows)}."
     nothing = tuple(WindowEvidence(None, w, None, Verdict.NOT_SHOWN, none) for w in claim.windows)

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, object_session, sessionmaker
 from levelmoor.core.model.adjusting import Element, ElementKind
 from levelmoor.core.model.bench_records import RawPart
 from levelmoor.core.readings.readings import ReadingKind
+from levelmoor.core.readings.width_text import read_width
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
@@ -173,6 +174,11 @@ def _adjusted(row: t.Evaluation, case: scenario.Case) -> None:
         for name, kind, at, low, high, band in case.elements
     )
     object_session(row).flush()  # type: ignore[union-attr]
+    for day, line, position in case.widths:
+        place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "setting_id": row.settings[position].id}
+        place["instrument_id"] = row.sweeps[0].instrument_id
+        width, who = read_width(line, row.region), scenario.PEOPLE[1][1]
+        row.widths.append(t.WidthReading(**place, **vars(width), taken_on=day, who=who))
     for position, number, at in case.returns:
         state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "setting_id": row.settings[position].id}
         row.adjustments.append(

@@ -100,6 +100,8 @@ class Case:
     adjustments: tuple[tuple[int, str, tuple[float, ...], float | None], ...] = ()
     """Trips: the round, when, by how much each element was moved, minutes that the mast was down."""
     wanted: tuple[str, ...] = ()
+    widths: tuple[tuple[str, str, int], ...] = ()
+    """Edges from a notebook: the day, the line, the setting's position."""
     readings: tuple[tuple[str, str], ...] = ()
     """Frequency and SWR of a sheet read in the first setup with the radio's own meter."""
 
@@ -335,6 +337,12 @@ CASES = (
             ("mark 2", "40m", 2.0, "second ring from the foot"),
             ("mark 6", "20m", 6.0, "sixth ring, level with the scratch"),
             ("mark 8", "15m", 8.0, "last ring but one"),
+        ),
+        widths=(
+            ("2025-10-05", "40m 7.021 to 7.158 at 2:1, best 7.09 1.2", 0),
+            ("2026-04-12", "40m 7.025 to 7.169 at 2:1, best 7.1 1.1", 0),
+            ("2026-09-26", "40m 7.027 to 7.172 at 2:1, best 7.1 1.1", 0),
+            ("2026-09-26", "20m 13.8 to 14.55 at 2:1, best 14.15 1.1", 1),
         ),
         returns=((1, 2, "2026-09-26T10:44"), (1, 3, "2026-09-26T10:48")),
     ),

@@ -21,12 +21,14 @@ _NAMED = {
     "readings": _PLACED,
     "calibrations": ("instrument_id",),
     "adjustments": ("sample_id", "setup_id"),
+    "widths": _PLACED,
 }
 """What a row of each kind must name; other rows may leave it empty."""
 _KINDS = {
     "sweeps": "sweep", "captures": "capture", "claims": "claim", "samples": "sample", "setups": "setup",
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
     "settings": "setting", "elements": "element", "adjustments": "adjustment",
+    "widths": "width",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
            "capture.file_name", "instrument.name", "picture.file_name", "setting.name",
@@ -34,6 +36,7 @@ _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.fi
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
          "settings": bounds.SETTINGS, "elements": bounds.ELEMENTS, "adjustments": bounds.ROUNDS,
+         "widths": bounds.READINGS,
          "filters": 100}  # fmt: skip
 
 
@@ -183,6 +186,13 @@ def _adjusting(document: Any) -> None:
                 _bounded(f"elements.{n}.{name}", value, "element.position")
         if element.unit not in UNITS:
             raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is none of {', '.join(UNITS)}")
+    for n, width in enumerate(document.widths):
+        _span(f"widths.{n}", width.low_hz, width.high_hz)
+        _moment(f"widths.{n}.taken_on", width.taken_on)
+        _bounded(f"widths.{n}.round", width.round, "adjustment.round")
+        _bounded(f"widths.{n}.swr", width.swr, "claim.swr_at")
+        if width.best_swr is not None:
+            _bounded(f"widths.{n}.best_swr", width.best_swr, "width.best_swr")
     for n, one in enumerate(document.adjustments):
         _bounded(f"adjustments.{n}.round", one.round, "adjustment.round")
         _moment(f"adjustments.{n}.made_at", one.made_at)
@@ -240,6 +250,8 @@ def _references(document: Any) -> None:
         "pictures",
         "readings",
         "adjustments",
+        "widths",
+        "widths",
     ):
         for n, row in enumerate(getattr(document, place)):
             for what, there in known.items():

@@ -19,6 +19,7 @@ from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Setting
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
+from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
@@ -133,6 +134,7 @@ class EvaluationDocument(_Document):
     elements: tuple[Element, ...] = Field((), max_length=ELEMENTS)
     adjustments: tuple[Adjustment, ...] = Field((), max_length=ROUNDS)
     wanted_hz: tuple[float, ...] = Field((), max_length=ELEMENTS)
+    widths: tuple[WidthReading, ...] = Field((), max_length=READINGS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)

@@ -146,6 +146,12 @@ class _Coming:
         self.session.flush()
         for adjustment in core.adjustments:
             row.adjustments.append(self.adjustment(adjustment, core))
+        for width in core.widths:
+            ids = {
+                n: self.id(n.removesuffix("_id"), getattr(width, n)) for n in ("sample_id", "setup_id", "setting_id")
+            }
+            ids["instrument_id"] = self.id("instrument", width.instrument_id)
+            row.widths.append(row_from(t.WidthReading, width, **ids))
         for claim in core.claims:
             made = row_from(t.Claim, claim, setup_id=self.id("setup", claim.setup_id))
             rows["claim"][claim.id] = made

@@ -14,6 +14,7 @@ KINDS: Mapping[str, type[Any]] = {
     "setting": t.ArticleSetting,
     "element": t.ArticleElement,
     "adjustment": t.Adjustment,
+    "width": t.WidthReading,
     "claim": t.Claim,
     "sweep": t.Sweep,
     "reading": t.Reading,
@@ -45,6 +46,8 @@ def name_of(row: Any) -> str:
         return claim_of(row).wording
     if isinstance(row, t.Evaluation):
         return row.product.name
+    if isinstance(row, t.WidthReading):
+        return f"of {row.band}, {row.low_hz / 1e6:g} to {row.high_hz / 1e6:g} MHz"
     if isinstance(row, t.Reading):
         return f"at {row.typed.get('frequency', 'no frequency')}"
     return str(next((v for n in _CALLED_BY if (v := getattr(row, n, ""))), ""))[:200]

@@ -14,6 +14,7 @@ from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
+from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
@@ -100,6 +101,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         elements=tuple(element_of(e) for e in row.elements),
         adjustments=tuple(core_from(Adjustment, a) for a in row.adjustments),
         wanted_hz=tuple(row.wanted_hz or ()),
+        widths=tuple(core_from(WidthReading, w) for w in row.widths),
     )
 
 

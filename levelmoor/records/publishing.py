@@ -28,7 +28,7 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
     missing = []
     if not row.claims:
         missing.append("Write down at least one claim.")
-    if not row.sweeps and not row.captures:
+    if not row.sweeps and not row.captures and not row.widths:
         missing.append("Add at least one sweep or capture.")
     missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
     missing += [f"Say in what unit the levels of {c.file_name} are." for c in row.captures if not unit_named(c)]

@@ -273,7 +273,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "place": f"swr-{filled['sample']}-{filled['setup']}-{filled['instrument']}", "pending_id": 1, "step": "open",
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
-        "element_id": filled["element"], "move_id": 1,
+        "element_id": filled["element"], "move_id": 1, "width_id": 1,
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION
     with app.test_request_context():

@@ -1,10 +1,14 @@
 """Adjust over HTTP: trips open rounds, are kept once, put back, and what they name is not taken away under them."""
 
+import io
+import json
 import re
+import zipfile
 
 import pytest
 from sqlalchemy import select
 
+from levelmoor.formats.bundle import verify_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
 
@@ -159,3 +163,39 @@ def test_a_return_to_the_mark_is_a_round_in_which_nothing_was_moved(signed_in, m
 def test_a_wrong_mark_names_its_line(signed_in, case):
     answer = signed_in.post(f"/e/{case[0]}/settings", data={"table": "mark 2; 40m; second; ring"})
     assert answer.status_code == 422 and "line 1" in answer.text and "a mark as a number, as in 6.5" in answer.text
+
+
+# -- The notebook of widths ----------------------------------------------------------------------------------------
+
+
+def keep_widths(client, case, lines, day="2026-05-01"):
+    return client.post(f"/e/{case[0]}/adjust/widths", data={"lines": lines, "taken_on": day})
+
+
+def test_edges_decide_a_bandwidth_up_to_the_published_report(signed_in, case, maker):
+    signed_in.post(f"/e/{case[0]}/claims", data={"text": "bandwidth 100 kHz at 2:1 40m", "source": "box"})
+    assert keep_widths(signed_in, case, "40m 7.012 to 7.174 at 2:1, best 7.09 1.2").status_code == 200
+    assert "Edges typed on 2026-05-01" in signed_in.get(f"/e/{case[0]}/report").text
+    answer = signed_in.post(f"/e/{case[0]}/report", data={"listed": "yes"})
+    assert answer.status_code == 302, answer.text
+    with maker() as session:
+        bundle = store.report_of(session, case[0]).revisions[-1].bundle
+    assert verify_bundle(bundle).same
+    evaluation = json.loads(zipfile.ZipFile(io.BytesIO(bundle)).read("evaluation.json"))
+    assert [w["who"] for w in evaluation["widths"]] == [""]
+
+
+def test_widths_as_csv_are_taken_in_again(signed_in, case, maker):
+    keep_widths(signed_in, case, "40m 7.012 to 7.174 at 2:1\n80m 3.612 to 3.695 at 2:1")
+    text = signed_in.get(f"/e/{case[0]}/adjust/widths/widths.csv").text
+    assert keep_widths(signed_in, case, text).status_code == 200
+    with maker() as session:
+        query = select(t.WidthReading.band).where(t.WidthReading.evaluation_id == case[0])
+        assert sorted(session.scalars(query)) == ["40m", "40m", "80m", "80m"]
+
+
+def test_a_line_that_is_no_width_is_named_and_all_that_was_typed_stays(signed_in, case, maker):
+    answer = keep_widths(signed_in, case, "40m 7.012 to 7.174 at 2:1\nrather narrow")
+    assert answer.status_code == 422 and "line 2" in answer.text and "rather narrow" in answer.text
+    with maker() as session:
+        assert session.scalar(select(t.WidthReading.id).where(t.WidthReading.evaluation_id == case[0])) is None

@@ -76,6 +76,7 @@ def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
 def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:
     claims = {c.id: c for c in evaluation.claims}
     shown = {e.sample_id for e in evaluation.sweeps} | {c.sample_id for c in evaluation.captures}
+    shown |= {w.sample_id for w in evaluation.widths}
     for s in evaluation.samples:
         if not s.set_aside and s.id not in shown:
             yield ReaderQuestion(Asked.NOT_SHOWN, f"{s.label} has no evidence at all", "case")

@@ -42,6 +42,7 @@ TEXTS: Mapping[str, int] = {
     "calibration.at": 200, "check.note": 2000, "instrument.name": 200,
     "setting.name": 200, "sweep.set_aside": 2000, "sample.set_aside": 2000, "setup.set_aside": 2000,
     "setting.mark_words": 200, "element.name": 200, "element.unit": 20, "adjustment.who": 200, "adjustment.note": 2000,
+    "width.band": 200, "width.who": 200, "width.note": 2000,
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
 NUMBERS: Mapping[str, tuple[float, float]] = {
@@ -50,7 +51,7 @@ NUMBERS: Mapping[str, tuple[float, float]] = {
     "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3), "capture.rbw_hz": (0, 1e8),
     "capture.carrier_hz": (1e-3, HIGHEST_HZ), "calibration.points": (0, 1e6), "check.pair": (1, 1000),
     "setting.mark": (-1e6, 1e6), "element.position": (-1e6, 1e6), "adjustment.round": (1, ROUNDS),
-    "adjustment.down_min": (0, 10000),
+    "width.best_swr": (1, 1000), "adjustment.down_min": (0, 10000),
     "wanted.hz": (1e3, HIGHEST_HZ), "wishes.minutes": (0, 600), "wishes.hz": (0, 1e9),
 }  # fmt: skip
 """The least and the most that a figure may be, by kind of row and field, in the unit it is kept in."""

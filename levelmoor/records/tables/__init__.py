@@ -1,7 +1,7 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from levelmoor.records.base import Base
-from levelmoor.records.tables.adjusting import Adjustment, ArticleElement
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, WidthReading
 from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
 from levelmoor.records.tables.evaluation import (
     ArticleSetting,
@@ -75,4 +75,5 @@ __all__ = [
     "Team",
     "Tick",
     "User",
+    "WidthReading",
 ]

@@ -46,3 +46,27 @@ class Adjustment(Base):
     down_min: Mapped[float | None]
     note: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]
+
+
+class WidthReading(Base):
+    """Edges of an SWR as a notebook has them; `step_hz` is the last digit that was typed."""
+
+    __tablename__ = "width_reading"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
+    band: Mapped[str] = mapped_column(String(200))
+    low_hz: Mapped[float]
+    high_hz: Mapped[float]
+    swr: Mapped[float]
+    best_hz: Mapped[float | None]
+    best_swr: Mapped[float | None]
+    step_hz: Mapped[float] = mapped_column(default=0.0)
+    taken_on: Mapped[str] = mapped_column(String(16), default="")
+    who: Mapped[str] = mapped_column(default="")
+    note: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]

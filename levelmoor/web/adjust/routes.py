@@ -14,6 +14,7 @@ from levelmoor.records import adjusting
 from levelmoor.records import tables as t
 from levelmoor.records.adjusting import AdjustProblem
 from levelmoor.web.adjust.lengths import length_words
+from levelmoor.web.adjust.notebook import notebook
 from levelmoor.web.adjust.view import build, wanted_text
 from levelmoor.web.cells import CellProblem, number, set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
@@ -32,6 +33,7 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
     screen = shown(row, changed=changed, draw=False)
     data = {
         "page": build(screen.bench, screen.hand),
+        "notebook": notebook(screen.bench.evaluation),
         "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
         "units": [(u, u) for u in UNITS],
         "resonators": [(k.value, words) for k, words in RESONATOR_WORDS.items()],
@@ -57,21 +59,21 @@ def next_move(evaluation_id: int) -> ResponseReturnValue:
     return render_template("adjust/next.html", **_shown(evaluation_or_404(evaluation_id), target=SHORT))
 
 
-def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
     """The work anew; what was refused says so where it was typed."""
     if wrong:
         db().rollback()
         row = evaluation_or_404(row.id)
     else:
         db().flush()
-        db().expire(row, ["adjustments", "elements"])
+        db().expire(row, ["adjustments", "elements", "widths"])
     data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
     if request.form.get("short"):
         return render_template("adjust/next.html", **{**data, "target": SHORT}), (422 if wrong else 200)
     return render_template("workbench/frame_changed.html", work="adjust/work.html", **data), (422 if wrong else 200)
 
 
-def _part(rows: list[Any], row_id: int) -> Any:
+def part_of(rows: list[Any], row_id: int) -> Any:
     return next((r for r in rows if r.id == row_id), None) or abort(404)
 
 
@@ -86,8 +88,8 @@ def add_element(evaluation_id: int) -> ResponseReturnValue:
     try:
         adjusting.add_element(row, ElementKind(kind))
     except AdjustProblem as problem:
-        return _again(row, "element", problem)
-    return _again(row)
+        return again(row, "element", problem)
+    return again(row)
 
 
 @adjust.post("/elements/<int:element_id>/<name>")
@@ -95,25 +97,25 @@ def add_element(evaluation_id: int) -> ResponseReturnValue:
 def element_cell(evaluation_id: int, element_id: int, name: str) -> ResponseReturnValue:
     """One fact of a part."""
     row = evaluation_or_404(evaluation_id)
-    element, typed = _part(row.elements, element_id), request.form.get("value", "")
+    element, typed = part_of(row.elements, element_id), request.form.get("value", "")
     try:
         set_cell("element", element, name, typed, row)
         if other := meanwhile(element, name):
             raise CellProblem(in_words(other, typed))
     except CellProblem as problem:
-        return _again(row, f"element-{element_id}-{name}", problem)
+        return again(row, f"element-{element_id}-{name}", problem)
     except KeyError:
         abort(404)
-    return _again(row)
+    return again(row)
 
 
 @adjust.post("/elements/<int:element_id>/remove")
 @for_members
 def remove_element(evaluation_id: int, element_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    element = _part(row.elements, element_id)
+    element = part_of(row.elements, element_id)
     removed(element, f"the part {element.name} was removed")
-    return _again(row)
+    return again(row)
 
 
 @adjust.post("/wanted")
@@ -130,8 +132,8 @@ def wanted(evaluation_id: int) -> ResponseReturnValue:
         if other := meanwhile(row, "wanted_hz"):
             raise ValueError(in_words(other, typed))
     except ValueError as problem:
-        return _again(row, "wanted", problem)
-    return _again(row)
+        return again(row, "wanted", problem)
+    return again(row)
 
 
 @adjust.post("/moves")
@@ -146,8 +148,8 @@ def move(evaluation_id: int) -> ResponseReturnValue:
             made.down_min = number(form["down_min"], "minutes, as in 12", *NUMBERS["adjustment.down_min"])
         made.note = " ".join(form.get("note", "").split())[:2000]
     except (AdjustProblem, CellProblem) as problem:
-        return _again(row, "move", problem)
-    return _again(row)
+        return again(row, "move", problem)
+    return again(row)
 
 
 def _amounts(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
@@ -169,7 +171,7 @@ def returned(evaluation_id: int) -> ResponseReturnValue:
     """The mark was left and gone back to; the next sweep tells how well that repeats."""
     row = evaluation_or_404(evaluation_id)
     adjusting.leave_and_return(row, as_shown(row), current_user.name)
-    return _again(row)
+    return again(row)
 
 
 @adjust.post("/moves/<int:move_id>/back")
@@ -178,10 +180,10 @@ def put_back(evaluation_id: int, move_id: int) -> ResponseReturnValue:
     """What was moved is put back: a trip of its own."""
     row = evaluation_or_404(evaluation_id)
     try:
-        adjusting.back(db(), row, hand_of(row), _part(row.adjustments, move_id), current_user.name)
+        adjusting.back(db(), row, hand_of(row), part_of(row.adjustments, move_id), current_user.name)
     except AdjustProblem as problem:
-        return _again(row, "move", problem)
-    return _again(row)
+        return again(row, "move", problem)
+    return again(row)
 
 
 @adjust.post("/moves/<int:move_id>/undone")
@@ -189,9 +191,9 @@ def put_back(evaluation_id: int, move_id: int) -> ResponseReturnValue:
 def not_done(evaluation_id: int, move_id: int) -> ResponseReturnValue:
     """It was not done after all: the trip is struck out, and can be had back."""
     row = evaluation_or_404(evaluation_id)
-    made = _part(row.adjustments, move_id)
+    made = part_of(row.adjustments, move_id)
     removed(made, f"round {made.round}: {made.words} was not done")
-    return _again(row)
+    return again(row)
 
 
 @adjust.post("/state")
@@ -211,7 +213,7 @@ def state(evaluation_id: int) -> ResponseReturnValue:
     if any(one not in of for one, of in zip(wanted_ids, known, strict=True)):
         abort(404)
     choose(row, sample_id=sample_id, setup_id=setup_id, setting_id=setting_id)
-    return _again(row)
+    return again(row)
 
 
 @adjust.get("/length")

@@ -1,4 +1,4 @@
-"""What of an article is moved, the trips to it, the marks of its settings, the frequencies it is adjusted for."""
+"""What of an article is moved, the trips to it, the marks of its settings, the frequencies it is adjusted for, widths."""
 
 from typing import Any
 
@@ -48,6 +48,24 @@ def upgrade() -> None:
         sa.Column("deleted_at", sa.DateTime()),
     )
     op.create_index("ix_adjustment_evaluation_id", "adjustment", ["evaluation_id"])
+    op.create_table(
+        "width_reading",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        _key("width_reading", "evaluation_id", "evaluation"),
+        _key("width_reading", "sample_id", "sample"),
+        _key("width_reading", "setup_id", "setup"),
+        _key("width_reading", "instrument_id", "instrument"),
+        _key("width_reading", "setting_id", "article_setting", True),
+        sa.Column("round", sa.Integer(), nullable=False),
+        sa.Column("band", sa.String(200), nullable=False),
+        *(sa.Column(n, sa.Double(), nullable=False) for n in ("low_hz", "high_hz", "swr", "step_hz")),
+        *(sa.Column(n, sa.Double()) for n in ("best_hz", "best_swr")),
+        sa.Column("taken_on", sa.String(16), nullable=False),
+        sa.Column("who", sa.String(200), nullable=False),
+        sa.Column("note", sa.Text(), nullable=False),
+        sa.Column("deleted_at", sa.DateTime()),
+    )
+    op.create_index("ix_width_reading_evaluation_id", "width_reading", ["evaluation_id"])
     op.add_column("article_setting", sa.Column("mark", sa.Double()))
     op.add_column("article_setting", sa.Column("mark_words", sa.String(200), nullable=True))
     op.execute("UPDATE article_setting SET mark_words = ''")

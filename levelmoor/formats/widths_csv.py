@@ -1,0 +1,52 @@
+"""The notebook of widths as CSV: one reading a line, semicolons between; what was typed comes back as it was."""
+
+import csv
+import io
+from collections.abc import Sequence
+
+from levelmoor.core.readings.width_text import TypedWidth, read_width
+
+COLUMNS = ("Day", "Band", "Lower MHz", "Upper MHz", "SWR", "Best MHz", "Best SWR", "Round", "Note")
+
+
+def write_widths(rows: Sequence[tuple[str, TypedWidth, int, str]]) -> str:
+    """Day, width, round and note of each reading."""
+    out = io.StringIO()
+    table = csv.writer(out, delimiter=";", lineterminator="\n")
+    table.writerow(COLUMNS)
+    for day, w, round_, note in rows:
+        decimals = 0 if w.step_hz <= 0 else max(0, len(f"{w.step_hz / 1e6:.9f}".rstrip("0").partition(".")[2]))
+        best = f"{w.best_hz / 1e6:.9g}" if w.best_hz else ""
+        edges = [f"{hz / 1e6:.{decimals}f}" if decimals else f"{hz / 1e6:.9g}" for hz in (w.low_hz, w.high_hz)]
+        table.writerow([day, w.band, *edges, f"{w.swr:g}", best, f"{w.best_swr:g}" if w.best_swr else "", round_, note])
+    return out.getvalue()
+
+
+def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]]:
+    """The readings of such a table, or lines as a notebook has them.
+
+    Raises
+    ------
+    ValueError
+        Naming the line.
+    """
+    found = []
+    for n, line in enumerate(text.splitlines(), 1):
+        cells = [c.strip() for c in next(csv.reader([line], delimiter=";"), [])]
+        if not any(cells) or cells[:2] == list(COLUMNS[:2]):
+            continue
+        try:
+            found.append(_of_table(cells, region) if len(cells) >= 5 else ("", read_width(line, region), 0, ""))
+        except ValueError as problem:
+            raise ValueError(f"line {n}: {problem}") from None
+    if not found:
+        raise ValueError("write one width to a line, as in 40m 7.012 to 7.174 at 2:1")
+    return found
+
+
+def _of_table(cells: list[str], region: int) -> tuple[str, TypedWidth, int, str]:
+    day, band, low, high, swr, best, best_swr, round_, note = (*cells, "", "", "", "")[:9]
+    said = f"{band} {low} to {high} at {swr}" + (f", best {best} {best_swr}" if best else "")
+    if round_ and not round_.isdigit():
+        raise ValueError(f'"{round_}" is no round; count from 1')
+    return day, read_width(said.strip(), region), int(round_ or 0), note[:2000]
