@@ -119,3 +119,19 @@ def answered(page, pattern):
     with page.expect_response(pattern):
         yield
     page.locator(".htmx-request, .htmx-swapping, .htmx-settling").first.wait_for(state="detached")
+
+
+def swept_anew(page):
+    """Two sweeps come by: the second began after the move."""
+    for _ in range(2):
+        page.evaluate(
+            """() => new Promise((done) => {
+                 const place = document.querySelector('.live-figure .only-wide');
+                 new MutationObserver((_, seen) => { seen.disconnect(); done(); }).observe(place, { childList: true });
+               })"""
+        )
+
+
+def steady(page):
+    """The live view says nothing of a hand any more."""
+    page.wait_for_function("() => !document.querySelector('[data-out-hand]').textContent")

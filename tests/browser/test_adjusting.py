@@ -15,7 +15,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered
+from tests.browser.steps import answered, steady, swept_anew
 from tests.conftest import sign_in
 
 MOST_TRIPS = 6
@@ -50,25 +50,16 @@ def vertical(monkeypatch, maker, member, page):
 
 
 def keep(page):
-    """Keep the sweep that is shown; the next move is then told anew."""
+    """Keep the sweep that is shown once it is steady; the next move is then told anew."""
+    steady(page)
     with page.expect_response("**/adjust/next"):
         page.get_by_role("button", name="Keep").click()
     page.locator("#next-live .move-card").wait_for()
 
 
-def swept_anew(page):
-    """Two sweeps come by: the second began after the move."""
-    for _ in range(2):
-        page.evaluate(
-            """() => new Promise((done) => {
-                 const place = document.querySelector('.live-figure .only-wide');
-                 new MutationObserver((_, seen) => { seen.disconnect(); done(); }).observe(place, { childList: true });
-               })"""
-        )
-
-
 def test_the_vertical_is_tuned_on_the_live_view_by_the_proposals_alone(vertical):
     page, antenna = vertical.page, vertical.antenna
+    page.locator(".live-figure .only-wide svg").wait_for()  # the run is made by the stream
     page.get_by_label("From, MHz").fill("110")
     page.get_by_label("To, MHz").fill("170")
     page.get_by_label("Points").fill("601")

@@ -28,6 +28,11 @@ class LiveNumbers:
     too_long: bool | None
 
     @property
+    def off(self) -> str:
+        """The same in a word: long, short, or nothing where the dip is where it is wanted."""
+        return self.way.rsplit(" ", 1)[1] if self.way.endswith(("long", "short")) else ""
+
+    @property
     def way(self) -> str:
         """Which way the element is off, where the dip is not at the wanted frequency; or why there is no impedance."""
         if self.too_long is None and self.wanted_swr is not None and self.wanted_ohm is None:

@@ -11,6 +11,7 @@ from flask import Blueprint, Response, abort, current_app, jsonify, make_respons
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.model.evaluation import Calibration, Evaluation
 from levelmoor.core.model.instrument_address import check_reach, parse_address
 from levelmoor.core.plan.plan_model import Run
@@ -38,7 +39,7 @@ from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import reach, runs
-from levelmoor.web.live.view import drawn
+from levelmoor.web.live.view import Asked, drawn
 from levelmoor.web.streams import Streams
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -48,6 +49,7 @@ HEARTBEAT_S = 10.0
 RENEW_S = 5.0
 STEPS = ("open", "short", "load", "save")
 NEXT = "next"
+MOST_WANTED = 4
 
 
 def live_instruments() -> list[t.Instrument]:
@@ -166,7 +168,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
         run = runs().of(team().id, instrument.id, instrument.address, driver, start)
-        wanted = parse_frequency(request.args["wanted"]) if request.args.get("wanted") else None
+        wanted = wanted_of(request.args.get("wanted", ""))
         screen = run.follow()
         held.append(lambda: run.leave(screen))
     except (ValueError, TooManyScreens) as problem:
@@ -174,8 +176,10 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
             leave()
         words = sentence(problem)
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
-    limits = _limits(evaluation)
-    figures = instrument_of(instrument).figures
+    setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
+    tuner = setup is not None and setup.tuner_in_line
+    asked = Asked(_limits(evaluation), instrument_of(instrument).figures, wanted, tuner)
+    hands = Hands(_steady_s(request.args.get("steady", "")))
     db().rollback()  # nothing of the database is held while the stream stays open
 
     def told() -> Iterator[str]:
@@ -186,7 +190,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
             except Leased as problem:
                 yield _event("status", {"state": "refused", "words": sentence(problem)})
                 return
-            yield from _next_events(run, screen, limits, figures, wanted)
+            yield from _next_events(run, screen, asked, hands)
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     response = Response(told(), mimetype="text/event-stream", headers=headers)
@@ -220,7 +224,23 @@ def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
     return tuple(one for one in every if not any(inside(one, other) for other in every))
 
 
-def _next_events(run, screen, limits, figures, wanted) -> Iterator[str]:  # type: ignore[no-untyped-def]
+def _steady_s(text: str) -> float:
+    """Seconds of standing still as typed, within what makes sense."""
+    try:
+        return min(max(float(text.replace(",", ".")), 0.5), 60.0)
+    except ValueError:
+        return STEADY_S
+
+
+def wanted_of(text: str) -> tuple[float, ...]:
+    """The wanted frequencies as typed, a comma or a semicolon between; at most four."""
+    found = tuple(parse_frequency(part) for part in text.replace(";", ",").split(",") if part.strip())
+    if len(found) > MOST_WANTED:
+        raise ValueError(f"at most {MOST_WANTED} wanted frequencies are followed at once; these are {len(found)}")
+    return found
+
+
+def _next_events(run, screen, asked, hands) -> Iterator[str]:  # type: ignore[no-untyped-def]
     """What has happened since: of several sweeps that wait only the latest is drawn."""
     try:
         events = [screen.get(timeout=HEARTBEAT_S)]
@@ -234,7 +254,12 @@ def _next_events(run, screen, limits, figures, wanted) -> Iterator[str]:  # type
         if event.kind != "sweep":
             yield _event(event.kind, event.data)
         elif i == last and (taken := run.taken(event.data["number"])) is not None:
-            yield _event("sweep", drawn(taken, limits, figures, wanted))
+            data = drawn(taken, asked)
+            if "dips" in data:
+                stands = hands.tell(time.monotonic(), data["dips"], data["levels"], taken.span)
+                data = {k: v for k, v in data.items() if k not in ("dips", "levels")}
+                data = {**data, "hand": {"state": stands.state, "words": stands.words, "counts": stands.counts}}
+            yield _event("sweep", data)
 
 
 def _event(kind: str, data: dict[str, Any]) -> str:

@@ -1,11 +1,15 @@
 """What a live sweep looks like on a screen: the large figure and four large numbers."""
 
+import math
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+import numpy as np
+
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.frequency import format_mhz
-from levelmoor.core.rf.live_numbers import live_lines, live_numbers
+from levelmoor.core.rf.live_numbers import LiveNumbers, live_lines, live_numbers
 from levelmoor.core.rf.spectral_lines import SpectralLine
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
@@ -14,32 +18,45 @@ from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.figures.profile import Post, Profile, profile
 from levelmoor.instruments.live import Taken
 
+LEVELS = 21
+"""Frequencies at which the level tells whether the article is being moved."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What a live screen asks for: windows with their limits, the instrument's figures, the wanted frequencies, the
+    first of them in large; with a tuner in line nothing is said of long and short."""
+
+    limits: tuple[tuple[Window, float], ...]
+    figures: Residuals
+    wanted_hz: tuple[float, ...] = ()
+    tuner: bool = False
+
 
 @lru_cache(maxsize=64)
-def drawn(
-    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: Residuals, wanted_hz: float | None
-) -> dict[str, Any]:
+def drawn(taken: Taken, asked: Asked) -> dict[str, Any]:
     """Figures for a wide and a narrow screen, and the numbers as text; every screen of one question shares them."""
     base: dict[str, Any] = {
         "number": taken.number,
         "at": taken.at.strftime("%H:%M:%S"),
     }
     if taken.sweep is not None:
-        return base | _swept(taken, limits, figures, wanted_hz)
+        return base | _swept(taken, asked)
     return base | _traced(taken)
 
 
-def _swept(
-    taken: Taken, limits: tuple[tuple[Window, float], ...], figures: Residuals, wanted_hz: float | None
-) -> dict[str, Any]:
+def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
     assert taken.sweep is not None
     analysis = analyse_sweep(taken.sweep, 50.0)
     sweep = analysis.sweep
-    levels = [Waterline(w, limit) for w, limit in limits if not w.spot and sweep.cut(w.low_hz, w.high_hz) is not None]
+    levels = [
+        Waterline(w, limit) for w, limit in asked.limits if not w.spot and sweep.cut(w.low_hz, w.high_hz) is not None
+    ]
     sized = [
-        landscape(analysis, levels, figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
+        landscape(analysis, levels, asked.figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
         for n, width, height in (("wide", 900, 400), ("narrow", 380, 330))
     ]
+    wanted_hz = next(iter(asked.wanted_hz), None)
     n = live_numbers(analysis, wanted_hz)
     wanted = "–"
     if n.wanted_swr is not None:
@@ -57,7 +74,26 @@ def _swept(
         "ohm": ohm,
         "zero": f"{format_mhz(round(n.zero_hz, -3))}" if n.zero_hz else "none",
         "zero_at": f"R = {n.zero_ohm:.0f} Ω there" if n.zero_ohm is not None else "X is nowhere zero",
-        "way": n.way,
+        "way": "" if asked.tuner and n.off else n.way,
+        "dips": [d.frequency_hz for d in analysis.dips if not d.at_edge],
+        "levels": np.abs(sweep.gamma_at(np.linspace(sweep.low_hz, sweep.high_hz, LEVELS))).round(4).tolist(),
+        "heard": [_heard(live_numbers(analysis, hz), asked) for hz in asked.wanted_hz],
+    }
+
+
+def _heard(n: LiveNumbers, asked: Asked) -> dict[str, Any]:
+    """One wanted frequency for the ear: its SWR, whether its window's limit is kept, and the words that are spoken."""
+    swr, hz = n.wanted_swr, n.wanted_hz or 0.0
+    known = swr is not None and math.isfinite(swr)
+    limit = min((limit for w, limit in asked.limits if w.low_hz <= hz <= w.high_hz), default=None)
+    off = "" if asked.tuner else n.off
+    several = f"{format_mhz(hz).rstrip('0').rstrip('.')}: " if len(asked.wanted_hz) > 1 else ""
+    said = f"{swr:.1f}" if known else "everything is reflected"
+    return {
+        "hz": hz,
+        "swr": swr if known else None,
+        "within": known and limit is not None and swr is not None and swr <= limit,
+        "spoken": f"{several}{said}{f', {off}' if off and known else ''}",
     }
 
 

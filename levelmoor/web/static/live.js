@@ -1,5 +1,7 @@
 // The live view: events from the server drawn as they come; hold, mark and keep.
 
+import { steady, told as heard, troubled } from "./out-of-sight.js";
+
 const box = document.getElementById("live");
 const status = document.getElementById("status");
 const bar = document.getElementById("progress");
@@ -9,6 +11,7 @@ const headers = () => JSON.parse(document.body.getAttribute("hx-headers"));
 let held = false;
 let latest = null; // the sweep that came last
 let shown = null; // the sweep on the screen, which is the one that is kept
+let insisted = 0; // the sweep that is to be kept though a hand seemed to be at the element
 let ghosts = []; // skylines of marked sweeps
 
 function say(words, wrong = false) {
@@ -68,6 +71,11 @@ async function post(address, fields = {}) {
 
 async function keep() {
   if (!shown) return;
+  if (!steady() && insisted !== shown.number) {
+    insisted = shown.number;
+    say("A hand seems to be at it: wait until it is steady, or press once more to keep it all the same.", true);
+    return;
+  }
   const fields = { number: shown.number, run: box.dataset.run, join_to: box.dataset.join };
   const told = await post(box.dataset.keep, fields);
   if (!told?.sweep) return;
@@ -95,12 +103,14 @@ function follow() {
     const words = { connecting: told.words, ready: `Connected to ${told.words}`, sweeping: `Sweeping: ${told.words}` };
     status.textContent = (words[told.state] ?? told.words).replaceAll(/,(?=\S)/g, ", ");
     status.className = `live-status ${["trouble", "refused"].includes(told.state) ? "wrong" : ""}`;
+    if (["trouble", "refused"].includes(told.state)) troubled();
     if (told.state === "refused") source.close();
   });
   source.addEventListener("progress", (event) => (bar.value = JSON.parse(event.data).share));
   source.addEventListener("said", (event) => say(JSON.parse(event.data).words));
   source.addEventListener("sweep", (event) => {
     latest = JSON.parse(event.data);
+    if (document.getElementById("out-of-sight")) heard(latest);
     if (!held) draw(latest);
   });
   source.addEventListener("error", () => {
@@ -124,7 +134,7 @@ if (box) {
     event.preventDefault();
     sweepThis();
   });
-  form.elements.wanted.addEventListener("change", follow);
+  for (const name of ["wanted", "steady"]) form.elements[name]?.addEventListener("change", follow);
   box.addEventListener("click", (event) => {
     const act = event.target.closest("[data-do]");
     if (!act) return;
