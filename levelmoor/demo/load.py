@@ -16,6 +16,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
+from levelmoor.demo.threespire import rotation
 from levelmoor.demo.together import work_together
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
@@ -191,6 +192,15 @@ def _adjusted(row: t.Evaluation, case: scenario.Case) -> None:
                 who=scenario.PEOPLE[0][1],
             )
         )
+    if case.product.startswith("Threespire"):
+        points, marks = rotation()
+        place = {
+            "sample_id": row.samples[0].id,
+            "setup_id": row.setups[0].id,
+            "instrument_id": row.sweeps[0].instrument_id,
+        }
+        said = {"begun_at": "2026-10-03T14:05", "note": "steel pole 5 m to the north", "who": scenario.PEOPLE[1][1]}
+        row.strips.append(t.TimeStrip(**place, **said, kind="rotation", wanted_hz=[51e6], points=points, marks=marks))
     for number, at, amounts, down in case.adjustments:
         moved = [(e, core, by) for e, core, by in zip(row.elements, cores, amounts, strict=True) if by]
         row.adjustments.append(

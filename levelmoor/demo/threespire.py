@@ -45,6 +45,21 @@ def _swept(number: int, band: int) -> Callable[[], bytes]:
     return make
 
 
+def rotation() -> tuple[list[list[object]], list[list[object]]]:
+    """Four minutes at 51 MHz while the yard mast was turned by 45 degrees each half minute, a hand at it meanwhile:
+    points and marks of a time strip."""
+    random = np.random.default_rng(977)
+    points: list[list[object]] = []
+    marks: list[list[object]] = []
+    for n in range(8):
+        marks.append([30.0 * n + 6.0, f"turned to {45 * n}", 45.0 * n])
+        for k in range(15):
+            at, hand = 30.0 * n + 2.0 * k, k < 3
+            swr = 1.34 + 0.17 * math.cos(math.radians(45 * n - 20)) + 0.006 * float(random.standard_normal())
+            points.append([at, [round(swr + (0.5 if hand else 0.0), 3)], None, not hand])
+    return points, marks
+
+
 THREESPIRE: dict[str, Callable[[], bytes]] = {
     f"threespire-{band}-round-{number}.s1p": _swept(number, k)
     for number in (1, 2, 3, 4)

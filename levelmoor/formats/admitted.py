@@ -9,6 +9,7 @@ from levelmoor.core.model.adjusting import UNITS
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.connectors import Connector, parse_connector
 from levelmoor.core.model.evaluation import PLANE_WORDS
+from levelmoor.core.readings.time_strip import check_strip
 from levelmoor.core.words import bounds
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
 from levelmoor.formats.owned_kinds import OWNED, kept_from
@@ -22,13 +23,14 @@ _NAMED = {
     "calibrations": ("instrument_id",),
     "adjustments": ("sample_id", "setup_id"),
     "widths": _PLACED,
+    "strips": _PLACED,
 }
 """What a row of each kind must name; other rows may leave it empty."""
 _KINDS = {
     "sweeps": "sweep", "captures": "capture", "claims": "claim", "samples": "sample", "setups": "setup",
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
     "settings": "setting", "elements": "element", "adjustments": "adjustment",
-    "widths": "width",
+    "widths": "width", "strips": "strip",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
            "capture.file_name", "instrument.name", "picture.file_name", "setting.name",
@@ -36,7 +38,7 @@ _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.fi
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
          "settings": bounds.SETTINGS, "elements": bounds.ELEMENTS, "adjustments": bounds.ROUNDS,
-         "widths": bounds.READINGS,
+         "widths": bounds.READINGS, "strips": bounds.STRIPS,
          "filters": 100}  # fmt: skip
 
 
@@ -186,6 +188,12 @@ def _adjusting(document: Any) -> None:
                 _bounded(f"elements.{n}.{name}", value, "element.position")
         if element.unit not in UNITS:
             raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is none of {', '.join(UNITS)}")
+    for n, strip in enumerate(document.strips):
+        _moment(f"strips.{n}.begun_at", strip.begun_at)
+        try:
+            check_strip(strip)
+        except ValueError as problem:
+            raise NotAdmitted(f"strips.{n}.{problem}") from None
     for n, width in enumerate(document.widths):
         _span(f"widths.{n}", width.low_hz, width.high_hz)
         _moment(f"widths.{n}.taken_on", width.taken_on)
@@ -251,6 +259,7 @@ def _references(document: Any) -> None:
         "readings",
         "adjustments",
         "widths",
+        "strips",
         "widths",
     ):
         for n, row in enumerate(getattr(document, place)):

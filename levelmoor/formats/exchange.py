@@ -18,12 +18,13 @@ from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Pictu
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Setting
+from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, READINGS, ROUNDS, SETTINGS
+from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, READINGS, ROUNDS, SETTINGS, STRIPS
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
@@ -135,6 +136,7 @@ class EvaluationDocument(_Document):
     adjustments: tuple[Adjustment, ...] = Field((), max_length=ROUNDS)
     wanted_hz: tuple[float, ...] = Field((), max_length=ELEMENTS)
     widths: tuple[WidthReading, ...] = Field((), max_length=READINGS)
+    strips: tuple[TimeStrip, ...] = Field((), max_length=STRIPS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)

@@ -31,6 +31,7 @@ _NOT_TOLD: Mapping[type[Any], frozenset[str]] = {
     t.Evaluation: frozenset({"card", "worst_verdict", "updated_at", "plan_seen", "opened_rounds"}),
     t.Sweep: frozenset({"frequency", "gamma", "half_step", "guessed"}),
     t.Reading: frozenset({"answers"}),
+    t.TimeStrip: frozenset({"points", "marks"}),
 }
 """Columns that follow from others, or hold what no person reads."""
 _TOGETHER = (("calibration", "calibration_id"), ("profile", "profile_limit"))

@@ -17,6 +17,7 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Picture, Setup
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.formats.exchange import SheetDocument
 from levelmoor.formats.exchange_file import Exchange
 from levelmoor.formats.owned_kinds import OWNED, kept_from
@@ -152,6 +153,8 @@ class _Coming:
             }
             ids["instrument_id"] = self.id("instrument", width.instrument_id)
             row.widths.append(row_from(t.WidthReading, width, **ids))
+        for strip in core.strips:
+            row.strips.append(self.strip(strip))
         for claim in core.claims:
             made = row_from(t.Claim, claim, setup_id=self.id("setup", claim.setup_id))
             rows["claim"][claim.id] = made
@@ -169,6 +172,13 @@ class _Coming:
             moves=[{"element_id": str(self.id("element", e.id)), "by": by} for e, by in moved],
             words="; ".join(e.say(by) for e, by in moved),
         )
+
+    def strip(self, strip: TimeStrip) -> t.TimeStrip:
+        kinds = ("sample", "setup", "setting", "instrument")
+        ids = {f"{kind}_id": self.id(kind, getattr(strip, f"{kind}_id")) for kind in kinds}
+        points = [[p.at_s, list(p.swr), p.dip_hz, p.counts] for p in strip.points]
+        marks = [[m.at_s, m.words, m.figure] for m in strip.marks]
+        return row_from(t.TimeStrip, strip, points=points, marks=marks, **ids)
 
     def setup(self, s: Setup) -> t.Setup:
         conditions = {k: v for k, v in asdict(s.conditions).items() if v}

@@ -15,6 +15,7 @@ KINDS: Mapping[str, type[Any]] = {
     "element": t.ArticleElement,
     "adjustment": t.Adjustment,
     "width": t.WidthReading,
+    "strip": t.TimeStrip,
     "claim": t.Claim,
     "sweep": t.Sweep,
     "reading": t.Reading,
@@ -48,6 +49,8 @@ def name_of(row: Any) -> str:
         return row.product.name
     if isinstance(row, t.WidthReading):
         return f"of {row.band}, {row.low_hz / 1e6:g} to {row.high_hz / 1e6:g} MHz"
+    if isinstance(row, t.TimeStrip):
+        return f"of {row.kind}, {row.begun_at.replace('T', ' ')}"
     if isinstance(row, t.Reading):
         return f"at {row.typed.get('frequency', 'no frequency')}"
     return str(next((v for n in _CALLED_BY if (v := getattr(row, n, ""))), ""))[:200]

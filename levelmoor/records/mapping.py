@@ -13,6 +13,7 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.model.time_strips import StripMark, StripPoint, TimeStrip
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
@@ -52,6 +53,11 @@ def setup_of(row: tables.Setup) -> core.Setup:
 
 def element_of(row: tables.ArticleElement) -> Element:
     return core_from(Element, row)
+
+
+def strip_of(row: tables.TimeStrip) -> TimeStrip:
+    points = tuple(StripPoint(at, tuple(swr), dip, counts) for at, swr, dip, counts in row.points)
+    return core_from(TimeStrip, row, points=points, marks=tuple(StripMark(*m) for m in row.marks))
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
@@ -102,6 +108,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         adjustments=tuple(core_from(Adjustment, a) for a in row.adjustments),
         wanted_hz=tuple(row.wanted_hz or ()),
         widths=tuple(core_from(WidthReading, w) for w in row.widths),
+        strips=tuple(strip_of(s) for s in row.strips),
     )
 
 

@@ -25,7 +25,7 @@ def behind_of(evaluation: Evaluation) -> Dossier:
 
 def key_of(evaluation: Evaluation) -> Hashable:
     """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
-    whole = ("sweeps", "checks", "wishes", "pictures", "captures", "elements", "adjustments", "wanted_hz")
+    whole = ("sweeps", "checks", "wishes", "pictures", "captures", "elements", "adjustments", "wanted_hz", "strips")
     sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)
     checks = tuple(tuple(v for k, v in vars(c).items() if k not in ("sweep", "traces")) for c in evaluation.checks)
     captures = tuple(tuple(v for k, v in vars(c).items() if k != "trace") for c in evaluation.captures)

@@ -13,6 +13,7 @@ from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, compressed, context, errors, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.adjust.routes import adjust
+from levelmoor.web.adjust.strips import strips
 from levelmoor.web.adjust.widths import widths
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.card.routes import card
@@ -42,8 +43,9 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare, adjust),
-    *(widths, card, pictures, readings, live, live_settings, emissions, rule_sets, reports, guide, removal_part),
+    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
+    *(adjust, widths, strips, card, pictures, readings, live, live_settings, emissions, rule_sets),
+    *(reports, guide, removal_part),
     *(changes, past, comments),
 )
 

@@ -273,7 +273,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "place": f"swr-{filled['sample']}-{filled['setup']}-{filled['instrument']}", "pending_id": 1, "step": "open",
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
-        "element_id": filled["element"], "move_id": 1, "width_id": 1,
+        "element_id": filled["element"], "move_id": 1, "width_id": 1, "strip_id": 1,
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION
     with app.test_request_context():
@@ -320,6 +320,10 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "elements": [{"id": MARK, "name": MARK, "bands": [MARK]}],
         "adjustments": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "who": MARK, "note": MARK,
                          "moves": [{"element_id": MARK, "by": 1}]}],
+        "widths": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "band": MARK, "low_hz": 7e6,
+                    "high_hz": 7.1e6, "who": MARK, "note": MARK}],
+        "strips": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "wind", "note": MARK,
+                    "wanted_hz": [7e6], "points": [{"at_s": 0, "swr": [1.5]}], "marks": [{"at_s": 0, "words": MARK[:80]}]}],
         "readings": [{
             "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "swr",
             "readings": [{"entry_id": "r", "typed": {"frequency": MARK, "swr": MARK}, "answers": {MARK: MARK}}],

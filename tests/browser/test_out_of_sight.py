@@ -90,3 +90,25 @@ def test_the_figure_is_spoken_with_the_way_it_is_off(live):
     assert page.evaluate("window.said[0]").split(", ")[-1] in ("long", "short") or "." in page.evaluate(
         "window.said[0]"
     )
+
+
+def test_a_time_strip_is_marked_kept_and_stands_in_the_report(live):
+    page, stand_in = live
+    page.locator("#time-strip summary").click()
+    swept_anew(page)
+    for azimuth, factor in ((0, 1.0), (90, 1.05)):
+        stand_in.antenna.length_m = 0.98 * factor
+        page.get_by_label("Mark", exact=True).fill(f"turned to {azimuth}")
+        page.get_by_role("button", name="Mark it").click()
+        for _ in range(3):
+            swept_anew(page)
+        steady(page)
+        swept_anew(page)
+    page.get_by_label("Kept for").select_option("rotation")
+    page.get_by_role("button", name="Keep the strip").click()
+    page.locator("[data-strip-said]", has_text="Kept. Over 2 azimuths at 145.").wait_for()
+    page.get_by_role("link", name="See it").click()
+    page.locator("#fold-strips article", has_text="it depends on where it stands").wait_for()
+    assert page.locator("#fold-strips .strip-figures figure").count() == 2
+    page.goto(page.url.split("/adjust")[0] + "/report")
+    page.get_by_role("heading", name="Rotation, proximity, wind").wait_for()

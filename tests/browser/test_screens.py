@@ -41,10 +41,22 @@ PLACES = (
     "/account",
 )
 STEPS = (
-    *("", "/plan", "/plan/sheet", "/bench", "/emissions", "/readings", "/live", "/compare", "/adjust", "/report"),
+    *(
+        "",
+        "/plan",
+        "/plan/sheet",
+        "/bench",
+        "/emissions",
+        "/readings",
+        "/live",
+        "/compare",
+        "/adjust",
+        "/card",
+        "/report",
+    ),
     *("/history", "/sweeps/several"),
 )
-SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2"}
+SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2", "case/card": "Slidewhip 40/20/15"}
 SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
 
 

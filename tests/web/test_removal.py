@@ -35,6 +35,7 @@ def everything(maker, member):
         row.adjustments.append(t.Adjustment(**trip, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00"))
         place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id}
         place["instrument_id"] = row.bench_instrument_id
+        row.strips.append(t.TimeStrip(**place, kind="wind", wanted_hz=[7e6], points=[[0, [1.5], None, True]], marks=[]))
         row.widths.append(t.WidthReading(**place, band="40m", low_hz=7e6, high_hz=7.1e6, swr=2.0))
         row.pictures.append(t.Picture(raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"))
         sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
@@ -59,7 +60,7 @@ def everything(maker, member):
         session.flush()
         ids = {kind: one.id for kind, one in alone.items()}
         ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
-        ids |= {"width": row.widths[0].id}
+        ids |= {"width": row.widths[0].id, "strip": row.strips[0].id}
         ids |= {"element": row.elements[0].id, "adjustment": row.adjustments[0].id}
         ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
     places = {
@@ -69,6 +70,7 @@ def everything(maker, member):
         },
         "element": f"{home}/adjust/elements/{ids['element']}/remove",
         "adjustment": f"{home}/adjust/moves/{ids['adjustment']}/undone",
+        "strip": f"{home}/adjust/strips/{ids['strip']}/remove",
         "width": f"{home}/adjust/widths/{ids['width']}/remove",
         "comment": f"{home}/comments/{ids['comment']}/remove",
         "capture": f"{home}/emissions/captures/{ids['capture']}/remove",
@@ -90,7 +92,7 @@ MODELS = {
     "filter": t.Filter, "file": t.PendingFile, "calibration": t.Calibration, "check": t.BenchCheck, "piece": t.Owned,
     "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
     "sample": t.Sample, "setup": t.Setup, "comment": t.Comment,
-    "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading,
+    "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading, "strip": t.TimeStrip,
 }  # fmt: skip
 
 

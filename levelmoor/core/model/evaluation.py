@@ -14,6 +14,7 @@ from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
@@ -182,7 +183,7 @@ class Evaluation:
     """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it; `edition` is that of the rules
     it is judged by, so that what was published earlier keeps its findings. `elements` are what of the article is moved,
     `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for, `widths` what a notebook
-    has of its edges.
+    has of its edges, `strips` minutes of SWR with what was done meanwhile.
     """
 
     title: str
@@ -211,3 +212,4 @@ class Evaluation:
     adjustments: tuple[Adjustment, ...] = ()
     wanted_hz: tuple[float, ...] = ()
     widths: tuple[WidthReading, ...] = ()
+    strips: tuple[TimeStrip, ...] = ()

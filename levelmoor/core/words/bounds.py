@@ -18,6 +18,11 @@ ROUNDS = 1_000
 SETTINGS = 500
 ELEMENTS = 60
 MOVES = 60
+STRIPS = 100
+STRIP_POINTS = 2_500
+"""Ten minutes, four sweeps a second."""
+STRIP_MARKS = 200
+STRIP_WANTED = 4
 POINTS = 200_000
 COLUMNS = 200
 CELLS = 1_000_000
@@ -42,7 +47,7 @@ TEXTS: Mapping[str, int] = {
     "calibration.at": 200, "check.note": 2000, "instrument.name": 200,
     "setting.name": 200, "sweep.set_aside": 2000, "sample.set_aside": 2000, "setup.set_aside": 2000,
     "setting.mark_words": 200, "element.name": 200, "element.unit": 20, "adjustment.who": 200, "adjustment.note": 2000,
-    "width.band": 200, "width.who": 200, "width.note": 2000,
+    "strip.who": 200, "strip.note": 2000, "width.band": 200, "width.who": 200, "width.note": 2000,
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
 NUMBERS: Mapping[str, tuple[float, float]] = {

@@ -1,7 +1,7 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from levelmoor.records.base import Base
-from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, WidthReading
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
 from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
 from levelmoor.records.tables.evaluation import (
     ArticleSetting,
@@ -74,6 +74,7 @@ __all__ = [
     "Sweep",
     "Team",
     "Tick",
+    "TimeStrip",
     "User",
     "WidthReading",
 ]

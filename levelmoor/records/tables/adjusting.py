@@ -70,3 +70,24 @@ class WidthReading(Base):
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]
+
+
+class TimeStrip(Base):
+    """Minutes of SWR: `points` a list of [s, [SWR at each wanted frequency], dip in Hz, counts], `marks` of [s, words,
+    figure]."""
+
+    __tablename__ = "time_strip"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    kind: Mapped[str] = mapped_column(String(20))
+    wanted_hz: Mapped[list[Any]]
+    points: Mapped[list[Any]]
+    marks: Mapped[list[Any]]
+    begun_at: Mapped[str] = mapped_column(String(20), default="")
+    who: Mapped[str] = mapped_column(default="")
+    note: Mapped[str] = mapped_column(Text, default="")
+    deleted_at: Mapped[datetime | None]

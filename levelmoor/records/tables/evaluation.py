@@ -7,7 +7,7 @@ from sqlalchemy import Date, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
-from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, WidthReading
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.files import RawFile
 from levelmoor.records.tables.people import User
@@ -79,6 +79,10 @@ class Evaluation(Base):
     widths: Mapped[list[WidthReading]] = relationship(
         order_by="WidthReading.id",
         primaryjoin="and_(WidthReading.evaluation_id == Evaluation.id, WidthReading.deleted_at.is_(None))",
+    )
+    strips: Mapped[list[TimeStrip]] = relationship(
+        order_by="TimeStrip.id",
+        primaryjoin="and_(TimeStrip.evaluation_id == Evaluation.id, TimeStrip.deleted_at.is_(None))",
     )
     claims: Mapped[list["Claim"]] = relationship(
         order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"

@@ -8,8 +8,10 @@ from flask_login import current_user
 
 from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator
 from levelmoor.core.model.adjusting import TEMPLATES, UNITS, ElementKind
+from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import NUMBERS
+from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.records import adjusting
 from levelmoor.records import tables as t
 from levelmoor.records.adjusting import AdjustProblem
@@ -34,6 +36,7 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
     data = {
         "page": build(screen.bench, screen.hand),
         "notebook": notebook(screen.bench.evaluation),
+        "strips": [(s, strip_figure(s), place_figure(s), strip_sentence(s)) for s in screen.bench.evaluation.strips],
         "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
         "units": [(u, u) for u in UNITS],
         "resonators": [(k.value, words) for k, words in RESONATOR_WORDS.items()],
@@ -66,7 +69,7 @@ def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> Response
         row = evaluation_or_404(row.id)
     else:
         db().flush()
-        db().expire(row, ["adjustments", "elements", "widths"])
+        db().expire(row, ["adjustments", "elements", "widths", "strips"])
     data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
     if request.form.get("short"):
         return render_template("adjust/next.html", **{**data, "target": SHORT}), (422 if wrong else 200)

@@ -14,6 +14,7 @@ from flask_login import current_user
 from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.model.evaluation import Calibration, Evaluation
 from levelmoor.core.model.instrument_address import check_reach, parse_address
+from levelmoor.core.model.time_strips import STRIP_WORDS
 from levelmoor.core.plan.plan_model import Run
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
 from levelmoor.core.rf.frequency import format_range, parse_frequency
@@ -96,6 +97,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
         wanted=request.args.get("wanted", "") or _wanted_text(evaluation, span),
         join_to=request.args.get("join_to", ""),
         kept=request.args.get("kept", ""),
+        strip_words=[(k.value, words) for k, words in STRIP_WORDS.items()],
     )
 
 

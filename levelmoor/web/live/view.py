@@ -77,6 +77,7 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
         "way": "" if asked.tuner and n.off else n.way,
         "dips": [d.frequency_hz for d in analysis.dips if not d.at_edge],
         "levels": np.abs(sweep.gamma_at(np.linspace(sweep.low_hz, sweep.high_hz, LEVELS))).round(4).tolist(),
+        "dip_hz": n.best_hz,
         "heard": [_heard(live_numbers(analysis, hz), asked) for hz in asked.wanted_hz],
     }
 

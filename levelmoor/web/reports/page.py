@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from levelmoor.core.emissions.emission_findings import same_carrier
@@ -16,11 +17,13 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
 from levelmoor.core.model.usability import Usability
+from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.figures.landscape import landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
+from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records.kept import Kept
 from levelmoor.web.emissions.view import CarrierView, carriers
@@ -56,6 +59,11 @@ class ReportPage:
     """Every carrier by every rule set, and for each its captures with their paths in words."""
     checks: tuple[tuple[str, str], ...] = ()
     """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
+
+    @cached_property
+    def strips(self) -> list[tuple[str, str, str]]:
+        """Each time strip: its sentence, the figure over time, and by azimuth or distance."""
+        return [(strip_sentence(s), strip_figure(s), place_figure(s)) for s in self.evaluation.strips]
 
     @property
     def counts(self) -> dict[Verdict, int]:

@@ -1,6 +1,7 @@
 // The live view: events from the server drawn as they come; hold, mark and keep.
 
 import { steady, told as heard, troubled } from "./out-of-sight.js";
+import { follow as strip } from "./time-strip.js";
 
 const box = document.getElementById("live");
 const status = document.getElementById("status");
@@ -110,7 +111,10 @@ function follow() {
   source.addEventListener("said", (event) => say(JSON.parse(event.data).words));
   source.addEventListener("sweep", (event) => {
     latest = JSON.parse(event.data);
-    if (document.getElementById("out-of-sight")) heard(latest);
+    if (document.getElementById("out-of-sight")) {
+      heard(latest);
+      strip(latest, steady());
+    }
     if (!held) draw(latest);
   });
   source.addEventListener("error", () => {

@@ -103,6 +103,7 @@ if (box) {
   });
   box.querySelector("[data-hand-on]").addEventListener("click", () => {
     touched = Date.now() + 1000 * (Number(option("steady").value) || 3);
+    document.dispatchEvent(new CustomEvent("hand-on"));
     say("A hand is at it: nothing counts until it is let go and has been steady.");
   });
   document.addEventListener("visibilitychange", () => {

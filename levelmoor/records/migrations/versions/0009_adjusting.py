@@ -1,4 +1,4 @@
-"""What of an article is moved, the trips to it, the marks of its settings, the frequencies it is adjusted for, widths."""
+"""What of an article is moved, the trips to it, the marks of its settings, the frequencies it is adjusted for, widths, time strips."""
 
 from typing import Any
 
@@ -66,6 +66,22 @@ def upgrade() -> None:
         sa.Column("deleted_at", sa.DateTime()),
     )
     op.create_index("ix_width_reading_evaluation_id", "width_reading", ["evaluation_id"])
+    op.create_table(
+        "time_strip",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        _key("time_strip", "evaluation_id", "evaluation"),
+        _key("time_strip", "sample_id", "sample"),
+        _key("time_strip", "setup_id", "setup"),
+        _key("time_strip", "instrument_id", "instrument"),
+        _key("time_strip", "setting_id", "article_setting", True),
+        sa.Column("kind", sa.String(20), nullable=False),
+        *(sa.Column(n, sa.JSON(), nullable=False) for n in ("wanted_hz", "points", "marks")),
+        sa.Column("begun_at", sa.String(20), nullable=False),
+        sa.Column("who", sa.String(200), nullable=False),
+        sa.Column("note", sa.Text(), nullable=False),
+        sa.Column("deleted_at", sa.DateTime()),
+    )
+    op.create_index("ix_time_strip_evaluation_id", "time_strip", ["evaluation_id"])
     op.add_column("article_setting", sa.Column("mark", sa.Double()))
     op.add_column("article_setting", sa.Column("mark_words", sa.String(200), nullable=True))
     op.execute("UPDATE article_setting SET mark_words = ''")
