@@ -82,23 +82,26 @@ def sweep_and_compare(page: Page) -> None:
 
 
 def emissions(page: Page) -> None:
-    """A handheld that fails: its harmonics with a filter foreseen, then the path and the timer."""
+    """A handheld that fails: its harmonics with a filter foreseen."""
     page.goto(f"{ADDRESS}/")
     page.get_by_role("link", name="Carrick Five").click()
     page.get_by_role("link", name="Emissions").click()
     page.locator(".verdict-line").first.wait_for()
     keep(page, "emissions")
-    page.evaluate("document.querySelector('#capture-form').scrollIntoView({ block: 'start' })")
-    page.evaluate("window.scrollBy(0, -80)")
-    keep(page, "path")
+
+
+def adjusting(page: Page) -> None:
+    """The rounds of a vertical, and what was moved in them."""
+    open_evaluation(page, "Threespire 6/4/2")
+    page.goto(f"{page.url.split('?')[0]}/adjust")
+    page.evaluate("window.scrollTo(0, document.querySelector('.rounds-figures').offsetTop - 90)")
+    keep(page, "adjust")
 
 
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{ADDRESS}/sign-in")
-        keep(page, "front")
         sign_in(page)
         keep(page, "evaluations")
         open_evaluation(page, "Rectangle Six")
@@ -121,6 +124,7 @@ def main() -> None:
         evaluation = plan_and_bench(page)
         sweep_and_compare(page)
         emissions(page)
+        adjusting(page)
         page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
         open_evaluation(page, "Linkline 60/40/30")
         turn(page, "SWR at most 1.5:1 on 40m")
@@ -141,6 +145,9 @@ def main() -> None:
         telephone.goto(f"{telephone.url.split('?')[0]}/readings")
         telephone.evaluate("document.querySelector('.support').scrollIntoView({ block: 'start' })")
         keep(telephone, "readings")
+        open_evaluation(telephone, "Slidewhip 40/20/15")
+        telephone.goto(f"{telephone.url.split('?')[0]}/card")
+        keep(telephone, "card")
         browser.close()
 
 
