@@ -17,8 +17,8 @@ def add_commands(commands: Any) -> None:
 
     card = commands.add_parser("card", help="the settings card of an article that is adjusted")
     card.add_argument("evaluation", metavar="CASE", type=Path, help="what export writes")
-    card.add_argument("--sample", metavar="LABEL", help="of this sample (default the first)")
-    card.add_argument("--setup", metavar="NAME", help="in this setup (default the first)")
+    card.add_argument("--sample", metavar="LABEL", help="of this sample (default the one that most was swept of)")
+    card.add_argument("--setup", metavar="NAME", help="in this setup (default the one that most was swept in)")
     card.add_argument("--size", choices=("a6", "a5", "labels"), default="a6")
     card.add_argument("--pdf", metavar="OUT", type=Path, help="write it as PDF; without, as CSV to standard output")
     card.set_defaults(run=_card)
@@ -45,7 +45,7 @@ def _adjust(options: argparse.Namespace) -> int:
 
 
 def _card(options: argparse.Namespace) -> int:
-    from levelmoor.core.adjusting.settings_card import card_of
+    from levelmoor.core.adjusting.settings_card import card_of, most_swept
     from levelmoor.core.evidence.dossier import Dossier
     from levelmoor.formats.exchange_file import read_exchange
     from levelmoor.formats.settings_table import write_card
@@ -55,8 +55,11 @@ def _card(options: argparse.Namespace) -> int:
     of = came.evaluation
     if not of.settings:
         raise BadInput(f"{options.evaluation}: it has no settings")
-    sample = next((s for s in of.samples if options.sample in (None, s.label)), None)
-    setup = next((s for s in of.setups if options.setup in (None, s.name)), None)
+    usual = most_swept(of)
+    sample = next(
+        (s for s in of.samples if options.sample == s.label or (not options.sample and s.id == usual[0])), None
+    )
+    setup = next((s for s in of.setups if options.setup == s.name or (not options.setup and s.id == usual[1])), None)
     if sample is None or setup is None:
         known = ", ".join([*(s.label for s in of.samples), *(s.name for s in of.setups)])
         raise BadInput(f"{options.evaluation}: there is no such sample or setup; there are {known}")

@@ -82,7 +82,15 @@ def test_what_was_moved_is_put_back_but_not_what_was_cut(signed_in, case, maker)
 
 
 @pytest.mark.parametrize(
-    ("typed", "kept", "status"), [("7.1; 14.2", [7.1e6, 14.2e6], 200), ("7.1, mast", [], 422), ("", [], 200)]
+    ("typed", "kept", "status"),
+    [
+        ("7.1; 14.2", [7.1e6, 14.2e6], 200),
+        ("7,1; 14,2", [7.1e6, 14.2e6], 200),
+        ("7,1", [7.1e6], 200),
+        ("7.1,14.2", [7.1e6, 14.2e6], 200),
+        ("7.1, mast", [], 422),
+        ("", [], 200),
+    ],
 )
 def test_wanted_frequencies_are_read_as_people_write_them(signed_in, case, maker, typed, kept, status):
     answer = signed_in.post(f"/e/{case[0]}/adjust/wanted", data={"value": typed})
@@ -163,6 +171,20 @@ def test_a_return_to_the_mark_is_a_round_in_which_nothing_was_moved(signed_in, m
 def test_a_wrong_mark_names_its_line(signed_in, case):
     answer = signed_in.post(f"/e/{case[0]}/settings", data={"table": "mark 2; 40m; second; ring"})
     assert answer.status_code == 422 and "line 1" in answer.text and "a mark as a number, as in 6.5" in answer.text
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"kind": "quarter", "wanted": "70.25"}, "A quarter wave for 70.250 MHz is"),
+        ({"kind": "coil", "wanted": "14.2", "length": "1.9 m", "coil_at": "90 cm"}, "µH there brings it to 14.200 MHz"),
+        ({"kind": "coil", "coil": "12", "length": "1.9 m", "coil_at": "90 cm"}, "With 12 µH it resonates at about"),
+        ({"kind": "coil", "coil": "12", "length": "1.9 m", "coil_at": "2 m"}, "between the foot and the tip"),
+        ({"kind": "half", "length": "long"}, "a length, as in 52 cm"),
+    ],
+)
+def test_starting_lengths_and_coils_are_said(signed_in, case, fields, words):
+    assert words in signed_in.get(f"/e/{case[0]}/adjust/length", query_string=fields).text
 
 
 # -- The notebook of widths ----------------------------------------------------------------------------------------

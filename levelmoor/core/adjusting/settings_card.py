@@ -9,6 +9,7 @@ References
 """
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -108,6 +109,12 @@ class Card:
     def mark_for(self, wanted_hz: float) -> Foreseen | None:
         """The mark for a frequency, None where no two settings lie on either side of it."""
         return mark_for(self.points, wanted_hz, self.stray)
+
+
+def most_swept(evaluation: Evaluation) -> tuple[str, str]:
+    """The sample and the setup that most evidence in settings is of, the first ones where there is none."""
+    swept = Counter((e.sample_id, e.setup_id) for e in evaluation.sweeps if e.setting_id)
+    return max(swept, key=lambda k: swept[k], default=(evaluation.samples[0].id, evaluation.setups[0].id))
 
 
 def card_of(evaluation: Evaluation, dossier: Dossier, sample_id: str, setup_id: str) -> Card:

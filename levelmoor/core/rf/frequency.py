@@ -49,6 +49,20 @@ def parse_frequency(text: str) -> float:
     return hertz
 
 
+def parse_frequencies(text: str) -> list[float]:
+    """Several frequencies as people write them, in Hz: between them a semicolon, a comma with a blank behind it, or a
+    comma where they have decimal points; any other comma is a decimal one.
+
+    Raises
+    ------
+    ValueError
+        Where one of them is no frequency.
+    """
+    parts = [part.strip(" ,") for part in re.split(r";|,\s", text)]
+    every = [one for part in parts for one in (part.split(",") if "." in part else [part])]
+    return [parse_frequency(one) for one in every if one.strip()]
+
+
 def format_mhz(frequency_hz: float, decimals: int = 3) -> str:
     """MHz with at least three decimals, six where the value has them, grouped by three: `14.200`, `5.351 500`."""
     whole, fraction = f"{frequency_hz / 1e6:.6f}".split(".")

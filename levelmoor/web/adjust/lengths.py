@@ -2,12 +2,20 @@
 
 from collections.abc import Mapping
 
-from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator, asked_about, learnt
+from levelmoor.core.adjusting.starting_length import (
+    RESONATOR_WORDS,
+    Resonator,
+    asked_about,
+    learnt,
+    loaded_hz,
+    loading_coil_henry,
+)
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number
 
 MOST_PAIRS = 50
+USUAL_RADIUS_MM = 2.0
 
 
 def length_words(kind: Resonator, typed: Mapping[str, str]) -> tuple[list[str], str]:
@@ -35,6 +43,28 @@ def length_words(kind: Resonator, typed: Mapping[str, str]) -> tuple[list[str], 
             if pairs
             else "Surroundings shift it by ten per cent and more: begin longer, and sweep."
         )
+    return said, ""
+
+
+def coil_words(typed: Mapping[str, str]) -> tuple[list[str], str]:
+    """What is said of a whip with a coil: the inductance for a wanted frequency, or where it resonates with one."""
+    try:
+        if not typed["length"].strip() or not typed["coil_at"].strip():
+            return [], ""
+        length, at = metres(typed["length"]), metres(typed["coil_at"])
+        thick = typed["thick"].strip()
+        radius = (number(thick, "a thickness in mm, as in 4", 0.1, 500) / 2 if thick else USUAL_RADIUS_MM) / 1000
+        wanted = parse_frequency(typed["wanted"]) if typed["wanted"].strip() else None
+        coil = number(typed["coil"], "an inductance in µH, as in 12", 1e-3, 1e4) if typed["coil"].strip() else None
+        said = []
+        if wanted is not None:
+            henry = loading_coil_henry(wanted, length, radius, at)
+            said.append(f"A coil of {1e6 * henry:.3g} µH there brings it to {format_mhz(wanted)} MHz, to a fifth.")
+        if coil is not None:
+            hz = loaded_hz(coil * 1e-6, length, radius, at)
+            said.append(f"With {coil:g} µH it resonates at about {format_mhz(round(hz, -4))} MHz, to 6 %.")
+    except ValueError as problem:
+        return [], sentence(problem)
     return said, ""
 
 

@@ -9,13 +9,13 @@ from flask_login import current_user
 from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator
 from levelmoor.core.model.adjusting import TEMPLATES, UNITS, ElementKind
 from levelmoor.core.readings.time_strip import strip_sentence
-from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.rf.frequency import parse_frequencies
 from levelmoor.core.words.bounds import NUMBERS
 from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.records import adjusting
 from levelmoor.records import tables as t
 from levelmoor.records.adjusting import AdjustProblem
-from levelmoor.web.adjust.lengths import length_words
+from levelmoor.web.adjust.lengths import coil_words, length_words
 from levelmoor.web.adjust.notebook import notebook
 from levelmoor.web.adjust.view import build, wanted_text
 from levelmoor.web.cells import CellProblem, number, set_cell
@@ -27,6 +27,8 @@ from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 adjust = Blueprint("adjust", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/adjust")
 
+COIL = "coil"
+"""The kind of resonator that is a whip with a loading coil."""
 SHORT = "#next-move"
 """What the live view puts the next move into."""
 
@@ -39,7 +41,7 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "strips": [(s, strip_figure(s), place_figure(s), strip_sentence(s)) for s in screen.bench.evaluation.strips],
         "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
         "units": [(u, u) for u in UNITS],
-        "resonators": [(k.value, words) for k, words in RESONATOR_WORDS.items()],
+        "resonators": [*((k.value, words) for k, words in RESONATOR_WORDS.items()), (COIL, "whip with a coil")],
         "wanted_text": wanted_text(screen.bench.evaluation.wanted_hz),
         "form": request.form,
         "wrong_in": "",
@@ -128,7 +130,7 @@ def wanted(evaluation_id: int) -> ResponseReturnValue:
     row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
     low, high = NUMBERS["wanted.hz"]
     try:
-        found = [parse_frequency(part) for part in typed.replace(";", ",").split(",") if part.strip()]
+        found = parse_frequencies(typed)
         if any(not low <= hz <= high for hz in found) or len(found) > 20:
             raise ValueError("at most 20 frequencies from 1 kHz to 300 GHz, as in 7.1, 14.2")
         row.wanted_hz = sorted(set(found))
@@ -226,5 +228,7 @@ def length(evaluation_id: int) -> ResponseReturnValue:
     evaluation_or_404(evaluation_id)
     args = request.args
     kind = Resonator(args["kind"]) if args.get("kind") in list(Resonator) else Resonator.QUARTER
-    words, wrong = length_words(kind, {n: args.get(n, "") for n in ("wanted", "length", "velocity", "pairs")})
+    names = ("wanted", "length", "velocity", "pairs", "coil", "coil_at", "thick")
+    typed = {n: args.get(n, "") for n in names}
+    words, wrong = coil_words(typed) if args.get("kind") == COIL else length_words(kind, typed)
     return render_template("adjust/length_said.html", words=words, wrong=wrong)

@@ -1,12 +1,11 @@
 """The settings card: on the screen, for a telephone in the field, on paper, as CSV."""
 
-from collections import Counter
 from typing import Any
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.adjusting.settings_card import Card, card_of
+from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.settings_table import write_card
@@ -23,9 +22,7 @@ card = Blueprint("card", __name__, template_folder="templates", url_prefix="/e/<
 def _card(screen: Screen) -> tuple[Card, CardOf]:
     """The card of the sample and setup that are asked for, at first those that most evidence in settings is of."""
     evaluation, asked = screen.bench.evaluation, request.args
-    swept = Counter((e.sample_id, e.setup_id) for e in evaluation.sweeps if e.setting_id)
-    usual = (evaluation.samples[0].id, evaluation.setups[0].id)
-    sample_id, setup_id = max(swept, key=lambda k: swept[k], default=usual)
+    sample_id, setup_id = most_swept(evaluation)
     wanted = asked.get("sample", sample_id), asked.get("setup", setup_id)
     sample = next((s for s in evaluation.samples if s.id == wanted[0]), None) or abort(404)
     setup = next((s for s in evaluation.setups if s.id == wanted[1]), None) or abort(404)

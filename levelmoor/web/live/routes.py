@@ -17,7 +17,7 @@ from levelmoor.core.model.instrument_address import check_reach, parse_address
 from levelmoor.core.model.time_strips import STRIP_WORDS
 from levelmoor.core.plan.plan_model import Run
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
-from levelmoor.core.rf.frequency import format_range, parse_frequency
+from levelmoor.core.rf.frequency import format_range, parse_frequencies, parse_frequency
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.words.counting import counted
@@ -236,7 +236,7 @@ def _steady_s(text: str) -> float:
 
 def wanted_of(text: str) -> tuple[float, ...]:
     """The wanted frequencies as typed, a comma or a semicolon between; at most four."""
-    found = tuple(parse_frequency(part) for part in text.replace(";", ",").split(",") if part.strip())
+    found = tuple(parse_frequencies(text))
     if len(found) > MOST_WANTED:
         raise ValueError(f"at most {MOST_WANTED} wanted frequencies are followed at once; these are {len(found)}")
     return found

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
 from levelmoor.core.emissions.emission_findings import same_carrier
+from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.pieces import Piece, repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
@@ -59,6 +61,13 @@ class ReportPage:
     """Every carrier by every rule set, and for each its captures with their paths in words."""
     checks: tuple[tuple[str, str], ...] = ()
     """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
+
+    @cached_property
+    def card(self) -> Card | None:
+        """The settings card of what was swept in most settings, where the settings have marks."""
+        of = self.evaluation
+        marked = any(s.mark is not None or s.mark_words for s in of.settings)
+        return card_of(of, Dossier(of), *most_swept(of)) if marked and of.sweeps else None
 
     @cached_property
     def strips(self) -> list[tuple[str, str, str]]:

@@ -1,0 +1,34 @@
+"""What a live sweep says in words: of long and short only where no tuner stands between."""
+
+from datetime import datetime
+
+import pytest
+
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.windows import Window
+from levelmoor.instruments.analyzer import Span
+from levelmoor.instruments.live import Taken
+from levelmoor.web.live.view import Asked, drawn
+from tests.sweeps import rlc_sweep
+
+WINDOW = Window(14.0e6, 14.35e6, "20m")
+
+
+def told(wanted, tuner=False):
+    sweep = rlc_sweep(13e6, 15.5e6, 401, f0=13.8e6, q=10.0)
+    taken = Taken(1, datetime(2026, 10, 3), Span(13e6, 15.5e6, 401), "stand-in", True, sweep=sweep)
+    return drawn(taken, Asked(((WINDOW, 2.0),), Residuals(), wanted, tuner))
+
+
+@pytest.mark.parametrize(("tuner", "word"), [(False, "long"), (True, "")])
+def test_with_a_tuner_in_line_nothing_is_said_of_long_and_short(tuner, word):
+    said = told((14.175e6,), tuner)
+    assert said["way"].endswith(word) and bool(said["way"]) == bool(word)
+    assert said["heard"][0]["spoken"].endswith(word) and ("long" in said["heard"][0]["spoken"]) == bool(word)
+
+
+def test_several_wanted_frequencies_are_told_each_with_its_limit():
+    heard = told((14.0e6, 14.35e6, 15.0e6))["heard"]
+    assert [h["hz"] for h in heard] == [14.0e6, 14.35e6, 15.0e6]
+    assert [h["within"] for h in heard] == [True, False, False]
+    assert all(h["spoken"].startswith(mhz) for h, mhz in zip(heard, ("14: ", "14.35: ", "15: "), strict=True))
