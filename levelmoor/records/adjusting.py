@@ -113,4 +113,4 @@ def back(session: Session, row: t.Evaluation, hand: t.InHand, adjustment: t.Adju
 
 def _known(session: Session, evaluation_id: int, entry_id: str) -> t.Adjustment | None:
     same = (t.Adjustment.evaluation_id == evaluation_id, t.Adjustment.entry_id == entry_id)
-    return session.scalar(select(t.Adjustment).where(*same))
+    return session.scalar(select(t.Adjustment).where(*same, t.Adjustment.deleted_at.is_(None)))

@@ -5,18 +5,22 @@ import math
 from types import SimpleNamespace
 
 import pytest
+from sqlalchemy import select
 
 from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.stand_ins.instruments import AntennaAnalyzer, StandingAntenna
 from levelmoor.instruments.stand_ins.physics import LIGHT_M_PER_S
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
+from levelmoor.records.sweeps import add_sweep
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.live.runs import VARIABLE
 from tests.browser.steps import answered, steady, swept_anew
 from tests.conftest import sign_in
+from tests.sweeps import rlc_sweep
 
 MOST_TRIPS = 6
 
@@ -115,3 +119,19 @@ def test_a_starting_length_is_said_while_it_is_typed_and_a_wrong_one_is_asked_ab
     page.get_by_text("A quarter wave for 148.000 MHz is 48.2 cm.").wait_for()
     form.get_by_label("Length").fill("58 cm")
     page.get_by_text("58 cm is a quarter wave at 122.9 MHz; 48.2 cm would be 148.").wait_for()
+
+
+def test_two_who_both_say_that_it_is_done_have_made_one_trip(vertical, maker):
+    page = vertical.page
+    with maker.begin() as session:
+        row = session.get(t.Evaluation, vertical.case)
+        add_sweep(session, row, "one.s1p", write_s1p(rlc_sweep(110e6, 180e6, 701, f0=131e6, q=9.0), "").encode())
+    page.goto(f"/e/{vertical.case}/adjust")
+    other = page.context.new_page()
+    other.goto(page.url)
+    for one in (page, other):
+        with answered(one, "**/adjust/moves"):
+            one.get_by_role("button", name="It is done").click()
+    with maker() as session:
+        trips = session.scalars(select(t.Adjustment).where(t.Adjustment.evaluation_id == vertical.case)).all()
+    assert len(trips) == 1

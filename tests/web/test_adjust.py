@@ -48,6 +48,15 @@ def test_an_entry_that_a_telephone_sends_twice_is_one_trip(signed_in, case, make
     assert len(trips(maker, case)) == 1
 
 
+def test_an_entry_that_was_struck_out_can_be_made_again(signed_in, case, maker):
+    for _ in range(2):
+        move(signed_in, case, **{f"by_{case[1][0]}": "-2", "entry": "abc"})
+        (number,) = re.findall(r"/adjust/moves/(\d+)/undone", signed_in.get(f"/e/{case[0]}/adjust").text)
+        signed_in.post(f"/e/{case[0]}/adjust/moves/{number}/undone")
+    move(signed_in, case, **{f"by_{case[1][0]}": "-2", "entry": "abc"})
+    assert len(trips(maker, case)) == 1
+
+
 def test_a_place_is_a_way_from_where_it_stands(signed_in, case, maker):
     move(signed_in, case, **{f"to_{case[1][0]}": "46,5"})
     assert trips(maker, case)[0][1][0]["by"] == -3.5

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from hashlib import sha256
 from typing import Any
 
 from levelmoor.core.adjusting.next_move import foreseen_words
@@ -83,6 +84,13 @@ class AdjustPage:
 
     def amounts(self, element: Element) -> tuple[float, ...]:
         return AMOUNTS.get(element.unit, (1, 2, 5))
+
+    @property
+    def entry(self) -> str:
+        """The name of the move that is proposed: whoever says first that it is done has done it, for everybody."""
+        last = self.log.rounds[-1].number
+        moves = [(m.element_id, m.by) for m in self.log.advice.moves]
+        return sha256(repr((self.log.state, last, moves)).encode()).hexdigest()[:32]
 
     @property
     def head(self) -> str:
