@@ -141,7 +141,7 @@ def test_a_slip_is_asked_in_place_and_its_answer_is_kept(case, telephone):
     for mhz, swr in (("7.000", "1.4"), ("7.020", "1.3"), ("71.40", "1.3")):
         type_reading(page, mhz, swr)
         page.locator(".reading-lines li", has_text=mhz.rstrip("0")).first.wait_for()
-    page.locator("#doubt", has_text="is 7.140 MHz meant?").wait_for()
+    page.locator("#lines", has_text="is 7.140 MHz meant?").wait_for()
     page.get_by_text("2 readings count, 1 waits for an answer").wait_for()
     page.get_by_role("button", name="Change it to 7.140 MHz").click()
     page.get_by_text("typed first: frequency 71.40").wait_for()
