@@ -70,7 +70,9 @@ def address_of(screen, demo):
 def test_accessible(page, demo, screen):
     sign_in(page, demo, address_of(screen, demo))
     page.evaluate("document.querySelector('.opens')?.click()")
-    page.evaluate("[...document.querySelectorAll('details.fold, details.add')].slice(0, 9).forEach((one) => (one.open = true))")
+    page.evaluate(
+        "[...document.querySelectorAll('details.fold, details.add')].slice(0, 9).forEach((one) => (one.open = true))"
+    )
     assert violations(page) == []
     for look in ("night", "sun"):  # what a look changes is its colours
         page.evaluate("(look) => { document.documentElement.dataset.look = look }", look)
