@@ -120,21 +120,18 @@ def _round(log: RoundLog, r: Round) -> RoundAnswer:
 
 
 def _worth(log: RoundLog) -> Iterator[WorthAnswer]:
-    last = log.last_swept
-    if last is None:
+    if log.last_swept is None:
         return
     for e, element in enumerate(log.elements):
         for k, aim in enumerate(log.aims):
-            band = last.bands[k]
-            at_hz = band.dip_hz if band and band.dip_hz else aim.wanted_hz
-            slope, u = log.response.slope(k, e, log.now)
+            found = log.worth(k, e)
             yield WorthAnswer(
                 element=element.name,
                 unit=element.unit,
                 band=aim.window.name,
-                hz_per_unit=slope * at_hz,
-                u_hz_per_unit=u * at_hz,
-                learnt=log.response.learnt(k, e),
+                hz_per_unit=found.hz,
+                u_hz_per_unit=found.u_hz,
+                learnt=found.learnt,
             )
 
 

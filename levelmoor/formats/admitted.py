@@ -189,7 +189,6 @@ def _adjusting(document: Any) -> None:
         if element.unit not in UNITS:
             raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is none of {', '.join(UNITS)}")
     for n, strip in enumerate(document.strips):
-        _moment(f"strips.{n}.begun_at", strip.begun_at)
         try:
             check_strip(strip)
         except ValueError as problem:

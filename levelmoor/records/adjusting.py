@@ -5,12 +5,12 @@ from collections.abc import Mapping
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from levelmoor.core.model.adjusting import TEMPLATES, ElementKind
+from levelmoor.core.model.adjusting import TEMPLATES, ElementKind, positions
 from levelmoor.core.words.bounds import ELEMENTS, ROUNDS
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round, open_round
 from levelmoor.records.database import now
-from levelmoor.records.mapping import element_of
+from levelmoor.records.mapping import adjustment_of, element_of
 
 
 class AdjustProblem(ValueError):
@@ -30,10 +30,22 @@ def add_element(row: t.Evaluation, kind: ElementKind) -> t.ArticleElement:
     return made
 
 
+State = t.InHand | t.Adjustment
+"""What says of which sample, setup and setting a trip is: the bench in hand, or an earlier trip."""
+
+
 def move(
-    session: Session, row: t.Evaluation, hand: t.InHand, by: Mapping[int, float], who: str, entry_id: str = ""
+    session: Session,
+    row: t.Evaluation,
+    of: State,
+    by: Mapping[int, float],
+    who: str,
+    entry_id: str = "",
+    down_min: float | None = None,
+    note: str = "",
 ) -> t.Adjustment:
-    """A trip to what is in hand: the sweeps from now on are another round. The same entry sent again is kept once.
+    """A trip to the article: the sweeps of its state from now on are another round. The same entry sent again is kept
+    once, as it came first.
 
     Raises
     ------
@@ -45,44 +57,38 @@ def move(
     moves = {i: amount for i, amount in by.items() if amount}
     if not moves:
         raise AdjustProblem("Say by how much it was moved.")
-    elements = {e.id: e for e in row.elements}
+    elements = {e.id: element_of(e) for e in row.elements}
     if any(i not in elements for i in moves):
         raise AdjustProblem("That part was removed meanwhile; reload the page.")
-    stands = where(row, hand)
+    stands = where(row, of)
     for i, amount in moves.items():
-        e, to = elements[i], stands[i] + amount
-        for end, over in ((e.low, e.low is not None and to < e.low), (e.high, e.high is not None and to > e.high)):
-            if over:
-                raise AdjustProblem(f"{e.name} stands at {stands[i]:g} {e.unit} and goes no farther than {end:g}.")
-    open_round(row, hand.sample_id, hand.setup_id, hand.setting_id)
-    number = latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id)
+        if why := elements[i].why_not(stands[i], amount):
+            raise AdjustProblem(why)
+    made = _trip(row, of, who, "; ".join(elements[i].say(amount) for i, amount in moves.items()))
+    made.moves = [{"element_id": str(i), "by": amount} for i, amount in moves.items()]
+    made.entry_id, made.down_min, made.note = entry_id[:40], down_min, note
+    return made
+
+
+def leave_and_return(row: t.Evaluation, of: State, who: str) -> t.Adjustment:
+    """The mark was left and gone back to: a round in which nothing was moved, which tells how well that repeats."""
+    return _trip(row, of, who, "left the mark and returned to it")
+
+
+def _trip(row: t.Evaluation, of: State, who: str, words: str) -> t.Adjustment:
+    """A trip in which nothing is moved yet, as the next round of its state."""
+    state = (of.sample_id, of.setup_id, of.setting_id)
+    open_round(row, *state)
+    number = latest_round(row, *state)
     if number > ROUNDS:
         raise AdjustProblem(f"At most {ROUNDS} rounds are kept.")
     made = t.Adjustment(
-        entry_id=entry_id[:40],
-        sample_id=hand.sample_id,
-        setup_id=hand.setup_id,
-        setting_id=hand.setting_id,
+        sample_id=of.sample_id,
+        setup_id=of.setup_id,
+        setting_id=of.setting_id,
         round=number,
-        moves=[{"element_id": str(i), "by": amount} for i, amount in moves.items()],
-        words="; ".join(element_of(elements[i]).say(amount) for i, amount in moves.items()),
-        who=who[:200],
-        made_at=now().isoformat(timespec="minutes")[:16],
-    )
-    row.adjustments.append(made)
-    return made
-
-
-def leave_and_return(row: t.Evaluation, hand: t.InHand, who: str) -> t.Adjustment:
-    """The mark was left and gone back to: a round in which nothing was moved, which tells how well that repeats."""
-    open_round(row, hand.sample_id, hand.setup_id, hand.setting_id)
-    made = t.Adjustment(
-        sample_id=hand.sample_id,
-        setup_id=hand.setup_id,
-        setting_id=hand.setting_id,
-        round=latest_round(row, hand.sample_id, hand.setup_id, hand.setting_id),
         moves=[],
-        words="left the mark and returned to it",
+        words=words,
         who=who[:200],
         made_at=now().isoformat(timespec="minutes")[:16],
     )
@@ -90,25 +96,22 @@ def leave_and_return(row: t.Evaluation, hand: t.InHand, who: str) -> t.Adjustmen
     return made
 
 
-def where(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
-    """Where each element stands in what is in hand, by its id."""
-    found = {e.id: float(e.at) for e in row.elements}
-    state = (hand.sample_id, hand.setup_id, hand.setting_id)
-    for one in row.adjustments:
-        for part in one.moves if (one.sample_id, one.setup_id, one.setting_id) == state else ():
-            if int(part["element_id"]) in found:
-                found[int(part["element_id"])] += part["by"]
-    return {i: round(v, 6) for i, v in found.items()}
+def where(row: t.Evaluation, of: State) -> dict[int, float]:
+    """Where each element stands in a state, by its id."""
+    state = (of.sample_id, of.setup_id, of.setting_id)
+    trips = [a for a in row.adjustments if (a.sample_id, a.setup_id, a.setting_id) == state]
+    stands = positions((element_of(e) for e in row.elements), (adjustment_of(a) for a in trips), ROUNDS)
+    return {int(i): at for i, at in stands.items()}
 
 
-def back(session: Session, row: t.Evaluation, hand: t.InHand, adjustment: t.Adjustment, who: str) -> t.Adjustment:
-    """The opposite of a trip: what was moved is put back, which is a round of its own."""
+def back(session: Session, row: t.Evaluation, adjustment: t.Adjustment, who: str) -> t.Adjustment:
+    """The opposite of a trip, in its own state: what was moved is put back, which is a round of its own."""
     by = {int(m["element_id"]): -m["by"] for m in adjustment.moves}
     kept = {e.id: e for e in row.elements}
     gone = [kept[i].name for i, amount in by.items() if i in kept and kept[i].cut and amount > 0]
     if gone:
         raise AdjustProblem(f"{', '.join(gone)} was cut: that does not come back. Write down what was put on instead.")
-    return move(session, row, hand, by, who)
+    return move(session, row, adjustment, by, who)
 
 
 def _known(session: Session, evaluation_id: int, entry_id: str) -> t.Adjustment | None:

@@ -29,6 +29,7 @@ from levelmoor.records.bench import PLACES, calibration_rows, check_rows, facts_
 from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
 from levelmoor.records.database import now
+from levelmoor.records.mapping import strip_row
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.store import open_evaluation
@@ -176,9 +177,7 @@ class _Coming:
     def strip(self, strip: TimeStrip) -> t.TimeStrip:
         kinds = ("sample", "setup", "setting", "instrument")
         ids = {f"{kind}_id": self.id(kind, getattr(strip, f"{kind}_id")) for kind in kinds}
-        points = [[p.at_s, list(p.swr), p.dip_hz, p.counts] for p in strip.points]
-        marks = [[m.at_s, m.words, m.figure] for m in strip.marks]
-        return row_from(t.TimeStrip, strip, points=points, marks=marks, **ids)
+        return strip_row(strip, **ids)
 
     def setup(self, s: Setup) -> t.Setup:
         conditions = {k: v for k, v in asdict(s.conditions).items() if v}

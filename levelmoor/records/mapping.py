@@ -21,7 +21,7 @@ from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
 from levelmoor.records.article_state import setting_of
 from levelmoor.records.bench import TeamRows, instrument_of, team_bench
-from levelmoor.records.by_name import core_from
+from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.captures import captures_of, rule_sets_of
 
 
@@ -55,9 +55,21 @@ def element_of(row: tables.ArticleElement) -> Element:
     return core_from(Element, row)
 
 
+def adjustment_of(row: tables.Adjustment) -> Adjustment:
+    return core_from(Adjustment, row)
+
+
 def strip_of(row: tables.TimeStrip) -> TimeStrip:
     points = tuple(StripPoint(at, tuple(swr), dip, counts) for at, swr, dip, counts in row.points)
     return core_from(TimeStrip, row, points=points, marks=tuple(StripMark(*m) for m in row.marks))
+
+
+def strip_row(strip: TimeStrip, **said: Any) -> tables.TimeStrip:
+    """A row of a time strip, its points and marks as plain lists; the ids of other rows are `said`."""
+    points = [[p.at_s, list(p.swr), p.dip_hz, p.counts] for p in strip.points]
+    return row_from(
+        tables.TimeStrip, strip, points=points, marks=[[m.at_s, m.words, m.figure] for m in strip.marks], **said
+    )
 
 
 def picture_of(row: tables.Picture) -> core.Picture:
@@ -105,7 +117,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         settings=tuple(setting_of(s) for s in row.settings),
         rule_sets=tuple(rules[i] for i in row.rule_ids or () if i in rules),
         elements=tuple(element_of(e) for e in row.elements),
-        adjustments=tuple(core_from(Adjustment, a) for a in row.adjustments),
+        adjustments=tuple(adjustment_of(a) for a in row.adjustments),
         wanted_hz=tuple(row.wanted_hz or ()),
         widths=tuple(core_from(WidthReading, w) for w in row.widths),
         strips=tuple(strip_of(s) for s in row.strips),

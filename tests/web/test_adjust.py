@@ -25,7 +25,7 @@ def case(signed_in, member, maker):
 
 
 def move(client, case, **amounts):
-    fields = {key.replace("_", "-"): value for key, value in amounts.items()}
+    fields = {re.sub("^(by|to)_", r"\1-", key): value for key, value in amounts.items()}
     return client.post(f"/e/{case[0]}/adjust/moves", data=fields)
 
 
@@ -46,6 +46,26 @@ def test_an_entry_that_a_telephone_sends_twice_is_one_trip(signed_in, case, make
     for _ in range(2):
         move(signed_in, case, **{f"by_{case[1][0]}": "-2", "entry": "abc"})
     assert len(trips(maker, case)) == 1
+
+
+def test_what_came_first_of_an_entry_keeps_its_minutes(signed_in, case, maker):
+    for minutes in ("12", ""):
+        move(signed_in, case, **{f"by_{case[1][0]}": "-2", "entry": "abc", "down_min": minutes})
+    with maker() as session:
+        query = select(t.Adjustment.down_min).where(t.Adjustment.evaluation_id == case[0])
+        assert session.scalars(query).all() == [12.0]
+
+
+def test_a_trip_is_put_back_in_its_own_state_whatever_is_in_hand(signed_in, case, maker):
+    move(signed_in, case, **{f"by_{case[1][0]}": "-2"})
+    signed_in.post(f"/e/{case[0]}/add/sample")  # another sample is in hand now
+    assert "/back" not in signed_in.get(f"/e/{case[0]}/adjust").text  # and it has no trip of its own
+    with maker() as session:
+        (trip,) = session.scalars(select(t.Adjustment).where(t.Adjustment.evaluation_id == case[0])).all()
+    signed_in.post(f"/e/{case[0]}/adjust/moves/{trip.id}/back")
+    with maker() as session:
+        query = select(t.Adjustment.sample_id).where(t.Adjustment.evaluation_id == case[0])
+        assert set(session.scalars(query)) == {trip.sample_id}
 
 
 def test_an_entry_that_was_struck_out_can_be_made_again(signed_in, case, maker):

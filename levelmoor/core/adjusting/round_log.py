@@ -82,6 +82,15 @@ class Shift:
 
 
 @dataclass(frozen=True)
+class Worth:
+    """What one unit of an element does to a band, in Hz, with its standard uncertainty; `learnt` by the rounds."""
+
+    hz: float
+    u_hz: float
+    learnt: bool
+
+
+@dataclass(frozen=True)
 class Round:
     """One round: the moves before it, where the elements then stand, and what each band shows, in the aims' order."""
 
@@ -107,6 +116,7 @@ class RoundLog:
         self.aims = aims_of(evaluation)
         self.adjustments = tuple(a for a in evaluation.adjustments if _state_of(a) == state)
         self.rounds = tuple(self._rounds())
+        self._foreseen: dict[int, tuple[Predicted | None, ...]] = {}
 
     def _rounds(self) -> list[Round]:
         pieces = [p for p in self.dossier.pieces if _state_of(p.latest) == self.state]
@@ -225,8 +235,21 @@ class RoundLog:
         """The round swept before another."""
         return next((r for r in reversed(self.rounds) if r.number < round_.number and r.swept), None)
 
+    def worth(self, k: int, e: int) -> Worth:
+        """What one unit of an element does to a band where it stands now."""
+        last = self.last_swept
+        band = last.bands[k] if last else None
+        at_hz = band.dip_hz if band and band.dip_hz else self.aims[k].wanted_hz
+        slope, u = self.response.slope(k, e, self.now)
+        return Worth(slope * at_hz, u * at_hz, self.response.learnt(k, e))
+
     def foreseen(self, round_: Round) -> tuple[Predicted | None, ...]:
         """Where the rounds before one put its dips, for a round that moves led to."""
+        if round_.number not in self._foreseen:
+            self._foreseen[round_.number] = self._foresee(round_)
+        return self._foreseen[round_.number]
+
+    def _foresee(self, round_: Round) -> tuple[Predicted | None, ...]:
         earlier = [r for r in self.rounds if r.number < round_.number]
         if not round_.adjustments or not any(r.swept for r in earlier):
             return (None,) * len(self.aims)

@@ -87,6 +87,12 @@ class Element:
         """Whether it is thought to act on a window."""
         return not self.bands or window in self.bands
 
+    def why_not(self, at: float, by: float) -> str:
+        """Why it cannot be moved by so much from where it stands; nothing where it can."""
+        to = at + by
+        passed = [end for end, over in ((self.low, -1), (self.high, 1)) if end is not None and (to - end) * over > 1e-9]
+        return f"{self.name} stands at {at:g} {self.unit} and goes no farther than {passed[0]:g}." if passed else ""
+
     def say(self, by: float) -> str:
         """A move in words, as the hand makes it."""
         amount = f"{abs(by):g} {self.unit}"

@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 from statistics import median
 
+from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.time_strips import StripKind, StripMark, TimeStrip
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.words import bounds
+from levelmoor.core.words.bounds import unprintable
 from levelmoor.core.words.counting import counted, duration
 
 LONGEST_S = 3600
@@ -38,6 +40,10 @@ def check_strip(strip: TimeStrip) -> None:
         raise ValueError(f"wanted_hz: one to {bounds.STRIP_WANTED} frequencies from 1 kHz to 300 GHz")
     if not 0 < len(strip.points) <= bounds.STRIP_POINTS:
         raise ValueError(f"points: there are {len(strip.points)}; one to {bounds.STRIP_POINTS} are taken")
+    if strip.begun_at and (len(strip.begun_at) > 16 or moment(strip.begun_at) is None):
+        raise ValueError(f"begun_at: {strip.begun_at[:40]!r} is no moment; write it like 2026-05-31T14:20")
+    if len(strip.note) > bounds.TEXTS["strip.note"] or unprintable(strip.note):
+        raise ValueError(f"note: at most {bounds.TEXTS['strip.note']} letters")
     if len(strip.marks) > bounds.STRIP_MARKS:
         raise ValueError(f"marks: there are {len(strip.marks)}; at most {bounds.STRIP_MARKS} are taken")
     for n, p in enumerate(strip.points):
@@ -47,7 +53,8 @@ def check_strip(strip: TimeStrip) -> None:
                 f"points.{n}: seconds up to {LONGEST_S}, an SWR from 1 for each wanted frequency, a dip in Hz"
             )
     for n, m in enumerate(strip.marks):
-        if not 0 <= m.at_s <= LONGEST_S or len(m.words) > MARK_LETTERS or (m.figure and abs(m.figure) > 1e6):
+        figure = m.figure is None or abs(m.figure) <= 1e6
+        if not (figure and 0 <= m.at_s <= LONGEST_S and len(m.words) <= MARK_LETTERS and not unprintable(m.words)):
             raise ValueError(f"marks.{n}: seconds up to {LONGEST_S}, at most {MARK_LETTERS} letters, a figure")
 
 

@@ -17,11 +17,11 @@ from levelmoor.records import tables as t
 from levelmoor.records.adjusting import AdjustProblem
 from levelmoor.web.adjust.lengths import coil_words, length_words
 from levelmoor.web.adjust.notebook import notebook
-from levelmoor.web.adjust.view import build, wanted_text
+from levelmoor.web.adjust.view import build, wanted_text, worth_words
 from levelmoor.web.cells import CellProblem, number, set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
-from levelmoor.web.hand import as_shown, choose, hand_of
+from levelmoor.web.hand import as_shown, choose
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -35,20 +35,29 @@ SHORT = "#next-move"
 
 def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
+    evaluation = screen.bench.evaluation
     data = {
         "page": build(screen.bench, screen.hand),
-        "notebook": notebook(screen.bench.evaluation),
-        "strips": [(s, strip_figure(s), place_figure(s), strip_sentence(s)) for s in screen.bench.evaluation.strips],
+        "notebook": notebook(evaluation),
+        "strips": [(s, strip_figure(s), place_figure(s), strip_sentence(s)) for s in evaluation.strips],
         "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
         "units": [(u, u) for u in UNITS],
         "resonators": [*((k.value, words) for k, words in RESONATOR_WORDS.items()), (COIL, "whip with a coil")],
-        "wanted_text": wanted_text(screen.bench.evaluation.wanted_hz),
+        "wanted_text": wanted_text(evaluation.wanted_hz),
+        "worth_words": worth_words,
         "form": request.form,
         "wrong_in": "",
         "wrong": "",
         "target": "#adjust",
     }
     return {**vars(screen), **data, **more}
+
+
+def _short(row: t.Evaluation, changed: bool = False, wrong: object = "") -> str:
+    """The next move alone, for the live view."""
+    screen = shown(row, changed=changed, draw=False)
+    page = build(screen.bench, screen.hand, draw=False)
+    return render_template("adjust/next.html", **screen.given(page=page, wrong=wrong, target=SHORT))
 
 
 @adjust.get("")
@@ -60,8 +69,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
 @adjust.get("/next")
 @for_members
 def next_move(evaluation_id: int) -> ResponseReturnValue:
-    """The next move alone, for the live view."""
-    return render_template("adjust/next.html", **_shown(evaluation_or_404(evaluation_id), target=SHORT))
+    return _short(evaluation_or_404(evaluation_id))
 
 
 def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
@@ -72,9 +80,9 @@ def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> Response
     else:
         db().flush()
         db().expire(row, ["adjustments", "elements", "widths", "strips"])
-    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
     if request.form.get("short"):
-        return render_template("adjust/next.html", **{**data, "target": SHORT}), (422 if wrong else 200)
+        return _short(row, not wrong, wrong), (422 if wrong else 200)
+    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
     return render_template("workbench/frame_changed.html", work="adjust/work.html", **data), (422 if wrong else 200)
 
 
@@ -148,10 +156,10 @@ def move(evaluation_id: int) -> ResponseReturnValue:
     row, form = evaluation_or_404(evaluation_id), request.form
     hand = as_shown(row)
     try:
-        made = adjusting.move(db(), row, hand, _amounts(row, hand), current_user.name, form.get("entry", ""))
-        if form.get("down_min", "").strip():
-            made.down_min = number(form["down_min"], "minutes, as in 12", *NUMBERS["adjustment.down_min"])
-        made.note = " ".join(form.get("note", "").split())[:2000]
+        typed, note = form.get("down_min", "").strip(), " ".join(form.get("note", "").split())[:2000]
+        down = number(typed, "minutes, as in 12", *NUMBERS["adjustment.down_min"]) if typed else None
+        by = _amounts(row, hand)
+        adjusting.move(db(), row, hand, by, current_user.name, form.get("entry", ""), down, note)
     except (AdjustProblem, CellProblem) as problem:
         return again(row, "move", problem)
     return again(row)
@@ -175,7 +183,10 @@ def _amounts(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
 def returned(evaluation_id: int) -> ResponseReturnValue:
     """The mark was left and gone back to; the next sweep tells how well that repeats."""
     row = evaluation_or_404(evaluation_id)
-    adjusting.leave_and_return(row, as_shown(row), current_user.name)
+    try:
+        adjusting.leave_and_return(row, as_shown(row), current_user.name)
+    except AdjustProblem as problem:
+        return again(row, "move", problem)
     return again(row)
 
 
@@ -185,7 +196,7 @@ def put_back(evaluation_id: int, move_id: int) -> ResponseReturnValue:
     """What was moved is put back: a trip of its own."""
     row = evaluation_or_404(evaluation_id)
     try:
-        adjusting.back(db(), row, hand_of(row), part_of(row.adjustments, move_id), current_user.name)
+        adjusting.back(db(), row, part_of(row.adjustments, move_id), current_user.name)
     except AdjustProblem as problem:
         return again(row, "move", problem)
     return again(row)

@@ -7,7 +7,7 @@ from hashlib import sha256
 from typing import Any
 
 from levelmoor.core.adjusting.next_move import foreseen_words
-from levelmoor.core.adjusting.round_log import Round, RoundLog, State, states_of
+from levelmoor.core.adjusting.round_log import Round, RoundLog, State, Worth, states_of
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.adjusting import Element
 from levelmoor.core.rf.frequency import format_mhz, format_uncertainty
@@ -24,22 +24,6 @@ AMOUNTS: Mapping[str, tuple[float, ...]] = {
     "pF": (1, 2, 5, 10),
 }
 """What is offered for one tap, by unit; of others one, two and five."""
-
-
-@dataclass(frozen=True)
-class Worth:
-    """What one unit of an element does to a band, in kHz, with twice its uncertainty; `learnt` by the rounds."""
-
-    khz: float
-    spread: float
-    learnt: bool
-
-    @property
-    def words(self) -> str:
-        """Both to the digits that mean something."""
-        digits = max(0, 1 - math.floor(math.log10(self.spread))) if self.spread > 0 else 3
-        sign = "+" if self.khz > 0 else "−"
-        return f"{sign}{abs(self.khz):.{digits}f} ± {self.spread:.{digits}f}"
 
 
 @dataclass(frozen=True)
@@ -107,11 +91,11 @@ def _shift(hz: float, u_hz: float) -> str:
     return f"{'+' if hz > 0 else '−'}{format_uncertainty(abs(hz))} ± {format_uncertainty(2 * u_hz)}"
 
 
-def build(bench: Workbench, hand: t.InHand) -> AdjustPage:
-    """The page of the state in hand."""
+def build(bench: Workbench, hand: t.InHand, draw: bool = True) -> AdjustPage:
+    """The page of the state in hand; without drawing only what the next move shows."""
     state = State(str(hand.sample_id or ""), str(hand.setup_id or ""), str(hand.setting_id or ""))
     log = RoundLog(bench.evaluation, bench.behind, state)
-    bands = range(len(log.aims))
+    bands = range(len(log.aims)) if draw else range(0)
     return AdjustPage(
         log,
         _words(bench, state),
@@ -119,7 +103,7 @@ def build(bench: Workbench, hand: t.InHand) -> AdjustPage:
         [dip_path(log, k) for k in bands] if log.last_swept else [],
         [_skylines(log, k) for k in bands] if log.last_swept else [],
         [foreseen_words(a, p) for a, p in zip(log.aims, log.advice.expected, strict=False)],
-        [[_worth(log, k, e) for k in bands] for e in range(len(log.elements))] if log.last_swept else [],
+        [[log.worth(k, e) for k in bands] for e in range(len(log.elements))] if log.last_swept else [],
     )
 
 
@@ -129,12 +113,11 @@ def _skylines(log: RoundLog, k: int) -> str:
     return skylines(log, k, [log.dossier.analysis(p, log.aims[k].z0_ohm) for p in shown]) if shown else ""
 
 
-def _worth(log: RoundLog, k: int, e: int) -> Worth:
-    last = log.last_swept
-    band = last.bands[k] if last else None
-    at_hz = band.dip_hz if band and band.dip_hz else log.aims[k].wanted_hz
-    slope, u = log.response.slope(k, e, log.now)
-    return Worth(slope * at_hz / 1e3, 2 * u * at_hz / 1e3, log.response.learnt(k, e))
+def worth_words(worth: Worth) -> str:
+    """What a step is worth in kHz with twice its uncertainty, both to the digits that mean something."""
+    khz, spread = worth.hz / 1e3, 2 * worth.u_hz / 1e3
+    digits = max(0, 1 - math.floor(math.log10(spread))) if spread > 0 else 3
+    return f"{'+' if khz > 0 else '−'}{abs(khz):.{digits}f} ± {spread:.{digits}f}"
 
 
 def _words(bench: Workbench, state: State) -> str:

@@ -69,7 +69,7 @@ async function keep() {
   const sent = {
     kind: field("kind"),
     note: field("note"),
-    instrument_id: Number(box.dataset.instrument),
+    instrument_id: box.dataset.instrument,
     begun_at: new Date(begun + from * 1000).toISOString().slice(0, 16),
     wanted_hz: wanted.split(",").map(Number),
     points: points.map((p) => ({ ...p, at_s: Number((p.at_s - from).toFixed(2)) })),

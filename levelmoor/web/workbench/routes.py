@@ -205,8 +205,7 @@ def add_settings(evaluation_id: int) -> ResponseReturnValue:
             kept = t.ArticleSetting(name=line.name)
             row.settings.append(kept)
         kept.windows = windows_row(line.windows)
-        if line.mark is not None or kept.mark is None:
-            kept.mark = line.mark
+        kept.mark = kept.mark if line.mark is None else line.mark
         kept.mark_words = line.mark_words or kept.mark_words or ""
     return work(row)
 

@@ -64,6 +64,9 @@ def test_every_strip_has_a_sentence_and_a_figure(swrs, kind):
         ({"points": (StripPoint(0.0, (0.5,)),)}, "points.0"),
         ({"points": (StripPoint(-1.0, (1.5,)),)}, "points.0"),
         ({"marks": (StripMark(0.0, "x" * 81),)}, "marks.0"),
+        ({"marks": (StripMark(0.0, "turned", float("nan")),)}, "marks.0"),
+        ({"begun_at": "noon"}, "begun_at"),
+        ({"note": "x" * 2001}, "note"),
     ],
 )
 def test_what_comes_from_outside_is_held_against_its_bounds(change, words):
