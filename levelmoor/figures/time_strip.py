@@ -10,9 +10,13 @@ from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA
 from levelmoor.figures.svg import document, path_of, tag, text
 
-WIDTH, HEIGHT = 420.0, 170.0
+WIDTH, HEIGHT = 320.0, 170.0
 LEFT, RIGHT, TOP, BOTTOM = 34.0, 12.0, 30.0, 28.0
 ROUND = 240.0
+RINGS = (1.1, 1.2, 1.5, 2.0, 3.0, 5.0, 10.0)
+MOST_RINGS = 3
+RING_AT = 22.0
+"""Degrees at which a ring says its SWR, between where marks mostly are."""
 
 
 def _gamma(swr: float | None) -> float:
@@ -62,7 +66,7 @@ def _polar(strip: TimeStrip) -> str:
     """|gamma| as the way from the middle, north up: a circle is what does not depend on where it points."""
     middle, most = ROUND / 2, ROUND / 2 - 28
     where = placed(strip)
-    top = max(*(_gamma(s.high) for _, s in where), _gamma(1.5))
+    top = 1.1 * max(*(_gamma(s.high) for _, s in where), _gamma(1.2))
 
     def at(degrees: float, swr: float) -> tuple[float, float]:
         way = most * _gamma(swr) / top
@@ -70,10 +74,11 @@ def _polar(strip: TimeStrip) -> str:
         return middle + way * math.sin(turn), middle - way * math.cos(turn)
 
     parts = [tag("circle", class_="sky", cx=middle, cy=middle, r=most)]
-    for tick in (s for s in SWR_TICKS if s > 1 and _gamma(s) <= top):
+    turn = math.radians(RING_AT)
+    for tick in [s for s in RINGS if _gamma(s) <= top][-MOST_RINGS:]:
         r = most * _gamma(tick) / top
         parts.append(tag("circle", class_="rim thin", cx=middle, cy=middle, r=r))
-        parts.append(text(middle + 3, middle - r - 2, f"{tick:g}", class_="small quiet"))
+        parts.append(text(middle + r * math.sin(turn), middle - r * math.cos(turn), f"{tick:g}", class_="small halo"))
     for degrees in (0.0, 90.0, 180.0, 270.0):
         px = middle + (most + 14) * math.sin(math.radians(degrees))
         py = middle - (most + 14) * math.cos(math.radians(degrees))
