@@ -6,6 +6,7 @@ from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, judge_powered, plain_sentence
 from levelmoor.core.emissions.emission_path import path_in_words
 from levelmoor.core.evidence.aside import without_what_is_aside
+from levelmoor.core.evidence.by_trials import by_trials
 from levelmoor.core.evidence.by_widths import by_widths
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
@@ -65,6 +66,8 @@ def _verdict(
         return found.verdict, found.reason, ()
     if spec.shown_by is ShownBy.CASE:
         return *_connector(claim, sample), ()
+    if spec.shown_by is ShownBy.TRIAL:
+        return by_trials(evaluation, bench, claim, sample.id)
     if not spec.swept:
         return *_NOT_MEASURED[spec.shown_by], ()
     if claim.missing:
@@ -126,9 +129,13 @@ _NOT_MEASURED: Mapping[ShownBy, tuple[Verdict, str]] = {
         Verdict.NOT_SHOWN,
         "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it.",
     ),
-    ShownBy.LATER: (
+    ShownBy.HEAT: (
+        Verdict.OUTSIDE,
+        "A sweep of reflection cannot check this; a run under power with its temperature can.",
+    ),
+    ShownBy.THROUGH: (
         Verdict.NOT_SHOWN,
-        "Levelmoor does not take the evidence for this yet; the claim stays in the list.",
+        "There is no sweep through this sample yet; sweep it from one port to the other.",
     ),
     ShownBy.NOTHING: (
         Verdict.OUTSIDE,

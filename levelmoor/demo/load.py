@@ -14,12 +14,14 @@ from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.readings.width_text import read_width
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
-from levelmoor.demo import club_bench, scenario
+from levelmoor.demo import club_bench, scenario, tuner_cases
+from levelmoor.demo.hut_tuners import PI
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
 from levelmoor.demo.threespire import rotation
 from levelmoor.demo.together import work_together
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.sweepfile import ReadOptions
+from levelmoor.formats.trials_csv import read_trials
 from levelmoor.records import publishing, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
@@ -31,8 +33,11 @@ from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 from levelmoor.records.roles import MemberRole
+from levelmoor.records.trials import add_trials, network_row
 
 Refresh = Callable[[t.Evaluation, int], None]
+CASES = (*scenario.CASES, *tuner_cases.CASES)
+NETWORKS = {PI.name: PI}
 
 
 def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
@@ -47,10 +52,10 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
             for email, name, role in scenario.PEOPLE
         ]
         bench = _load_bench(session, team)
-        for case in scenario.CASES:
+        for case in CASES:
             _load_case(session, team, case, bench, refresh)
         work_together(session, team, *people)
-    return f"Loaded {len(scenario.CASES)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
+    return f"Loaded {len(CASES)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
 
 
 @dataclass(frozen=True)
@@ -163,6 +168,7 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
     _adjusted(row, case)
     _readings(session, row, case, bench)
     _captures(session, row, case, bench)
+    _tried(session, row, case, bench)
     refresh(row, len(case.revisions))
 
 
@@ -210,6 +216,22 @@ def _adjusted(row: t.Evaluation, case: scenario.Case) -> None:
                 words="; ".join(core.say(by) for _, core, by in moved), who=scenario.PEOPLE[1][1],
             )
         )  # fmt: skip
+
+
+def _tried(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:
+    """What is inside a tuner, and its trials."""
+    if case.network:
+        row.networks.append(network_row(NETWORKS[case.network]))
+        session.flush()
+    if not case.trials:
+        return
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+    row.bench_instrument_id = bench.instruments[case.read_with].id
+    placed = {f"{k}_id": str(getattr(row, f"bench_{k}_id")) for k in ("sample", "setup", "instrument")}
+    placed |= {"network_id": str(row.networks[0].id)} if row.networks else {}
+    placed |= {"load_sweep_id": str(row.sweeps[0].id)} if row.sweeps else {}
+    found = read_trials(case.trials, _data(case.trials), **placed)
+    add_trials(session, row, [(f"demo-{n}", one) for n, one in enumerate(found)], scenario.PEOPLE[1][1])
 
 
 def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:

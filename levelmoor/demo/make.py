@@ -8,6 +8,7 @@ import numpy as np
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, impedance_from_gamma, swr_from_gamma
 from levelmoor.demo.comparisons import COMPARED
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
+from levelmoor.demo.hut_tuners import SWEPT, TRIALS
 from levelmoor.demo.radios import SPECTRA
 from levelmoor.demo.slidewhip import SLIDEWHIP
 from levelmoor.demo.threespire import THREESPIRE
@@ -199,6 +200,7 @@ FILES: dict[str, Callable[[], bytes]] = {
     **COMPARED,
     **SLIDEWHIP,
     **THREESPIRE,
+    **SWEPT,
 }
 TRACES: dict[str, Callable[[], bytes]] = {
     "tap-without.csv": _levels(False, 86),
@@ -210,7 +212,7 @@ TRACES: dict[str, Callable[[], bytes]] = {
 
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
-    for name, make in {**FILES, **TRACES, **SPECTRA}.items():
+    for name, make in {**FILES, **TRACES, **SPECTRA, **TRIALS}.items():
         (FOLDER / name).write_bytes(make())
 
 

@@ -104,6 +104,12 @@ class Case:
     """Edges from a notebook: the day, the line, the setting's position."""
     readings: tuple[tuple[str, str], ...] = ()
     """Frequency and SWR of a sheet read in the first setup with the radio's own meter."""
+    network: str = ""
+    """The network inside a tuner, by its name among the demo's."""
+    trials: str = ""
+    """Trials as a CSV file."""
+    read_with: int = 0
+    """The instrument that their SWR was read with."""
 
 
 _MOOR = {

@@ -9,7 +9,10 @@ from levelmoor.core.model.adjusting import UNITS
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.connectors import Connector, parse_connector
 from levelmoor.core.model.evaluation import PLANE_WORDS
+from levelmoor.core.model.networks import Part
+from levelmoor.core.model.trials import MOST_DIALS
 from levelmoor.core.readings.time_strip import check_strip
+from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words import bounds
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
 from levelmoor.formats.owned_kinds import OWNED, kept_from
@@ -24,21 +27,22 @@ _NAMED = {
     "adjustments": ("sample_id", "setup_id"),
     "widths": _PLACED,
     "strips": _PLACED,
+    "trials": ("sample_id", "setup_id"),
 }
 """What a row of each kind must name; other rows may leave it empty."""
 _KINDS = {
     "sweeps": "sweep", "captures": "capture", "claims": "claim", "samples": "sample", "setups": "setup",
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
     "settings": "setting", "elements": "element", "adjustments": "adjustment",
-    "widths": "width", "strips": "strip",
+    "widths": "width", "strips": "strip", "networks": "network", "trials": "trial",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
            "capture.file_name", "instrument.name", "picture.file_name", "setting.name",
-           "element.name")  # fmt: skip
+           "element.name", "network.name")  # fmt: skip
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
          "settings": bounds.SETTINGS, "elements": bounds.ELEMENTS, "adjustments": bounds.ROUNDS,
-         "widths": bounds.READINGS, "strips": bounds.STRIPS,
+         "widths": bounds.READINGS, "strips": bounds.STRIPS, "networks": bounds.NETWORKS, "trials": bounds.TRIALS,
          "filters": 100}  # fmt: skip
 
 
@@ -78,6 +82,7 @@ def check_admitted(document: Any) -> None:
         if setting.mark is not None:
             _bounded(f"settings.{n}.mark", setting.mark, "setting.mark")
     _adjusting(document)
+    _trials(document)
     for n, check in enumerate(document.checks):
         place = f"checks.{n}"
         _moment(f"{place}.done_at", check.done_at)
@@ -162,7 +167,7 @@ def _case(document: Any) -> None:
 
 
 def _claim(place: str, claim: Any) -> None:
-    for name in ("limit", "z0_ohm", "swr_at", "power_w", "duty"):
+    for name in ("limit", "z0_ohm", "swr_at", "power_w", "duty", "tolerance"):
         if (value := getattr(claim, name)) is not None:
             _bounded(f"{place}.{name}", value, f"claim.{name}")
     if claim.seen_on and (len(claim.seen_on) > 10 or moment(claim.seen_on) is None):
@@ -211,6 +216,38 @@ def _adjusting(document: Any) -> None:
             _bounded(f"adjustments.{n}.moves.{i}.by", move.by, "element.position")
 
 
+def _trials(document: Any) -> None:
+    for n, network in enumerate(document.networks):
+        place = f"networks.{n}"
+        for name in ("coil_q", "capacitor_q"):
+            _bounded(f"{place}.{name}", getattr(network, name), "network.q")
+        for name in ("rated_v", "rated_a"):
+            if (value := getattr(network, name)) is not None:
+                _bounded(f"{place}.{name}", value, "network.rated")
+        if len(network.knobs) > len(Part):
+            raise NotAdmitted(f"{place}.knobs: there are {len(network.knobs)}; at most {len(Part)} are taken in")
+        for i, knob in enumerate(network.knobs):
+            if len(knob.dial) > bounds.KNOB_MARKS or len(knob.name) > bounds.TEXTS["trial.dial"]:
+                raise NotAdmitted(f"{place}.knobs.{i}: at most {bounds.KNOB_MARKS} marks and a short name are taken in")
+            for mark in (knob.low, knob.high, *knob.dial):
+                _bounded(f"{place}.knobs.{i}", mark, "knob.mark")
+    for n, trial in enumerate(document.trials):
+        place = f"trials.{n}"
+        for name in ("swr_before", "swr_after", "seconds", "power_w"):
+            if (value := getattr(trial, name)) is not None:
+                _bounded(f"{place}.{name}", value, f"trial.{name.removesuffix('_before').removesuffix('_after')}")
+        _bounded(f"{place}.frequency_hz", trial.frequency_hz, "wanted.hz")
+        _moment(f"{place}.taken_on", trial.taken_on)
+        if len(trial.dials) > MOST_DIALS or any(
+            len(t) > bounds.TEXTS["trial.dial"] for d in trial.dials for t in (d.knob, d.at)
+        ):
+            raise NotAdmitted(f"{place}.dials: at most {MOST_DIALS} knobs, each with a short name and place")
+        try:
+            parse_load(trial.load or "open")
+        except ValueError as problem:
+            raise NotAdmitted(f"{place}.load: {problem}") from None
+
+
 def _calibration(place: str, record: Any) -> None:
     _span(place, record.low_hz, record.high_hz)
     _bounded(f"{place}.points", record.points, "calibration.points")
@@ -243,7 +280,8 @@ def _references(document: Any) -> None:
     ids = {
         "sample": document.samples, "setup": document.setups, "instrument": document.instruments,
         "claim": document.claims, "calibration": document.calibrations, "kit": owned.kits, "pad": owned.pads,
-        "line": owned.lines, "load": owned.loads, "setting": document.settings,
+        "line": owned.lines, "load": owned.loads, "setting": document.settings, "network": document.networks,
+        "load_sweep": document.sweeps,
     }  # fmt: skip
     known = {what: _ids(what, rows) for what, rows in ids.items()}
     known["item"] = {x.id for rows in (owned.loads, owned.lines, owned.pads, owned.radios) for x in rows}
@@ -259,7 +297,7 @@ def _references(document: Any) -> None:
         "adjustments",
         "widths",
         "strips",
-        "widths",
+        "trials",
     ):
         for n, row in enumerate(getattr(document, place)):
             for what, there in known.items():

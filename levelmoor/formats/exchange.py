@@ -15,16 +15,18 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Picture, Product, Sample, Setup
+from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Setting
 from levelmoor.core.model.time_strips import TimeStrip
+from levelmoor.core.model.trials import Trial
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, READINGS, ROUNDS, SETTINGS, STRIPS
+from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, NETWORKS, READINGS, ROUNDS, SETTINGS, STRIPS, TRIALS
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
@@ -137,6 +139,8 @@ class EvaluationDocument(_Document):
     wanted_hz: tuple[float, ...] = Field((), max_length=ELEMENTS)
     widths: tuple[WidthReading, ...] = Field((), max_length=READINGS)
     strips: tuple[TimeStrip, ...] = Field((), max_length=STRIPS)
+    networks: tuple[Network, ...] = Field((), max_length=NETWORKS)
+    trials: tuple[Trial, ...] = Field((), max_length=TRIALS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)

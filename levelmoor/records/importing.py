@@ -33,6 +33,7 @@ from levelmoor.records.mapping import strip_row
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.store import open_evaluation
+from levelmoor.records.trials import network_row
 
 REPEATED_WITHIN = timedelta(minutes=1)
 
@@ -56,6 +57,7 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     for evidence in core.sweeps:
         coming.sweep(evidence)
     row.rule_ids = [coming.rules(r) for r in core.rule_sets]
+    coming.trials(core)
     for capture in core.captures:
         coming.capture(capture)
     for picture in core.pictures:
@@ -173,6 +175,17 @@ class _Coming:
             moves=[{"element_id": str(self.id("element", e.id)), "by": by} for e, by in moved],
             words="; ".join(e.say(by) for e, by in moved),
         )
+
+    def trials(self, core: Evaluation) -> None:
+        """Networks and trials, after the sweeps that are their loads."""
+        self.rows["network"] = {n.id: network_row(n) for n in core.networks}
+        self.row.networks.extend(self.rows["network"].values())
+        self.session.flush()
+        of = {"sample_id": "sample", "setup_id": "setup", "instrument_id": "instrument", "network_id": "network"}
+        of["load_sweep_id"] = "sweep"
+        for n, trial in enumerate(core.trials):
+            ids = {name: self.id(kind, getattr(trial, name)) for name, kind in of.items()}
+            self.row.trials.append(row_from(t.Trial, trial, entry_id=f"import-{n}", **ids))
 
     def strip(self, strip: TimeStrip) -> t.TimeStrip:
         kinds = ("sample", "setup", "setting", "instrument")

@@ -16,6 +16,8 @@ KINDS: Mapping[str, type[Any]] = {
     "adjustment": t.Adjustment,
     "width": t.WidthReading,
     "strip": t.TimeStrip,
+    "network": t.TunerNetwork,
+    "trial": t.Trial,
     "claim": t.Claim,
     "sweep": t.Sweep,
     "reading": t.Reading,
@@ -51,6 +53,8 @@ def name_of(row: Any) -> str:
         return f"of {row.band}, {row.low_hz / 1e6:g} to {row.high_hz / 1e6:g} MHz"
     if isinstance(row, t.TimeStrip):
         return f"of {row.kind}, {row.begun_at.replace('T', ' ')}"
+    if isinstance(row, t.Trial):
+        return f"on {row.frequency_hz / 1e6:g} MHz into {row.load or 'its load'}"
     if isinstance(row, t.Reading):
         return f"at {row.typed.get('frequency', 'no frequency')}"
     return str(next((v for n in _CALLED_BY if (v := getattr(row, n, ""))), ""))[:200]

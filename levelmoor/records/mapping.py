@@ -23,6 +23,7 @@ from levelmoor.records.article_state import setting_of
 from levelmoor.records.bench import TeamRows, instrument_of, team_bench
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.captures import captures_of, rule_sets_of
+from levelmoor.records.trials import network_of, trial_of
 
 
 def profile_of(name: str, limit: float) -> Profile:
@@ -121,6 +122,8 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         wanted_hz=tuple(row.wanted_hz or ()),
         widths=tuple(core_from(WidthReading, w) for w in row.widths),
         strips=tuple(strip_of(s) for s in row.strips),
+        networks=tuple(network_of(n) for n in row.networks),
+        trials=tuple(trial_of(x) for x in row.trials),
     )
 
 

@@ -13,8 +13,11 @@ from levelmoor.records.mapping import claim_of
 
 def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str:
     """Why a row is not taken out, and what to do instead; nothing where it can be."""
-    if kind not in ("sample", "setup", "setting"):
+    if kind not in ("sample", "setup", "setting", "sweep"):
         return ""
+    if kind == "sweep":
+        hangs = next((name_of(x) for x in row.trials if x.load_sweep_id == row_id), "")
+        return f"It is the load of the trial {hangs}; say another load there first." if hangs else ""
     if kind != "setting" and len(getattr(row, f"{kind}s")) == 1:
         return f"An evaluation keeps one {kind} at least; rename this one."
     used = next(iter(_resting(session, row, f"{kind}_id", row_id)), "")
@@ -26,7 +29,10 @@ def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str
 
 
 def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> Iterable[str]:
-    parts: tuple[Any, ...] = (*row.sweeps, *row.captures, *row.adjustments, *row.widths, *row.strips)
+    parts: tuple[Any, ...] = (
+        *(*row.sweeps, *row.captures, *row.adjustments),
+        *(*row.widths, *row.strips, *row.trials),
+    )
     yield from (name_of(p) for p in parts if getattr(p, column, None) == row_id)
     yield from (claim_of(c).wording for c in row.claims if getattr(c, column, None) == row_id)
     sheets = select(t.ReadingSheet).where(
@@ -40,7 +46,14 @@ def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> I
 
 def restore_what_it_rests_on(session: Session, row: Any) -> None:
     """What is had back brings back the sample, setup, setting or claim that it names."""
-    of = {"sample_id": t.Sample, "setup_id": t.Setup, "setting_id": t.ArticleSetting, "claim_id": t.Claim}
+    of = {
+        "sample_id": t.Sample,
+        "setup_id": t.Setup,
+        "setting_id": t.ArticleSetting,
+        "claim_id": t.Claim,
+        "network_id": t.TunerNetwork,
+        "load_sweep_id": t.Sweep,
+    }
     for column, model in of.items():
         named: Any = session.get(model, value) if (value := getattr(row, column, None)) else None
         if named is not None:

@@ -38,6 +38,9 @@ from levelmoor.web.together.changes import changes
 from levelmoor.web.together.comments import comments
 from levelmoor.web.together.past import past
 from levelmoor.web.transactions import TransactionalFlask
+from levelmoor.web.tuner.field import trial_field
+from levelmoor.web.tuner.networks import networks
+from levelmoor.web.tuner.routes import tuner
 from levelmoor.web.workbench.claims import claims
 from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
@@ -45,6 +48,7 @@ from levelmoor.web.workbench.routes import workbench
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, live_settings, emissions, rule_sets),
+    *(tuner, networks, trial_field),
     *(reports, guide, removal_part),
     *(changes, past, comments),
 )

@@ -16,10 +16,12 @@ from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Calibration, Obtained, Plane
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
+from levelmoor.core.model.trials import Outcome
 from levelmoor.core.model.usability import PROFILES, own_profile
 from levelmoor.core.rf.bandplan import REGIONS
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import LONG_LETTERS, NUMBERS, ROUNDS, TEXTS, WINDOWS, one_line, unprintable
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number as read_number
@@ -159,6 +161,14 @@ def connector_cell(typed: str, _evaluation: t.Evaluation) -> str:
         raise CellProblem(sentence(problem)) from None
 
 
+def load_cell(typed: str, _evaluation: t.Evaluation) -> str:
+    """What hangs on a tuner, in the words it is understood by."""
+    try:
+        return parse_load(typed).words[: TEXTS["trial.load"]] if typed.strip() else ""
+    except ValueError as problem:
+        raise CellProblem(sentence(problem)) from None
+
+
 def unit_cell(typed: str) -> str:
     if typed not in UNITS:
         raise CellProblem(f'"{typed}" is none of {", ".join(UNITS)}.')
@@ -267,6 +277,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "setup_id": _one_of(lambda e: e.setups, "setup", optional=True),
         "excerpt": text_cell("claim.excerpt"),
         "one_setting": _yes_no_cell,
+        "tolerance": optional_number_cell("a tolerance in dB, as in 0.5", *NUMBERS["claim.tolerance"]),
     },
     "evaluation": {
         "region": lambda typed, _e: region_cell(typed),
@@ -308,6 +319,26 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "lengthens": _yes_no_cell,
         "cut": _yes_no_cell,
         "bands": lambda typed, e: [str(w["name"]) for w in windows_cell(typed, e)] if typed.strip() else [],
+    },
+    "network": {
+        "name": text_cell("network.name", "A network needs a name."),
+        "coil_q": number_cell("the coil's Q, as in 150", *NUMBERS["network.q"]),
+        "capacitor_q": number_cell("the capacitors' Q, as in 1500", *NUMBERS["network.q"]),
+        "q_source": text_cell("network.q_source"),
+        "rated_v": optional_number_cell("the peak voltage its parts stand, as in 1000", *NUMBERS["network.rated"]),
+        "rated_a": optional_number_cell("the current its parts stand, as in 5", *NUMBERS["network.rated"]),
+    },
+    "trial": {
+        "load": load_cell,
+        "load_sweep_id": _one_of(lambda e: e.sweeps, "sweep", optional=True),
+        "network_id": _one_of(lambda e: e.networks, "network", optional=True),
+        "outcome": choice_cell(Outcome),
+        "swr_before": optional_number_cell("an SWR, as in 4", *NUMBERS["trial.swr"]),
+        "swr_after": optional_number_cell("an SWR, as in 1.3", *NUMBERS["trial.swr"]),
+        "seconds": optional_number_cell("seconds, as in 4.2", *NUMBERS["trial.seconds"]),
+        "set_aside": text_cell("trial.set_aside"),
+        "note": text_cell("trial.note"),
+        "instrument_id": _one_of(_instruments, "instrument", optional=True),
     },
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {

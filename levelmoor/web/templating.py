@@ -8,6 +8,7 @@ from markupsafe import Markup
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
 from levelmoor.core.metrology.decision import VERDICT_WORDS, format_probability
 from levelmoor.core.metrology.repeats import FEWEST
+from levelmoor.core.model.trials import OUTCOME_WORDS
 from levelmoor.core.model.usability import USABILITY_WORDS
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
 from levelmoor.core.rf.levels import format_watts
@@ -16,6 +17,8 @@ from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
+from levelmoor.formats.knob_table import table_text
+from levelmoor.formats.trials_csv import dials_text
 from levelmoor.web.parts import fetched, opened, part
 from levelmoor.web.workbench.screen import words_for
 
@@ -35,6 +38,7 @@ def install(app: Flask) -> None:
         probability=format_probability,
         profile_option=lambda profile: (profile.id, profile.name),
         sentence=sentence,
+        gformat=lambda value: "" if value is None else f"{value:g}",
     )
     app.jinja_env.globals.update(
         shape=verdict_shape,
@@ -48,6 +52,9 @@ def install(app: Flask) -> None:
         least_points=LEAST_POINTS,
         fewest_repeats=FEWEST,
         more_pad_db=USUAL_MORE_PAD_DB,
+        table_text=table_text,
+        dials_text=dials_text,
+        outcome_words=OUTCOME_WORDS,
     )
 
 

@@ -231,12 +231,19 @@ def filled(page, member, maker):
             t.Picture(raw_file=raw, file_name=f"{MARK}.png", width=1, height=1, media_type="image/png", caption="")
         )
         row.elements.append(t.ArticleElement(name=MARK, kind="whip", unit="cm", at=50.0, bands=[MARK]))
+        knob = {"part": "coil", "name": MARK, "low": 0, "high": 9, "dial": [0, 9], "value": [1, 9], "steps": False}
+        row.networks.append(t.TunerNetwork(name=MARK, kind="t", knobs=[knob], q_source=MARK))
+        state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "dials": [{"knob": MARK, "at": MARK}]}
+        row.trials.append(
+            t.Trial(**state, entry_id="1", frequency_hz=7e6, load=MARK, outcome="matched", note=MARK, swr_after=1.2)
+        )
         session.add(t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name=MARK))
         for kind in ("pad", "line", "load", "kit", "adapter", "radio"):
             session.add(t.Owned(team_id=team.id, kind=kind, name=MARK, facts={}))
         session.flush()
         ids = {"product": row.product.id, "evaluation": row.id, "sample": row.samples[0].id, "setup": row.setups[0].id}
         ids |= {"claim": row.claims[0].id, "sweep": row.sweeps[0].id, "picture": row.pictures[0].id}
+        ids |= {"network": row.networks[0].id, "trial": row.trials[0].id}
         ids |= {"instrument": row.bench_instrument_id, "hand": row.id, "element": row.elements[0].id}
     sign_in(page, member)
     return ids
@@ -274,6 +281,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
         "element_id": filled["element"], "move_id": 1, "width_id": 1, "strip_id": 1,
+        "trial_id": filled["trial"], "network_id": filled["network"], "part": "coil",
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION
     with app.test_request_context():
@@ -294,7 +302,9 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
     for path in [*pages, f"{home}/claims/understood?text={MARK}", f"/?words={MARK}", f"/reports?words={MARK}"]:
         answer = signed_in.get(path)
         keep(path, answer)
-        if re.search(r"static/(sheet|readings|several|emissions|live)\.js", answer.text):  # what scripts write too
+        if re.search(
+            r"static/(sheet|readings|trials|several|emissions|live)\.js", answer.text
+        ):  # what scripts write too
             page.goto(path)
             assert page.locator(".marked, img[src*=marked]").count() == 0, path
     looking = page.context.new_page()  # an empty one, whose own rules keep nothing from being parsed
@@ -324,6 +334,9 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
                     "high_hz": 7.1e6, "who": MARK, "note": MARK}],
         "strips": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "wind", "note": MARK,
                     "wanted_hz": [7e6], "points": [{"at_s": 0, "swr": [1.5]}], "marks": [{"at_s": 0, "words": MARK[:80]}]}],
+        "networks": [{"id": MARK, "name": MARK, "q_source": MARK}],
+        "trials": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "frequency_hz": 7e6, "outcome": "matched", "load": MARK,
+                    "dials": [{"knob": MARK[:60], "at": MARK[:60]}], "who": MARK, "note": MARK, "network_id": MARK}],
         "readings": [{
             "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "swr",
             "readings": [{"entry_id": "r", "typed": {"frequency": MARK, "swr": MARK}, "answers": {MARK: MARK}}],
@@ -346,6 +359,9 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "/live",
         "/compare",
         "/adjust",
+        "/tuner",
+        "/trials",
+        "/tuner/networks/card",
         "/emissions",
         "/report",
     ):

@@ -52,11 +52,15 @@ STEPS = (
         "/compare",
         "/adjust",
         "/card",
+        "/tuner",
+        "/trials",
+        "/tuner/networks/card",
         "/report",
     ),
     *("/history", "/sweeps/several"),
 )
 SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2", "case/card": "Slidewhip 40/20/15"}
+SHOWN_BY |= {"case/tuner": "Beckstone Pi", "case/trials": "Tarnhouse Auto", "case/tuner/networks/card": "Beckstone Pi"}
 SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
 
 

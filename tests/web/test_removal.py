@@ -37,6 +37,8 @@ def everything(maker, member):
         place["instrument_id"] = row.bench_instrument_id
         row.strips.append(t.TimeStrip(**place, kind="wind", wanted_hz=[7e6], points=[[0, [1.5], None, True]], marks=[]))
         row.widths.append(t.WidthReading(**place, band="40m", low_hz=7e6, high_hz=7.1e6, swr=2.0))
+        row.networks.append(t.TunerNetwork(name="Inside", kind="t", knobs=[], q_source=""))
+        row.trials.append(t.Trial(**place, entry_id="1", frequency_hz=7e6, load="50 Ω", outcome="matched"))
         row.pictures.append(t.Picture(raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"))
         sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
         capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
@@ -60,6 +62,7 @@ def everything(maker, member):
         session.flush()
         ids = {kind: one.id for kind, one in alone.items()}
         ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
+        ids |= {"network": row.networks[0].id, "trial": row.trials[0].id}
         ids |= {"width": row.widths[0].id, "strip": row.strips[0].id}
         ids |= {"element": row.elements[0].id, "adjustment": row.adjustments[0].id}
         ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
@@ -71,6 +74,8 @@ def everything(maker, member):
         "element": f"{home}/adjust/elements/{ids['element']}/remove",
         "adjustment": f"{home}/adjust/moves/{ids['adjustment']}/undone",
         "strip": f"{home}/adjust/strips/{ids['strip']}/remove",
+        "network": f"{home}/tuner/networks/{ids['network']}/remove",
+        "trial": f"{home}/tuner/trials/{ids['trial']}/remove",
         "width": f"{home}/adjust/widths/{ids['width']}/remove",
         "comment": f"{home}/comments/{ids['comment']}/remove",
         "capture": f"{home}/emissions/captures/{ids['capture']}/remove",
@@ -93,6 +98,7 @@ MODELS = {
     "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
     "sample": t.Sample, "setup": t.Setup, "comment": t.Comment,
     "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading, "strip": t.TimeStrip,
+    "network": t.TunerNetwork, "trial": t.Trial,
 }  # fmt: skip
 
 

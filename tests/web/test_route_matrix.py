@@ -150,6 +150,20 @@ OF_AN_EVALUATION = {
     "card.mark": "GET",
     "adjust.not_done": "POST",
     "adjust.state": "POST",
+    "tuner.page": "GET",
+    "tuner.add": "POST",
+    "tuner.as_csv": "GET",
+    "tuner.remove": "POST",
+    "tuner.trial_cell": "POST",
+    "networks.add": "POST",
+    "networks.remove": "POST",
+    "networks.cell": "POST",
+    "networks.knob": "POST",
+    "networks.match": "GET",
+    "networks.loss": "GET",
+    "networks.card": "GET",
+    "trial_field.page": "GET",
+    "trial_field.changes": "POST",
     "emissions.page": "GET",
     "emissions.path": "POST",
     "emissions.add": "POST",
@@ -200,6 +214,11 @@ def theirs(maker):
         place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "round": 1}
         trip = t.Adjustment(**place, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00")
         row.adjustments.append(trip)
+        network = t.TunerNetwork(name="Inside", kind="t", knobs=[], q_source="")
+        state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id}
+        trial = t.Trial(entry_id="1", **state, frequency_hz=7e6, outcome="matched")
+        row.networks.append(network)
+        row.trials.append(trial)
         session.add_all([pending, filter_, picture, check])
         capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
         instrument = session.get(t.Instrument, row.bench_instrument_id)
@@ -219,6 +238,9 @@ def theirs(maker):
             "move_id": trip.id,
             "width_id": 1,
             "strip_id": 1,
+            "trial_id": trial.id,
+            "network_id": network.id,
+            "part": "coil",
             "place": str(SheetPlace.on_bench(row, ReadingKind.SWR)),
             "instrument_id": row.bench_instrument_id,
             "pending_id": pending.id,

@@ -105,11 +105,26 @@ def _choking(line: Remaining) -> bool:
     return True
 
 
-def _attenuation(line: Remaining) -> bool:
-    if not line.take(r"\b(?:attenuation|attenuates|pad|insertion loss)\b"):
+def _insertion_loss(line: Remaining) -> bool:
+    if not line.take(r"\b(?:insertion|through|throughput|passage)\s+loss\b"):
         return False
-    line.fields["limit"] = line.number(rf"[<>≤≥]?\s*{NUMBER}\s*dB\b")
-    line.take(rf"(?:±|\+/-)\s*{NUMBER}\s*dB\b")
+    line.fields["limit"] = line.number(rf"[<≤]?\s*{NUMBER}\s*dB\b")
+    return True
+
+
+def _attenuation(line: Remaining) -> bool:
+    """At least so much, or with a tolerance so much; a pad's figure without one is good to its last digit."""
+    word = line.take(r"\b(?:attenuation|attenuates|attenuator|pad)\b")
+    if not word:
+        return False
+    tolerance = line.number(rf"(?:±|\+/-)\s*{NUMBER}\s*(?:dB)?\b")
+    found = line.take(rf"([<>≤≥]?)\s*{NUMBER}\s*dB\b")
+    if found:
+        line.fields["limit"] = number_of(found[2])
+        digits = len(re.split(r"[.,]", found[2])[1]) if re.search(r"[.,]", found[2]) else 0
+        if tolerance is None and word[0].lower() in ("pad", "attenuator") and not found[1]:
+            tolerance = 0.5 * 10.0**-digits
+        line.fields["tolerance"] = tolerance
     return True
 
 
@@ -135,24 +150,50 @@ def _gain(line: Remaining) -> bool:
 def _tuner_time(line: Remaining) -> bool:
     if not line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing))\s+time\b|\b(?:tunes|matches)\s+(?:with)?in\b"):
         return False
-    span = line.take(rf"{NUMBER}\s*(?:-|–|to)\s*{NUMBER}\s*(?:s|sec|seconds?)\b")
-    limit = line.number(rf"(?:[<≤]|max(?:imum)?|under|at most|up to)?\s*{NUMBER}\s*(?:s|sec|seconds?)\b")
-    line.fields["limit"] = number_of(span[2]) if span else limit
+    line.fields["limit"] = _seconds(line)
     line.take(r"\btuner\b")
     return True
 
 
+def _recall(line: Remaining) -> bool:
+    words = (
+        r"\b(?:recall(?:s|ed)?(?:\s+(?:time|from\s+memory))?|from\s+memory|memory\s+(?:recall|tuning)(?:\s+time)?)\b"
+    )
+    if not line.take(words):
+        return False
+    line.fields["limit"] = _seconds(line)
+    line.take(r"\b(?:tuner|within|in)\b")
+    return True
+
+
+def _seconds(line: Remaining) -> float | None:
+    """The longest time that is named, in s."""
+    span = line.take(rf"{NUMBER}\s*(?:-|–|to)\s*{NUMBER}\s*(?:s|sec|seconds?)\b")
+    if span:
+        return number_of(span[2])
+    found = line.take(rf"(?:[<≤]|max(?:imum)?|under|at most|up to)?\s*{NUMBER}\s*(ms|s|sec|seconds?)\b")
+    return number_of(found[1]) * (1e-3 if found[2] == "ms" else 1) if found else None
+
+
 def _tuner_range(line: Remaining) -> bool:
+    """Resistances from one to another, all loads up to an SWR, or any wire; and to what SWR they are brought."""
     if not line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing))(?:\s+range)?\b"):
         return False
-    span = line.take(rf"{NUMBER}\s*(?:-|–|to|\.\.)\s*{NUMBER}\s*(?:Ω|ohms?)")
-    swr = None if span else line.take(rf"(?:loads?\s*)?(?:up to\s*)?{NUMBER}\s*:\s*1\b(?:\s*SWR)?")
+    ohm = r"(?:kΩ|Ω|k?ohms?)"
+    span = line.take(rf"{NUMBER}\s*(k)?(?:{ohm})?\s*(?:-|–|to|\.\.)\s*{NUMBER}\s*(k(?=\s*(?:Ω|ohm)))?\s*{ohm}")
+    residual = rf"(?:\b(?:down\s+to|to|within|under|below)\b|[<≤])\s*(?:SWR\s*)?{NUMBER}\s*:\s*1\b"
     if span:
-        line.fields["stated"] = f"{span[1]} to {span[2]} Ω"
-    elif swr:
-        line.take(r"\bSWR\b")
+        low, high = (number_of(span[i]) * (1e3 if span[i + 1] else 1) for i in (1, 3))
+        line.fields["stated"] = f"{low:g} to {high:g} Ω"
+    elif line.take(r"\b(?:any|random|every)\s+(?:length\s+of\s+)?(?:wires?|loads?|antennas?)\b"):
+        line.fields["stated"] = "any load"
+    elif swr := line.take(rf"(?:loads?\s*)?(?:(?:up to|of)\s*)?{NUMBER}\s*:\s*1\b(?:\s*SWR)?"):
         line.fields["stated"] = f"up to {swr[1]}:1"
-    line.take(r"\btuner\b")
+    limit = line.number(residual)
+    if limit is not None:
+        line.fields["limit"] = limit
+    line.take(r"\bSWR\b")
+    line.take(r"\b(?:loads?|tuner)\b")
     return True
 
 
@@ -239,7 +280,7 @@ def _carrier(line: Remaining) -> None:
     _mode(line)
 
 
-_MODE = r"(?:SSB|CW|FM|AM|PEP|RTTY|FT8|carrier|voice|data|digital)"
+_MODE = r"(?:SSB|CW|FM|AM|PEP|RTTY|FT8|carrier|continuous|voice|data|digital)"
 
 
 def _mode(line: Remaining) -> None:
@@ -257,9 +298,11 @@ READERS: tuple[tuple[Quantity, Callable[[Remaining], bool]], ...] = (
     (Quantity.RESONANCE, _resonance),
     (Quantity.EMISSIONS, _emissions),
     (Quantity.CHOKING, _choking),
+    (Quantity.INSERTION_LOSS, _insertion_loss),
     (Quantity.ATTENUATION, _attenuation),
     (Quantity.RETURN_LOSS, _return_loss),
     (Quantity.GAIN, _gain),
+    (Quantity.RECALL, _recall),
     (Quantity.TUNER_TIME, _tuner_time),
     (Quantity.TUNER_RANGE, _tuner_range),
     (Quantity.WEATHER, _in_words(r"\b(?:weather|rain|water|IP\d\d)")),

@@ -22,7 +22,8 @@ class Claim:
     `swr_at` is the SWR a bandwidth is claimed at; `power_w`, `mode` and `duty` (0 to 1) belong to powers and emissions;
     `stated` is what is claimed in words, such as a connector; `setup_id` names the setup the claim speaks of, empty
     for the article as it is supplied; `excerpt` is the text where it stands. `one_setting` says that all windows are
-    covered without readjusting. `unit` is `dBm` where a limit of emissions is a level, else empty.
+    covered without readjusting. `unit` is `dBm` where a limit of emissions is a level, else empty. `tolerance` is by
+    how much an attenuation may be off its figure in dB; without one it is at least that.
     """
 
     id: str
@@ -43,6 +44,7 @@ class Claim:
     excerpt: str = ""
     one_setting: bool = False
     unit: str = ""
+    tolerance: float | None = None
 
     def __post_init__(self) -> None:
         if self.limit is not None:
@@ -70,13 +72,12 @@ class Claim:
 
     @property
     def missing(self) -> str:
-        """What a claim that a sweep checks still lacks, or nothing."""
+        """What a claim that is measured still lacks, or nothing."""
         spec = self.quantity.spec
-        if not spec.swept:
-            return ""
         if self.limit is None and spec.needs_limit:
             return "limit"
-        return "" if self.windows else "window"
+        windowed = spec.swept or self.quantity is Quantity.TUNER_RANGE
+        return "window" if windowed and not self.windows else ""
 
     @property
     def limit_unit(self) -> str:
@@ -93,9 +94,13 @@ class Claim:
     def wording(self) -> str:
         """The claim in a few words: `SWR at most 2:1 on 2m, 70cm`."""
         name = self.quantity.spec.words
+        if self.quantity is Quantity.TUNER_RANGE:
+            return self._range_wording
+        if self.quantity is Quantity.ATTENUATION and self.tolerance is None:
+            name = "Attenuation at least"
         if self.quantity is Quantity.EMISSIONS and (self.unit or self.stated):
             name = "Emissions at most" if self.unit else "Emissions within"
-        parts = [name, self.limit_text, self.stated]
+        parts = [name, self.limit_text, f"± {self.tolerance:g} dB" if self.tolerance is not None else "", self.stated]
         if self.swr_at is not None:
             parts.append(f"at {self.swr_at:g}:1")
         if self.power_w is not None:
@@ -105,3 +110,12 @@ class Claim:
         if self.windows:
             parts.append(f"on {', '.join(w.name for w in self.windows)}")
         return " ".join(p for p in parts if p)
+
+    @property
+    def _range_wording(self) -> str:
+        """`Matches 10 to 1000 Ω to 1.5:1 on 40m`."""
+        parts = ["Matches", self.stated or "loads that are not stated"]
+        parts += [f"to {self.limit:g}:1"] if self.limit is not None else []
+        parts += [f"at {self.power_w:g} W"] if self.power_w is not None else []
+        parts += [f"on {', '.join(w.name for w in self.windows)}"] if self.windows else []
+        return " ".join(parts)

@@ -11,10 +11,12 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.connectors import Connector
 from levelmoor.core.model.equipment import Equipment, Instrument
+from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Role, Setting
 from levelmoor.core.model.time_strips import TimeStrip
+from levelmoor.core.model.trials import Trial
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
@@ -183,7 +185,8 @@ class Evaluation:
     """The whole case. `calibrations`, `checks` and `equipment` are the bench behind it; `edition` is that of the rules
     it is judged by, so that what was published earlier keeps its findings. `elements` are what of the article is moved,
     `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for, `widths` what a notebook
-    has of its edges, `strips` minutes of SWR with what was done meanwhile.
+    has of its edges, `strips` minutes of SWR with what was done meanwhile. `networks` are what is inside a tuner,
+    `trials` what it matched.
     """
 
     title: str
@@ -213,3 +216,5 @@ class Evaluation:
     wanted_hz: tuple[float, ...] = ()
     widths: tuple[WidthReading, ...] = ()
     strips: tuple[TimeStrip, ...] = ()
+    networks: tuple[Network, ...] = ()
+    trials: tuple[Trial, ...] = ()

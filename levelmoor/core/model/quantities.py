@@ -19,8 +19,10 @@ class Quantity(StrEnum):
     EMISSIONS = "emissions"
     TUNER_RANGE = "tuner_range"
     TUNER_TIME = "tuner_time"
+    RECALL = "recall"
     CHOKING = "choking"
     ATTENUATION = "attenuation"
+    INSERTION_LOSS = "insertion_loss"
     GAIN = "gain"
     PATTERN = "pattern"
     POWER = "power"
@@ -45,8 +47,12 @@ class ShownBy(StrEnum):
     """What is seen when the case is opened."""
     REFERENCE = "reference"
     """None of its own: it names what other claims refer to."""
-    LATER = "later"
-    """Something a bench can measure, whose evidence Levelmoor does not take yet."""
+    TRIAL = "trial"
+    """Trials of a tuner."""
+    THROUGH = "through"
+    """A sweep through it, from one port to the other."""
+    HEAT = "heat"
+    """A run under power with its temperature."""
     NOTHING = "nothing"
     """Nothing that is measured here."""
 
@@ -97,13 +103,21 @@ SPECIFICATIONS: Mapping[Quantity, Specification] = {
     Quantity.EMISSIONS: Specification(
         "Harmonics down by", ShownBy.CAPTURE, "dB", powered=True, at_a_frequency=True
     ),
-    Quantity.TUNER_RANGE: Specification("Matching range", ShownBy.LATER),
-    Quantity.TUNER_TIME: Specification("Matching time at most", ShownBy.LATER, "s"),
-    Quantity.CHOKING: Specification("Choking impedance at least", ShownBy.LATER, "Ω", at_a_frequency=True),
-    Quantity.ATTENUATION: Specification("Attenuation", ShownBy.LATER, "dB", at_a_frequency=True),
+    Quantity.TUNER_RANGE: Specification("Matching range", ShownBy.TRIAL, "", "a residual SWR", 1),
+    Quantity.TUNER_TIME: Specification("Matching time at most", ShownBy.TRIAL, "s", "a time", 0, needs_limit=True),
+    Quantity.RECALL: Specification("Recall time at most", ShownBy.TRIAL, "s", "a time", 0, needs_limit=True),
+    Quantity.CHOKING: Specification(
+        "Choking impedance at least", ShownBy.THROUGH, "Ω", "an impedance", 0, needs_limit=True, at_a_frequency=True
+    ),
+    Quantity.ATTENUATION: Specification(
+        "Attenuation", ShownBy.THROUGH, "dB", "an attenuation", 0, needs_limit=True, at_a_frequency=True
+    ),
+    Quantity.INSERTION_LOSS: Specification(
+        "Insertion loss at most", ShownBy.THROUGH, "dB", "a loss", 0, needs_limit=True, at_a_frequency=True
+    ),
     Quantity.GAIN: Specification("Gain", unit="dBi", in_a_band=True),
     Quantity.PATTERN: Specification("Pattern", free_text=True),
-    Quantity.POWER: Specification("Power handling", ShownBy.NOTHING, "W", "a power", 0, powered=True),
+    Quantity.POWER: Specification("Power handling", ShownBy.HEAT, "W", "a power", 0, powered=True),
     Quantity.WEATHER: Specification("Weather sealing", free_text=True),
     Quantity.OTHER: Specification("Other", free_text=True),
 }  # fmt: skip

@@ -13,7 +13,7 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
     calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)
     swept_with = {e.instrument_id for e in evaluation.sweeps}
     swept_with |= {c.instrument_id for c in evaluation.captures} | {w.instrument_id for w in evaluation.widths}
-    swept_with |= {s.instrument_id for s in evaluation.strips}
+    swept_with |= {s.instrument_id for s in evaluation.strips} | {t.instrument_id for t in evaluation.trials}
     lines = {s.line_id for s in evaluation.setups if s.line_id}
     lines |= {c.line_id for c in evaluation.captures if c.line_id}
     pads = {i for c in evaluation.captures for i in c.pad_ids}
@@ -43,4 +43,5 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         adjustments=tuple(replace(a, who="") for a in evaluation.adjustments),
         widths=tuple(replace(w, who="") for w in evaluation.widths),
         strips=tuple(replace(s, who="") for s in evaluation.strips),
+        trials=tuple(replace(t, who="") for t in evaluation.trials),
     )

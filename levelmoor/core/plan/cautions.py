@@ -16,6 +16,14 @@ PAD_FIRST = "Pad in place before the radio is connected; check its watts and the
 KEY_BRIEFLY = "Transmit only where licensed, at the lowest power that does; key briefly: radio and pad get hot."
 EXPOSURE = "Keep people away from a keyed antenna, keep the test inside the load, follow the national exposure rules."
 HIGH_VOLTAGE = "High voltage at antenna ends, coils and in tuners: ground the tuner, adjust nothing under power."
+TUNER = (
+    "Tuner grounded, cover on, nobody touches it or the wire's end while it is keyed: high voltage, RF burns. No knob "
+    "moves under more than a tuning carrier of about 10 W; the radio's manual first. Never key into an analyzer."
+)
+TUNING_CARRIER = (
+    "Transmit only where licensed: identify, about 10 W, as short as the tuner takes; then let the radio cool. No "
+    "analyzer connected, nobody near the antenna."
+)
 BEFORE_A_MOVE = (
     "Before a hand goes to it: transmitter off and locked, ends and coils discharged; lower the mast clear of power "
     "lines, and wear glasses where wire is cut. Never adjust under power."

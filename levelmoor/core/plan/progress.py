@@ -10,6 +10,7 @@ from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
 from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.plan.plan_model import Plan
+from levelmoor.core.trials.trial_plan import plan_trials, tuner_claims
 from levelmoor.core.words.counting import counted, duration
 
 
@@ -38,6 +39,7 @@ def steps(
         _sweeps(evaluation),
         _compare(evaluation),
         *_adjust(evaluation),
+        *_tuner(evaluation),
         *_emissions(evaluation, findings),
         _verdicts(evaluation, findings),
         Step(
@@ -122,6 +124,18 @@ def _adjust(evaluation: Evaluation) -> list[Step]:
     newest = evaluation.adjustments[-1]
     swept = (newest.sample_id, newest.setup_id, newest.setting_id, newest.round) in states
     return [Step("adjust", "Adjust", f"Round {last}" if swept else f"Sweep round {newest.round}", swept)]
+
+
+def _tuner(evaluation: Evaluation) -> list[Step]:
+    """Only where a tuner is evaluated: a claim speaks of what it matches, or it was tried."""
+    claims = tuner_claims(evaluation)
+    if not (claims or evaluation.trials or evaluation.networks):
+        return []
+    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
+    samples = evaluation.samples if claims else ()
+    left = sum(len(plan_trials(evaluation, s.id, sweeps).trials) for s in samples if not s.set_aside)
+    made = counted(len(evaluation.trials), "trial")
+    return [Step("tuner", "Tuner", f"{made}, {left} to go" if left else made, not left)]
 
 
 def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:

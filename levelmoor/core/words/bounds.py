@@ -18,6 +18,10 @@ ROUNDS = 1_000
 SETTINGS = 500
 ELEMENTS = 60
 MOVES = 60
+NETWORKS = 20
+KNOB_MARKS = 100
+"""Of the table of a dial."""
+TRIALS = 2_000
 STRIPS = 100
 STRIP_POINTS = 2_500
 """Ten minutes, four sweeps a second."""
@@ -47,6 +51,8 @@ TEXTS: Mapping[str, int] = {
     "calibration.at": 200, "check.note": 2000, "instrument.name": 200,
     "setting.name": 200, "sweep.set_aside": 2000, "sample.set_aside": 2000, "setup.set_aside": 2000,
     "setting.mark_words": 200, "element.name": 200, "element.unit": 20, "adjustment.who": 200, "adjustment.note": 2000,
+    "network.name": 200, "network.q_source": 200, "trial.load": 200, "trial.who": 200, "trial.note": 2000,
+    "trial.set_aside": 2000, "trial.dial": 60,
     "strip.who": 200, "strip.note": 2000, "width.band": 200, "width.who": 200, "width.note": 2000,
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
@@ -56,6 +62,8 @@ NUMBERS: Mapping[str, tuple[float, float]] = {
     "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3), "capture.rbw_hz": (0, 1e8),
     "capture.carrier_hz": (1e-3, HIGHEST_HZ), "calibration.points": (0, 1e6), "check.pair": (1, 1000),
     "setting.mark": (-1e6, 1e6), "element.position": (-1e6, 1e6), "adjustment.round": (1, ROUNDS),
+    "trial.swr": (1, 1000), "trial.seconds": (0, 3600), "trial.power_w": (1e-6, 1e5), "network.q": (1, 1e5),
+    "network.rated": (1e-3, 1e6), "knob.mark": (-1e4, 1e4), "claim.tolerance": (0.001, 60),
     "width.best_swr": (1, 1000), "adjustment.down_min": (0, 10000),
     "wanted.hz": (1e3, HIGHEST_HZ), "wishes.minutes": (0, 600), "wishes.hz": (0, 1e9),
 }  # fmt: skip

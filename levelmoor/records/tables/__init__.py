@@ -32,6 +32,7 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
+from levelmoor.records.tables.trials import Trial, TunerNetwork
 
 __all__ = [
     "Adjustment",
@@ -75,6 +76,8 @@ __all__ = [
     "Team",
     "Tick",
     "TimeStrip",
+    "Trial",
+    "TunerNetwork",
     "User",
     "WidthReading",
 ]

@@ -11,6 +11,7 @@ from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeS
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.files import RawFile
 from levelmoor.records.tables.people import User
+from levelmoor.records.tables.trials import Trial, TunerNetwork
 
 
 class Product(Base):
@@ -83,6 +84,13 @@ class Evaluation(Base):
     strips: Mapped[list[TimeStrip]] = relationship(
         order_by="TimeStrip.id",
         primaryjoin="and_(TimeStrip.evaluation_id == Evaluation.id, TimeStrip.deleted_at.is_(None))",
+    )
+    networks: Mapped[list[TunerNetwork]] = relationship(
+        order_by="TunerNetwork.id",
+        primaryjoin="and_(TunerNetwork.evaluation_id == Evaluation.id, TunerNetwork.deleted_at.is_(None))",
+    )
+    trials: Mapped[list[Trial]] = relationship(
+        order_by="Trial.id", primaryjoin="and_(Trial.evaluation_id == Evaluation.id, Trial.deleted_at.is_(None))"
     )
     claims: Mapped[list["Claim"]] = relationship(
         order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"
@@ -170,6 +178,7 @@ class Claim(Base):
     duty: Mapped[float | None]
     stated: Mapped[str] = mapped_column(default="")
     unit: Mapped[str] = mapped_column(String(10), default="")
+    tolerance: Mapped[float | None]
     setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id"))
     excerpt: Mapped[str] = mapped_column(Text, default="")
     one_setting: Mapped[bool] = mapped_column(default=False)

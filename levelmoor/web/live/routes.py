@@ -12,6 +12,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from levelmoor.core.adjusting.hands import STEADY_S, Hands
+from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
 from levelmoor.core.model.evaluation import Calibration, Evaluation
 from levelmoor.core.model.instrument_address import check_reach, parse_address
 from levelmoor.core.model.time_strips import STRIP_WORDS
@@ -98,6 +99,8 @@ def page(evaluation_id: int) -> ResponseReturnValue:
         join_to=request.args.get("join_to", ""),
         kept=request.args.get("kept", ""),
         strip_words=[(k.value, words) for k, words in STRIP_WORDS.items()],
+        steps_of=guided_steps,
+        permitted=PERMITTED,
     )
 
 

@@ -18,6 +18,7 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
+from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.bandplan import band_plan
@@ -29,6 +30,8 @@ from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records.kept import Kept
 from levelmoor.web.emissions.view import CarrierView, carriers
+from levelmoor.web.tuner.view import TunerPage
+from levelmoor.web.tuner.view import build as build_tuner
 
 
 @dataclass(frozen=True)
@@ -73,6 +76,18 @@ class ReportPage:
     def strips(self) -> list[tuple[str, str, str]]:
         """Each time strip: its sentence, the figure over time, and by azimuth or distance."""
         return [(strip_sentence(s), strip_figure(s), place_figure(s)) for s in self.evaluation.strips]
+
+    @cached_property
+    def tuners(self) -> list[tuple[Sample, TunerPage]]:
+        """The trials of each sample that was tried."""
+        of, dossier = self.evaluation, Dossier(self.evaluation)
+        tried = {t.sample_id for t in of.trials}
+        return [(s, build_tuner(of, dossier, s.id)) for s in of.samples if s.id in tried]
+
+    def tuner_of(self, part: ClaimPart) -> TunerPage | None:
+        """What was tried, where the claim is one that trials show."""
+        shown = part.claim.quantity.spec.shown_by is ShownBy.TRIAL
+        return next((page for s, page in self.tuners if shown and s.id == part.sample.id), None)
 
     @property
     def counts(self) -> dict[Verdict, int]:

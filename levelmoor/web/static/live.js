@@ -1,5 +1,6 @@
 // The live view: events from the server drawn as they come; hold, mark and keep.
 
+import { guided } from "./guide.js";
 import { steady, told as heard, troubled } from "./out-of-sight.js";
 import { follow as strip } from "./time-strip.js";
 
@@ -114,6 +115,7 @@ function follow() {
     if (document.getElementById("out-of-sight")) {
       heard(latest);
       strip(latest, steady());
+      guided(latest);
     }
     if (!held) draw(latest);
   });

@@ -1,6 +1,6 @@
 // Several people in one evaluation: who is here, what others changed, and what both changed.
 
-const scope = () => document.querySelector("[data-changes]");
+const scope = () => document.querySelector("[data-changes][data-since]");
 let latest = 0; // how far the history goes, as the server told last
 let others = false; // whether somebody else changed something that this page does not show
 let known = Number(scope()?.dataset.seen ?? 0); // up to where the page shows it

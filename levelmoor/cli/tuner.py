@@ -1,0 +1,133 @@
+"""The command line's trials and match: what a tuner matched, and the settings of a network that match a load."""
+
+import argparse
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from levelmoor.cli.exits import VERDICT_EXITS, BadInput, refusing
+
+
+def add_commands(commands: Any) -> None:
+    """The parsers of these commands."""
+    trials = commands.add_parser("trials", help="judge a tuner's matching range and times by its trials")
+    trials.add_argument("file", metavar="FILE.csv", type=Path, help="trials, a line each under headings")
+    trials.add_argument("--claim", action="append", default=[], help="as in 'matches 16 to 600 ohm to 1.5:1 40m, 20m'")
+    trials.add_argument("--region", type=int, choices=(1, 2, 3), default=1)
+    trials.add_argument("--json", action="store_true")
+    trials.set_defaults(run=_trials)
+
+    match = commands.add_parser("match", help="the settings of a network that match a load, by what they lose")
+    match.add_argument("load", metavar="LOAD.s1p", help="a sweep of the load, or the load itself, as in 25-j100")
+    match.add_argument("--network", choices=("T", "L-series", "L-shunt", "pi", "differential"), default="T")
+    match.add_argument(
+        "--at", action="append", default=[], metavar="MHZ", help="frequencies (default the sweep's middle)"
+    )
+    match.add_argument("--coil-q", type=float, default=150.0)
+    match.add_argument("--capacitor-q", type=float, default=1500.0)
+    match.add_argument("--power", type=float, default=100.0, metavar="W")
+    match.add_argument("--most", type=int, default=6, help="so many settings at each frequency")
+    match.add_argument("--json", action="store_true")
+    match.set_defaults(run=_match)
+
+
+def _trials(options: argparse.Namespace) -> int:
+    from levelmoor.core.claims.claim_text import understand
+    from levelmoor.core.judge import judge
+    from levelmoor.core.metrology.decision import VERDICT_WORDS, worst_verdict
+    from levelmoor.core.model.equipment import Instrument
+    from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
+    from levelmoor.core.model.quantities import ShownBy
+    from levelmoor.core.trials.trial_grid import cells_of
+    from levelmoor.formats.trials_csv import read_trials
+    from levelmoor.formats.tuner_answer import trials_answer
+
+    with refusing(options.file):
+        placed = {"sample_id": "1", "setup_id": "1", "instrument_id": "1"}
+        found = read_trials(options.file.name, options.file.read_bytes(), **placed)
+    claims = []
+    for n, line in enumerate(options.claim):
+        said = understand(line, options.region)
+        if said.claim is None or said.claim.quantity.spec.shown_by is not ShownBy.TRIAL:
+            raise BadInput(
+                f"{line!r} is no claim that trials show; {said.problem or 'write matches, tunes or recalls'}"
+            )
+        claims.append(replace(said.claim, id=str(n + 1)))
+    evaluation = Evaluation(
+        options.file.name, Product(options.file.name), options.region, samples=(Sample("1", "the sample"),),
+        setups=(Setup("1", "as supplied"),), instruments=(Instrument("1", "as read"),), claims=tuple(claims),
+        trials=tuple(found),
+    )  # fmt: skip
+    findings = judge(evaluation)
+    answer = trials_answer(evaluation, findings, cells_of(found, {}))
+    if options.json:
+        print(json.dumps(answer.model_dump(mode="json"), indent=1))
+    else:
+        for cell in answer.cells:
+            print(f"{cell.frequency_hz / 1e6:.3f} MHz into {cell.load}: {cell.words}")
+        for one in answer.claims:
+            print(f"{VERDICT_WORDS[one.verdict]}: {one.claim}. {one.reason}")
+        print(answer.said)
+    return VERDICT_EXITS[worst_verdict(c.verdict for c in answer.claims)] if claims else 0
+
+
+def _match(options: argparse.Namespace) -> int:
+    from levelmoor.core.matching.solutions import generic_network, solutions, with_loss
+    from levelmoor.core.model.networks import NetworkKind
+    from levelmoor.core.rf.frequency import parse_frequency
+    from levelmoor.formats.tuner_answer import match_answer, match_text
+
+    kinds = {
+        "T": NetworkKind.T,
+        "L-series": NetworkKind.L_SERIES_FIRST,
+        "L-shunt": NetworkKind.L_SHUNT_FIRST,
+        "pi": NetworkKind.PI,
+        "differential": NetworkKind.DIFFERENTIAL_T,
+    }
+    with refusing(Path(options.load)):
+        network = replace(
+            generic_network(kinds[options.network], f"a usual {options.network}"),
+            coil_q=options.coil_q,
+            capacitor_q=options.capacitor_q,
+        )
+        if not 0 < options.power < 1e6:
+            raise ValueError(f"a power is above 0 W, not {options.power:g}")
+        loads = _loads(options.load, [parse_frequency(at) for at in options.at])
+        answers = [
+            match_answer(
+                network, hz, z, options.power,
+                [with_loss(m, options.power) for m in solutions(network, hz, z)[: max(options.most, 1)]],
+            )
+            for hz, z in loads
+        ]  # fmt: skip
+    if options.json:
+        print(json.dumps([a.model_dump(mode="json") for a in answers], indent=1))
+    else:
+        for answer in answers:
+            print(*match_text(answer), sep="\n")
+    return 0
+
+
+def _loads(given: str, wanted: list[float]) -> list[tuple[float, complex]]:
+    """The loads in ohm at the wanted frequencies: of a sweep, or one that was written."""
+    from levelmoor.core.rf.reflection import impedance_from_gamma
+    from levelmoor.core.trials.load_text import parse_load
+    from levelmoor.formats.sweepfile import read_sweep_file
+
+    path = Path(given)
+    if not path.exists():
+        z = parse_load(given).impedance_ohm
+        if z is None:
+            raise ValueError(f"{given}: neither a file nor a load with R and X; write it like 25-j100")
+        if not wanted:
+            raise ValueError("say at which frequency, as in --at 7.1")
+        return [(hz, z) for hz in wanted]
+    sweep = read_sweep_file(path.name, path.read_bytes()).sweep
+    if sweep.scalar:
+        raise ValueError(f"{path.name}: knows only SWR; R and X are needed to compute a match")
+    wanted = wanted or [(sweep.low_hz + sweep.high_hz) / 2]
+    beyond = [hz for hz in wanted if not sweep.covers(hz, hz)]
+    if beyond:
+        raise ValueError(f"{path.name}: {beyond[0] / 1e6:g} MHz was not swept")
+    return [(hz, complex(impedance_from_gamma(sweep.gamma_at(hz), sweep.z0_ohm))) for hz in wanted]

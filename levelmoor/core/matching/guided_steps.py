@@ -1,0 +1,59 @@
+"""Matching by hand, a step after the other, as those do who have one tuner for every antenna."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from levelmoor.core.matching.solutions import Match
+from levelmoor.core.model.networks import Network, NetworkKind, Part
+
+
+@dataclass(frozen=True)
+class GuidedStep:
+    """What to do, with which knob; `key` says that it needs the analyzer or a carrier."""
+
+    words: str
+    part: Part | None = None
+    measured: bool = True
+
+
+def guided_steps(network: Network) -> list[GuidedStep]:
+    """The steps for a network, from mid scale to nothing reflected (common practice, no source)."""
+    has = network.parts
+    names = {p: k.name for p in has if (k := network.knob(p)) is not None}
+    steps = []
+    capacitors = [p for p in has if p is not Part.COIL]
+    if capacitors:
+        marks = " and ".join(f"{names.get(p, p.value)} at {_middle(network, p):g}" for p in capacitors)
+        steps.append(GuidedStep(f"Capacitors at mid scale: {marks}.", capacitors[0], False))
+    steps.append(
+        GuidedStep("Listen: turn the coil to the loudest noise on the band. That is near, without transmitting.",
+                   Part.COIL, False)
+    )  # fmt: skip
+    steps.append(GuidedStep(f"{names.get(Part.COIL, 'The coil')} slowly to the first dip.", Part.COIL))
+    if Part.C_IN in has:
+        double = network.kind is NetworkKind.DIFFERENTIAL_T
+        side = "The double capacitor" if double else "Transmitter side"
+        steps.append(GuidedStep(f"{side}, {names.get(Part.C_IN)}: turn to the least.", Part.C_IN))
+    if Part.C_OUT in has:
+        steps.append(GuidedStep(f"Antenna side, {names.get(Part.C_OUT)}: turn to the least.", Part.C_OUT))
+    steps.append(GuidedStep("Round again, coil included, until nothing is reflected."))
+    if network.kind in (NetworkKind.T, NetworkKind.DIFFERENTIAL_T):
+        steps.append(
+            GuidedStep("Two matches on offer: take the one with less coil and more capacitance, it loses less.")
+        )
+    steps.append(GuidedStep("A knob at its stop: one step of the coil, and begin again.", Part.COIL))
+    return steps
+
+
+def _middle(network: Network, part: Part) -> float:
+    knob = network.knob(part)
+    return (knob.low + knob.high) / 2 if knob else 50.0
+
+
+PERMITTED = "With a meter: key about 10 W, read, unkey, move, key. No knob moves while it is keyed."
+
+
+def nearest(matches: list[Match], dials: Mapping[Part, float], network: Network) -> Match:
+    """The match that is the shortest way from where the knobs stand."""
+    spans = {p: k.high - k.low for p in network.parts if (k := network.knob(p)) is not None}
+    return min(matches, key=lambda m: max(abs(m.dials[p] - dials[p]) / spans[p] for p in network.parts))

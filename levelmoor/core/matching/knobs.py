@@ -1,0 +1,129 @@
+"""From the mark on a dial to pF or µH and back, and how the table of a dial is learnt.
+
+References
+----------
+.. [1] A trust-region least squares fit, SciPy's `least_squares` (its documentation).
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.optimize import least_squares
+
+from levelmoor.core.matching.ladder import impedances, input_impedance
+from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray, gamma_from_impedance
+
+SIZE: Mapping[str, float] = {"pF": 1e-12, "µH": 1e-6}
+POSITIONS = 200
+"""So many places a dial that turns freely is looked at."""
+
+
+def value_at(knob: Knob, dial: ArrayLike) -> FloatArray:
+    """Farad or henry at a mark; beyond the table the end value."""
+    return np.asarray(np.interp(np.asarray(dial, dtype=np.float64), knob.dial, knob.value) * SIZE[knob.unit])
+
+
+def dial_at(knob: Knob, value: float) -> float | None:
+    """The mark of a value in F or H, None where the dial does not reach it."""
+    wanted = value / SIZE[knob.unit]
+    low, high = min(knob.value), max(knob.value)
+    if not low * (1 - 1e-9) <= wanted <= high * (1 + 1e-9):
+        return None
+    values, dials = (knob.value, knob.dial) if not knob.inverted else (knob.value[::-1], knob.dial[::-1])
+    return float(np.interp(wanted, values, dials))
+
+
+def positions_of(knob: Knob, count: int = POSITIONS) -> FloatArray:
+    """The marks that are looked at: of a switch its own, of a capacitor that turns freely evenly spread ones, of a coil
+    those whose inductances are spread by equal ratios: the least loss lies where there is little of it."""
+    if knob.steps:
+        return np.asarray(knob.dial, dtype=np.float64)
+    low, high = max(knob.low, knob.dial[0]), min(knob.high, knob.dial[-1])
+    if knob.part is not Part.COIL:
+        return np.linspace(low, high, count)
+    ends = np.sort(np.interp([low, high], knob.dial, knob.value))
+    dials, values = (knob.dial, knob.value) if not knob.inverted else (knob.dial[::-1], knob.value[::-1])
+    return np.interp(np.geomspace(max(ends[0], ends[1] * 1e-3), ends[1], count), values, dials)
+
+
+def values_at(network: Network, dials: Mapping[Part, ArrayLike]) -> dict[Part, FloatArray]:
+    """Farad and henry of every part with its knobs at these marks; a double capacitor's other half is what is left.
+
+    Raises
+    ------
+    ValueError
+        Where the table of a knob is not written down.
+    """
+    if network.missing:
+        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is not written down")
+    found = {p: value_at(k, dials[p]) for p in network.parts if (k := network.knob(p)) is not None}
+    if network.kind is NetworkKind.DIFFERENTIAL_T:
+        half = network.knob(Part.C_IN)
+        assert half is not None
+        both = (min(half.value) + max(half.value)) * SIZE["pF"]
+        found[Part.C_OUT] = np.asarray(both - found[Part.C_IN])
+    return found
+
+
+def foreseen_gamma(
+    network: Network,
+    dials: Mapping[Part, ArrayLike],
+    frequency_hz: ArrayLike,
+    load_ohm: ArrayLike,
+    z0_ohm: float = 50.0,
+) -> ComplexArray:
+    """The complex reflection that the transmitter will see with the knobs at these marks."""
+    z = impedances(network, values_at(network, dials), frequency_hz)
+    return np.asarray(gamma_from_impedance(input_impedance(network.places, z, load_ohm), z0_ohm))
+
+
+Seen = tuple[float, Mapping[Part, float], complex, complex]
+"""What a table is learnt from: frequency in Hz, the marks, the load in ohm, the reflection seen at the input."""
+
+
+def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -> tuple[Network, float]:
+    """The tables of the knobs that make the network's reflections those that were seen with known loads, by least
+    squares [1]_; each table keeps its marks, and its values at the marks are moved.
+
+    Parameters
+    ----------
+    seen : at least half as many as there are values to be learnt: each gives two figures
+
+    Returns
+    -------
+    The network with its new tables, and the root mean square of what is left of |difference of reflection|.
+
+    Raises
+    ------
+    ValueError
+        Where too little was seen.
+    """
+    knobs = [k for p in network.parts if (k := network.knob(p)) is not None and k.dial]
+    count = sum(len(k.value) for k in knobs)
+    if 2 * len(seen) < count:
+        raise ValueError(f"{count} values are to be learnt; sweep {-(-count // 2)} positions at least, not {len(seen)}")
+
+    def with_values(logs: FloatArray) -> Network:
+        at, made = 0, []
+        for knob in knobs:
+            own = np.exp(logs[at : at + len(knob.value)])
+            ordered = np.sort(own) if not knob.inverted else np.sort(own)[::-1]
+            apart = ordered * (1 + (1 if not knob.inverted else -1) * 1e-9 * np.arange(own.size))
+            made.append(replace(knob, value=tuple(apart.tolist())))
+            at += own.size
+        return replace(network, knobs=tuple(made))
+
+    def off(logs: FloatArray) -> FloatArray:
+        tried = with_values(logs)
+        parts = []
+        for hz, dials, load, gamma in seen:
+            difference = complex(foreseen_gamma(tried, dials, hz, load, z0_ohm)) - gamma
+            parts += [difference.real, difference.imag]
+        return np.asarray(parts)
+
+    first = np.log(np.maximum(np.concatenate([np.asarray(k.value) for k in knobs]), 1e-6))
+    found = least_squares(off, first, x_scale=0.1, max_nfev=400)
+    return with_values(found.x), float(np.sqrt(2 * np.mean(found.fun**2)))

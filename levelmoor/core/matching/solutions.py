@@ -1,0 +1,224 @@
+"""The settings of a network that match a load: all of them, by what stays inside.
+
+References
+----------
+.. [1] D. M. Pozar, Microwave Engineering, ch. 5.1, matching with lumped elements; two solutions of an L (memory).
+.. [2] Newton's method for two equations, any text of numerical analysis.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.ndimage import minimum_filter
+
+from levelmoor.core.matching.knobs import POSITIONS, foreseen_gamma, positions_of, values_at
+from levelmoor.core.matching.ladder import impedances, stress
+from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray, swr_from_gamma
+
+COIL_POSITIONS = 30
+"""So many places a coil that turns freely is looked at, where two capacitors are tuned beside it."""
+NEAR = 0.8
+"""|Γ| of a place of the grid below which a match is looked for around it."""
+MATCHED = 0.02
+"""|Γ| below which a setting is a match."""
+NEWTON_STEPS = 30
+
+
+@dataclass(frozen=True)
+class Match:
+    """One setting: marks by part, the values there in F or H, the SWR it gives, and what it costs at 1 W."""
+
+    dials: Mapping[Part, float]
+    values: Mapping[Part, float]
+    swr: float
+    share: float
+    watts: Mapping[Part, float]
+    peak_v: Mapping[Part, float]
+    rms_a: Mapping[Part, float]
+    load_peak_v: float
+
+    @property
+    def loss_db(self) -> float:
+        return -10 * math.log10(self.share) if self.share > 0 else math.inf
+
+    @property
+    def capacitance_f(self) -> float:
+        """What it has of capacitance in all."""
+        return sum(v for p, v in self.values.items() if p is not Part.COIL)
+
+
+def match_at(
+    network: Network, dials: Mapping[Part, float], frequency_hz: float, load_ohm: complex, z0_ohm: float = 50.0
+) -> Match:
+    """What a setting of the knobs gives with a load."""
+    values = values_at(network, dials)
+    z = impedances(network, values, frequency_hz)
+    inside = stress(network.places, z, load_ohm)
+    gamma = foreseen_gamma(network, dials, frequency_hz, load_ohm, z0_ohm)
+    by_part = {
+        name: {p.part: float(v) for p, v in zip(network.places, getattr(inside, name), strict=True)}
+        for name in ("watts", "peak_v", "rms_a")
+    }
+    return Match(
+        dict(dials),
+        {p: float(v) for p, v in values.items()},
+        float(swr_from_gamma(complex(gamma))),
+        float(inside.share),
+        by_part["watts"],
+        by_part["peak_v"],
+        by_part["rms_a"],
+        float(inside.load_peak_v),
+    )
+
+
+def solutions(
+    network: Network,
+    frequency_hz: float,
+    load_ohm: complex,
+    z0_ohm: float = 50.0,
+    most: int = 40,
+    positions: int = POSITIONS,
+) -> list[Match]:
+    """Every setting that matches, the least loss first; where none does, the one that comes nearest.
+
+    All positions of the dials are looked at; around each least reflection the two dials that turn freely are brought to
+    Γ = 0 [2]_. With a coil and two capacitors there is one match, or two, for each position of the coil [1]_; a coil
+    that turns freely is looked at in 30 places.
+
+    Raises
+    ------
+    ValueError
+        Where the load takes no power, or a table is not written down.
+    """
+    load = complex(load_ohm)
+    if not (math.isfinite(load.real) and math.isfinite(load.imag)) or load.real <= 0:
+        raise ValueError("a load that takes no power cannot be matched; its resistance is above 0 Ω")
+    grids = _grids(network, positions)
+    gamma = _gamma_of_grid(network, grids, frequency_hz, load, z0_ohm)
+    size = np.abs(gamma)
+    free = [p for p in network.parts if not _steps(network, p)]
+    if len(free) == 3:
+        free.remove(Part.COIL)
+    found: list[dict[Part, float]] = []
+    if len(free) == 2:
+        tuned = tuple(i for i, p in enumerate(network.parts) if p in free)
+        shape = tuple(3 if i in tuned else 1 for i in range(size.ndim))
+        lowest = (size <= minimum_filter(size, size=shape, mode="nearest")) & (size < NEAR)
+        start = {p: grids[p][i] for p, i in zip(network.parts, np.nonzero(lowest), strict=True)}
+        found = _newton(network, start, free, frequency_hz, load, z0_ohm)
+    else:
+        for at in zip(*np.nonzero(size < MATCHED), strict=True):
+            found.append({p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)})
+    if not found:
+        at = np.unravel_index(int(np.argmin(size)), size.shape)
+        nearest = {p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)}
+        return [match_at(network, nearest, frequency_hz, load, z0_ohm)]
+    matches = [match_at(network, d, frequency_hz, load, z0_ohm) for d in _different(network, found)]
+    return sorted(matches, key=lambda m: -m.share)[:most]
+
+
+def most_capacitance(matches: list[Match]) -> Match:
+    """Of settings that match, the one with most capacitance: of a T it loses least, or nearly so."""
+    return max(matches, key=lambda m: m.capacitance_f)
+
+
+def with_loss(match: Match, power_w: float) -> Match:
+    """The setting with its watts, volts and amperes at a power."""
+    root = math.sqrt(power_w)
+    return replace(
+        match,
+        watts={p: v * power_w for p, v in match.watts.items()},
+        peak_v={p: v * root for p, v in match.peak_v.items()},
+        rms_a={p: v * root for p, v in match.rms_a.items()},
+        load_peak_v=match.load_peak_v * root,
+    )
+
+
+def _steps(network: Network, part: Part) -> bool:
+    knob = network.knob(part)
+    return knob is not None and knob.steps
+
+
+def _grids(network: Network, positions: int) -> dict[Part, FloatArray]:
+    if network.missing:
+        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is not written down")
+    three = len(network.parts) == 3
+    grids = {}
+    for part in network.parts:
+        knob = network.knob(part)
+        assert isinstance(knob, Knob)
+        grids[part] = positions_of(knob, COIL_POSITIONS if three and part is Part.COIL else positions)
+    return grids
+
+
+def _gamma_of_grid(
+    network: Network, grids: Mapping[Part, FloatArray], frequency_hz: float, load: complex, z0_ohm: float
+) -> ComplexArray:
+    """The reflection at every position: an axis for each knob."""
+    count = len(network.parts)
+    dials = {p: grids[p].reshape(tuple(-1 if i == n else 1 for i in range(count))) for n, p in enumerate(network.parts)}
+    return foreseen_gamma(network, dials, frequency_hz, load, z0_ohm)
+
+
+def _newton(
+    network: Network,
+    start: Mapping[Part, FloatArray],
+    free: list[Part],
+    frequency_hz: float,
+    load: complex,
+    z0_ohm: float,
+) -> list[dict[Part, float]]:
+    """The marks near each start where nothing is reflected [2]_; starts from which the dials do not reach there are
+    left out. All starts are followed at once."""
+    dials = {p: np.array(v, dtype=np.float64) for p, v in start.items()}
+    ends = {p: np.sort(positions_of(k, 2)) for p in free if (k := network.knob(p)) is not None}
+    for _ in range(NEWTON_STEPS):
+        here = foreseen_gamma(network, dials, frequency_hz, load, z0_ohm)
+        if np.all(np.abs(here) < 1e-9):
+            break
+        columns = []
+        for part in free:
+            low, high = ends[part]
+            small = 1e-6 * (high - low) * np.where(dials[part] > (low + high) / 2, -1.0, 1.0)
+            there = foreseen_gamma(network, {**dials, part: dials[part] + small}, frequency_hz, load, z0_ohm)
+            columns.append((there - here) / small)
+        first, second = columns
+        determinant = first.real * second.imag - second.real * first.imag
+        turned = np.where(np.abs(determinant) > 1e-300, determinant, np.inf)
+        steps = (
+            (second.real * here.imag - here.real * second.imag) / turned,
+            (first.imag * here.real - first.real * here.imag) / turned,
+        )
+        for part, step in zip(free, steps, strict=True):
+            low, high = ends[part]
+            room = 0.1 * (high - low)
+            dials[part] = np.clip(dials[part] + np.clip(step, -room, room), low, high)
+    reached = np.abs(foreseen_gamma(network, dials, frequency_hz, load, z0_ohm)) < MATCHED
+    return [{p: float(v[i]) for p, v in dials.items()} for i in np.flatnonzero(reached)]
+
+
+def _different(network: Network, found: list[dict[Part, float]]) -> list[dict[Part, float]]:
+    """Each setting once: what Newton reached from two sides is one."""
+    kept: list[dict[Part, float]] = []
+    spans = {p: k.high - k.low for p in network.parts if (k := network.knob(p)) is not None}
+    for one in found:
+        if all(max(abs(one[p] - other[p]) / spans[p] for p in network.parts) > 2e-3 for other in kept):
+            kept.append(one)
+    return kept
+
+
+GENERIC_KNOBS = {
+    Part.C_IN: Knob(Part.C_IN, "transmitter side", 0.0, 100.0, (0.0, 100.0), (10.0, 250.0)),
+    Part.COIL: Knob(Part.COIL, "coil", 0.0, 100.0, (0.0, 100.0), (0.1, 28.0)),
+    Part.C_OUT: Knob(Part.C_OUT, "antenna side", 0.0, 100.0, (0.0, 100.0), (10.0, 250.0)),
+}
+"""Parts of a usual size for a network of which nothing is written down (common practice, no source)."""
+
+
+def generic_network(kind: NetworkKind, name: str = "a usual one") -> Network:
+    """A network of a kind with parts of a usual size."""
+    bare = Network("generic", name, kind)
+    return replace(bare, knobs=tuple(GENERIC_KNOBS[p] for p in bare.parts))

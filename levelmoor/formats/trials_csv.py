@@ -1,0 +1,230 @@
+"""Trials as CSV, and one trial from what was typed: the same reading for a telephone, a pasted table and a file."""
+
+import csv
+import io
+import re
+from collections.abc import Callable, Mapping, Sequence
+from typing import TypeVar
+
+from levelmoor.core.model.bench_records import moment
+from levelmoor.core.model.trials import MOST_DIALS, DialPosition, Outcome, Trial
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.trials.load_text import parse_load
+from levelmoor.core.words.bounds import NUMBERS, TEXTS, TRIALS, unprintable
+from levelmoor.formats.equipment_fields import number
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rawtext import decode
+
+T = TypeVar("T")
+HEADINGS = {
+    "frequency": "Frequency MHz",
+    "load": "Load",
+    "power": "Power W",
+    "memory": "From memory",
+    "outcome": "Outcome",
+    "before": "SWR before",
+    "after": "SWR after",
+    "seconds": "Seconds",
+    "dials": "Dials",
+    "note": "Note",
+    "day": "Day",
+}
+_OTHER_NAMES = {
+    "frequency": ("frequency", "freq", "mhz", "khz", "f"),
+    "load": ("load", "antenna", "load ohm", "z", "ohm"),
+    "power": ("power", "w", "watts"),
+    "memory": ("memory", "recall", "recalled"),
+    "outcome": ("outcome", "result"),
+    "before": ("before", "swr in", "swr without"),
+    "after": ("after", "swr", "swr out", "residual"),
+    "seconds": ("seconds", "time", "time s", "s"),
+    "dials": ("dials", "knobs", "settings"),
+    "note": ("note", "notes", "remark"),
+    "day": ("day", "date", "taken on"),
+}
+_OUTCOMES = {
+    Outcome.MATCHED: ("matched", "match", "ok", "yes", ""),
+    Outcome.GAVE_UP: ("gave up", "gave_up", "fail", "failed", "no"),
+    Outcome.REFUSED: ("refused", "refuses"),
+    Outcome.STOPPED: ("stopped", "stopped by hand", "aborted"),
+}
+_YES = ("yes", "y", "1", "true", "memory", "recalled", "x")
+_NO = ("", "no", "n", "0", "false", "fresh")
+ANALYZER = "analyzer"
+"""What stands for the power where an analyzer was the source."""
+
+
+class TypedProblem(ValueError):
+    """What is wrong with a field, by its name."""
+
+    def __init__(self, field: str, words: str) -> None:
+        self.field = field
+        super().__init__(words)
+
+
+def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Trial:
+    """One trial from what was typed by field; what it is of is `placed`.
+
+    Raises
+    ------
+    TypedProblem
+        Naming the field, what stands there and what would be right.
+    """
+    said = {name: " ".join(typed.get(name, "").split()) for name in HEADINGS}
+    frequency = _of("frequency", lambda: parse_frequency(said["frequency"]))
+    low, high = NUMBERS["wanted.hz"]
+    if not low <= frequency <= high:
+        raise TypedProblem("frequency", f"{said['frequency']} is out of range; 1 kHz to 300 GHz are taken")
+    load = _of("load", lambda: parse_load(said["load"]).words) if said["load"] else ""
+    for name in ("load", "note"):
+        most = TEXTS[f"trial.{name}"]
+        if len(said[name]) > most or unprintable(said[name]):
+            raise TypedProblem(name, f"at most {most} letters")
+    power = None
+    if said["power"] and said["power"].lower() != ANALYZER:
+        power = _figure("power", re.sub(r"\s*w(atts?)?$", "", said["power"], flags=re.I), "watts, as in 10", "power_w")
+    after = _swr("after", said["after"])
+    digits = re.split(r"[.,]", said["after"].removesuffix(":1").strip())
+    outcome = next((o for o, words in _OUTCOMES.items() if said["outcome"].lower() in words), None)
+    if outcome is None:
+        raise TypedProblem("outcome", f"{shown(said['outcome'])} is none of matched, gave up, refused, stopped")
+    if said["memory"].lower() not in (*_YES, *_NO):
+        raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
+    seconds = re.sub(r"\s*s(ec(onds)?)?$", "", said["seconds"], flags=re.I)
+    if said["day"] and moment(said["day"].replace(" ", "T")) is None:
+        raise TypedProblem("day", f"{shown(said['day'])} is no day; write it like 2026-05-31 or 2026-05-31 14:20")
+    return Trial(
+        ident,
+        placed.pop("sample_id", ""),
+        placed.pop("setup_id", ""),
+        frequency,
+        outcome,
+        load=load,
+        power_w=power,
+        memory=said["memory"].lower() in _YES,
+        swr_before=_swr("before", said["before"]),
+        swr_after=after,
+        swr_step=10.0 ** -len(digits[1]) if len(digits) > 1 else 1.0,
+        seconds=_figure("seconds", seconds, "seconds, as in 4.2", "seconds") if seconds else None,
+        dials=_dials(said["dials"]),
+        note=said["note"],
+        taken_on=said["day"].replace(" ", "T")[:16],
+        **placed,
+    )
+
+
+def _of(field: str, read: Callable[[], T]) -> T:
+    try:
+        return read()
+    except ValueError as problem:
+        raise TypedProblem(field, str(problem)) from None
+
+
+def _figure(field: str, text: str, what: str, bound: str) -> float:
+    try:
+        return number(text, what, *NUMBERS[f"trial.{bound}"])
+    except ValueError as problem:
+        raise TypedProblem(field, str(problem)) from None
+
+
+def _swr(field: str, text: str) -> float | None:
+    if not text:
+        return None
+    return _figure(field, text.removesuffix(":1"), "an SWR, as in 1.3", "swr")
+
+
+def _dials(text: str) -> tuple[DialPosition, ...]:
+    """`C1 3.5; coil 7; C2 two turns from the stop`: the last word or all after a colon is where it stands."""
+    found = []
+    for part in (p.strip() for p in text.split(";") if p.strip()):
+        knob, colon, at = part.partition(":")
+        if not colon:
+            match = re.match(r"^(.*\S)\s+(\S+)$", part)
+            if match is None:
+                raise TypedProblem("dials", f"{shown(part)} names no place; write it like coil 7; antenna 3.5")
+            knob, at = match[1], match[2]
+        if max(len(knob), len(at)) > TEXTS["trial.dial"]:
+            raise TypedProblem("dials", f"at most {TEXTS['trial.dial']} letters for a knob and for its place")
+        found.append(DialPosition(knob.strip(), at.strip()))
+    if len(found) > MOST_DIALS:
+        raise TypedProblem("dials", f"at most {MOST_DIALS} knobs are taken")
+    return tuple(found)
+
+
+def dials_text(dials: Sequence[DialPosition]) -> str:
+    """The text that is read back as the same."""
+    return "; ".join(f"{d.knob}: {d.at}" if " " in d.at else f"{d.knob} {d.at}" for d in dials)
+
+
+def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
+    """Trials from a CSV with headings, separated by semicolons, tabs or commas.
+
+    Raises
+    ------
+    FileProblem
+        Naming line, column, what stands there and what would be right; nothing of the file is taken then.
+    """
+    lines = decode(name, data)
+    head = next((line for line in lines if line.strip()), "")
+    separator = max(";\t,", key=head.count)
+    rows = [(n, row) for n, row in enumerate(csv.reader(lines, delimiter=separator), 1) if any(c.strip() for c in row)]
+    columns = [_column(h) for h in rows[0][1]] if rows else []
+    if "frequency" not in columns:
+        right = "the first line names the columns, as in Frequency MHz; Load; Outcome; SWR after; Seconds"
+        raise FileProblem(name, rows[0][0] if rows else 1, 1, f"no frequency among {shown(head.strip())}", right)
+    if len(rows) - 1 > TRIALS:
+        raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} trials", f"at most {TRIALS} are taken")
+    unit = " kHz" if "khz" in rows[0][1][columns.index("frequency")].lower() else ""
+    found: list[Trial] = []
+    for n, row in rows[1:]:
+        typed = {c: value for c, value in zip(columns, row, strict=False) if c}
+        if re.fullmatch(r"[\d.,]+", typed.get("frequency", "").strip()):
+            typed["frequency"] += unit
+        try:
+            found.append(trial_from(typed, str(len(found) + 1), **placed))
+        except TypedProblem as problem:
+            at = columns.index(problem.field) + 1 if problem.field in columns else 1
+            stands = row[at - 1].strip() if at <= len(row) else ""
+            raise FileProblem(name, n, at, shown(stands), str(problem)) from None
+    if not found:
+        raise FileProblem(name, 2, 1, "no trials", "a trial in every line under the headings")
+    return found
+
+
+def _column(heading: str) -> str:
+    bare = re.sub(r"[_()\[\],:]+", " ", heading.lower()).strip()
+    bare = " ".join(bare.split())
+    for name, others in _OTHER_NAMES.items():
+        if bare == HEADINGS[name].lower() or bare in others or bare.removesuffix(" mhz").removesuffix(" khz") in others:
+            return name
+    return ""
+
+
+def write_trials(trials: Sequence[Trial]) -> str:
+    """The trials as `read_trials` takes them back."""
+    out = io.StringIO()
+    table = csv.writer(out, delimiter=";", lineterminator="\n")
+    table.writerow(HEADINGS.values())
+    for t in trials:
+        digits = max(0, len(f"{t.swr_step:.6f}".rstrip("0").partition(".")[2]))
+        table.writerow(
+            [
+                format_mhz(t.frequency_hz).replace("\u202f", ""),
+                _plain(t.load.replace("−", "-")),
+                f"{t.power_w:g}" if t.power_w is not None else ANALYZER,
+                "yes" if t.memory else "no",
+                t.outcome.value.replace("_", " "),
+                f"{t.swr_before:g}" if t.swr_before is not None else "",
+                f"{t.swr_after:.{digits}f}" if t.swr_after is not None else "",
+                f"{t.seconds:g}" if t.seconds is not None else "",
+                _plain(dials_text(t.dials)),
+                _plain(t.note),
+                t.taken_on.replace("T", " "),
+            ]
+        )
+    return out.getvalue()
+
+
+def _plain(text: str) -> str:
+    """A text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "@") else text

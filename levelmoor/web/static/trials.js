@@ -1,0 +1,141 @@
+// Trials of a tuner in the field: a stopwatch, large buttons for what came of it, kept without a signal.
+
+import { fieldQueue, ident } from "./field-queue.js";
+import { localTime } from "./local-time.js";
+
+const box = document.getElementById("trials");
+const entry = document.getElementById("trial-entry");
+const doubt = document.getElementById("doubt");
+const face = entry.querySelector("[data-face]");
+const key = `levelmoor-trials-${box.dataset.evaluation}`;
+const TYPED = ["frequency", "load", "power", "before", "after", "seconds", "dials", "note"];
+let ahead = JSON.parse(box.dataset.ahead);
+
+// -- What was refused, and what waits, can be put right ----------------------------------------------------------
+
+function refusedOnes() {
+  try {
+    return JSON.parse(localStorage.getItem(`${key}-refused`) ?? "[]");
+  } catch {
+    return [];
+  }
+}
+const keepRefused = (list) => localStorage.setItem(`${key}-refused`, JSON.stringify(list));
+
+function line(words, change, takeOut) {
+  const made = document.createElement("p");
+  made.append(`${change.typed.frequency} MHz into ${change.typed.load || "its load"}: ${words} `);
+  const again = document.createElement("button");
+  again.type = "button";
+  again.textContent = "Write it again";
+  again.addEventListener("click", () => {
+    takeOut();
+    writeAgain(change);
+    showWaiting();
+  });
+  made.append(again);
+  return made;
+}
+
+function showWaiting() {
+  const refused = refusedOnes().map((one) =>
+    line(one.why, one.change, () => keepRefused(refusedOnes().filter((other) => other.change.id !== one.change.id))),
+  );
+  const waiting = queue.waiting().map((change) => line("waits for a signal", change, () => queue.takeBack(change.id)));
+  document.getElementById("waiting").replaceChildren(...refused, ...waiting);
+}
+
+function writeAgain(change) {
+  for (const name of TYPED) if (entry.elements[name]) entry.elements[name].value = change.typed[name] ?? "";
+  entry.elements.memory.checked = change.typed.memory === "yes";
+  if (entry.elements.sweep) entry.elements.sweep.value = change.sweep ?? "";
+  entry.elements.frequency.focus();
+}
+
+const queue = fieldQueue({
+  key,
+  address: box.dataset.send,
+  name: "trials",
+  most: 100,
+  changed: () => queueMicrotask(showWaiting),
+  said({ html, ahead: next, refused }) {
+    document.getElementById("trial-lines").outerHTML = html;
+    ahead = next;
+    const waiting = queue.waiting();
+    for (const [id, why] of Object.entries(refused)) {
+      const change = waiting.find((one) => one.id === id);
+      if (change) keepRefused([...refusedOnes(), { change, why }]);
+      queue.takeBack(id);
+    }
+    showWaiting();
+    propose();
+  },
+});
+
+// -- The next trial ----------------------------------------------------------------------------------------------
+
+const same = (a, b) => a.frequency === b.frequency && (a.load ?? "") === (b.load ?? "") && a.memory === b.memory;
+function propose() {
+  const { frequency, load, power, memory } = entry.elements;
+  if (frequency.value && frequency.value !== frequency.dataset.proposed) return;
+  const next = ahead.find((one) => !queue.waiting().some((change) => same(one, change.typed)));
+  if (!next) return;
+  [frequency.value, load.value, power.value, memory.checked] = [next.frequency, next.load, next.power, next.memory === "yes"];
+  frequency.dataset.proposed = next.frequency;
+}
+
+// -- The stopwatch: from the key to silence ----------------------------------------------------------------------
+
+let began = 0;
+let ticking = 0;
+const watch = entry.querySelector("[data-watch]");
+const seconds = () => ((performance.now() - began) / 1000).toFixed(1);
+function stopWatch() {
+  if (!began) return;
+  clearInterval(ticking);
+  face.textContent = `${seconds()} s`;
+  entry.elements.seconds.value = seconds();
+  began = 0;
+  watch.textContent = "Key: start";
+}
+watch.addEventListener("click", () => {
+  if (began) {
+    stopWatch();
+    return;
+  }
+  began = performance.now();
+  watch.textContent = "Silence: stop";
+  ticking = setInterval(() => (face.textContent = `${seconds()} s`), 100);
+});
+
+// -- Keeping -----------------------------------------------------------------------------------------------------
+
+entry.addEventListener("submit", (event) => {
+  event.preventDefault();
+  stopWatch();
+  const outcome = event.submitter?.value ?? "matched";
+  const typed = Object.fromEntries(TYPED.map((name) => [name, entry.elements[name]?.value.trim() ?? ""]));
+  const dials = [...entry.querySelectorAll("[data-dial]")].filter((one) => one.value.trim());
+  typed.dials = [...dials.map((one) => `${one.dataset.dial}: ${one.value.trim()}`), typed.dials].filter(Boolean).join("; ");
+  typed.memory = entry.elements.memory.checked ? "yes" : "no";
+  if (!typed.frequency) {
+    doubt.textContent = "The frequency is still empty.";
+    entry.elements.frequency.focus();
+    return;
+  }
+  if (outcome === "matched" && !typed.after) {
+    doubt.textContent = "Read the SWR after it, then press Matched: without it the trial shows nothing of the claim.";
+    entry.elements.after.focus();
+    return;
+  }
+  doubt.textContent = "";
+  const named = { sweep: entry.elements.sweep?.value ?? "", network: entry.elements.network?.value ?? "" };
+  queue.put({ id: ident(), made_at: localTime(new Date()), typed: { ...typed, outcome }, ...named });
+  for (const name of ["frequency", "before", "after", "seconds", "note"]) entry.elements[name].value = "";
+  face.textContent = "0.0 s";
+  propose();
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
+});
+propose();

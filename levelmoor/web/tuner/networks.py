@@ -1,0 +1,198 @@
+"""What is inside a tuner: its network and dials, the settings that match a load, the card of its presets."""
+
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from levelmoor.core.matching.behind_match import behind_match, usual_loss
+from levelmoor.core.matching.knobs import dial_at
+from levelmoor.core.matching.preset_card import foresee_dials
+from levelmoor.core.matching.solutions import MATCHED, most_capacitance, solutions, with_loss
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.reflection import swr_from_gamma
+from levelmoor.core.trials.load_text import Load, parse_load
+from levelmoor.core.words.bounds import NUMBERS
+from levelmoor.core.words.sentence import sentence
+from levelmoor.figures.tuner_loss import loss_figure
+from levelmoor.formats.knob_table import KnobProblem, knob_from
+from levelmoor.records.kept import Kept
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.trials import TrialProblem, add_network, knobs_row, network_of
+from levelmoor.web.cells import CellProblem, number
+from levelmoor.web.conflicts import in_words, meanwhile
+from levelmoor.web.context import for_members
+from levelmoor.web.removal import removed
+from levelmoor.web.tuner.routes import again, cell_again, part_of
+from levelmoor.web.tuner.view import build
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+networks = Blueprint(
+    "networks", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/tuner/networks"
+)
+
+SHOWN_MATCHES = 6
+LOADS = (5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
+_losses: Kept[str] = Kept(32)
+
+
+@networks.post("")
+@for_members
+def add(evaluation_id: int) -> ResponseReturnValue:
+    """Another network."""
+    row, kind = evaluation_or_404(evaluation_id), request.form.get("kind", "")
+    if kind not in list(NetworkKind):
+        abort(422)
+    try:
+        add_network(row, NetworkKind(kind))
+    except TrialProblem as problem:
+        return again(row, "network", problem)
+    return again(row)
+
+
+@networks.post("/<int:network_id>/remove")
+@for_members
+def remove(evaluation_id: int, network_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    network = part_of(row.networks, network_id)
+    removed(network, f"the network {network.name} was removed")
+    return again(row)
+
+
+@networks.post("/<int:network_id>/<name>")
+@for_members
+def cell(evaluation_id: int, network_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a network."""
+    row = evaluation_or_404(evaluation_id)
+    return cell_again(row, "network", part_of(row.networks, network_id), name)
+
+
+@networks.post("/<int:network_id>/knobs/<part>/<name>")
+@for_members
+def knob(evaluation_id: int, network_id: int, part: str, name: str) -> ResponseReturnValue:
+    """One fact of a knob: its name, its ends, whether it clicks, or its table."""
+    row = evaluation_or_404(evaluation_id)
+    network, typed = part_of(row.networks, network_id), request.form.get("value", "")
+    if part not in list(Part):
+        abort(404)
+    own = network_of(network).knob(Part(part)) or abort(404)
+    try:
+        changed = knob_from(own, name, typed)
+        network.knobs = knobs_row(changed if k.part is own.part else k for k in network_of(network).knobs)
+        if other := meanwhile(network, "knobs"):
+            raise CellProblem(in_words(other, typed))
+    except (CellProblem, KnobProblem) as problem:
+        return again(row, f"knob-{network_id}-{part}-{name}", problem)
+    except KeyError:
+        abort(404)
+    return again(row)
+
+
+@networks.get("/match")
+@for_members
+def match(evaluation_id: int) -> ResponseReturnValue:
+    """The settings that match a load, by what stays inside."""
+    evaluation = evaluation_of(evaluation_or_404(evaluation_id))
+    said: dict[str, Any] = {"wrong": "", "matches": (), "network": None}
+    try:
+        said |= _matched(evaluation)
+    except ValueError as problem:
+        said["wrong"] = sentence(problem)
+    return render_template("tuner/match_said.html", row={"id": evaluation_id}, part_words=PART_WORDS, **said)
+
+
+def _matched(evaluation: Evaluation) -> dict[str, Any]:
+    args = request.args
+    network = next((n for n in evaluation.networks if n.id == args.get("network", "")), None)
+    if network is None:
+        raise ValueError("choose a network")
+    if not args.get("frequency", "").strip():
+        raise ValueError("write the frequency, as in 7.1")
+    hz = parse_frequency(args["frequency"])
+    power = number(args.get("power", "") or "100", "watts, as in 100", *NUMBERS["trial.power_w"])
+    load = _load(evaluation, hz)
+    z = load.impedance_ohm
+    if z is None:
+        raise ValueError("the load's resistance and reactance are needed, as in 10 - j80, or the sweep of the antenna")
+    found = [with_loss(m, power) for m in solutions(network, hz, z)]
+    most = most_capacitance(found)
+    first = [most, *(m for m in found if m is not most)][:SHOWN_MATCHES]
+    left = [behind_match(network, m.dials, hz, z, power, swr_seen=m.swr) for m in first]
+    nothing = (
+        "" if found[0].swr < float(swr_from_gamma(2 * MATCHED)) else "No position of the dials matches this load; "
+    )
+    return {
+        "network": network,
+        "matches": list(zip(first, left, strict=True)),
+        "load": load,
+        "hz": hz,
+        "power": power,
+        "count": len(found),
+        "nearest": f"{nothing}this comes nearest." if nothing else "",
+        "usual": usual_loss(hz, z) if network.missing else None,
+    }
+
+
+def _load(evaluation: Evaluation, hz: float) -> Load:
+    args = request.args
+    evidence = next((e for e in evaluation.sweeps if e.id == args.get("sweep", "")), None)
+    if evidence is None:
+        return parse_load(args.get("load", ""))
+    if evidence.sweep.scalar or not evidence.sweep.covers(hz, hz):
+        raise ValueError(f"{evidence.name} knows no R and X at {format_mhz(hz)} MHz")
+    gamma = complex(evidence.sweep.referred_to(50.0).gamma_at(hz))
+    return Load(evidence.name, gamma, abs(gamma))
+
+
+@networks.get("/<int:network_id>/loss")
+@for_members
+def loss(evaluation_id: int, network_id: int) -> ResponseReturnValue:
+    """The least loss by load and band, as a figure."""
+    row = evaluation_or_404(evaluation_id)
+    network = network_of(part_of(row.networks, network_id))
+    if network.missing:
+        return "<p class='quiet'>The tables of its dials are not written down yet.</p>"
+    bands = _bands(evaluation_of(row))
+    return _losses.get((network, bands), lambda: _drawn(network, bands))
+
+
+def _bands(evaluation: Evaluation) -> tuple[tuple[str, float], ...]:
+    page_windows = dict.fromkeys(w for c in evaluation.claims for w in c.windows)
+    if not page_windows:
+        page_windows = dict.fromkeys(w for s in evaluation.settings for w in s.windows)
+    named = [(w.name, (w.low_hz * w.high_hz) ** 0.5) for w in page_windows][:10]
+    return tuple(named) or (("80m", 3.65e6), ("40m", 7.1e6), ("20m", 14.175e6), ("10m", 28.5e6))
+
+
+def _drawn(network: Network, bands: tuple[tuple[str, float], ...]) -> str:
+    rows = []
+    for name, hz in bands:
+        best = [solutions(network, hz, r, positions=60)[0] for r in LOADS]
+        rows.append((name, [m.loss_db if m.swr < 1.2 else None for m in best]))
+    return loss_figure(rows, LOADS)
+
+
+@networks.get("/card")
+@for_members
+def card(evaluation_id: int) -> ResponseReturnValue:
+    """The card of presets: where the knobs stand, by antenna and frequency."""
+    screen = shown(evaluation_or_404(evaluation_id), draw=False)
+    page = build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or ""))
+    wanted, foreseen, wrong = request.args.get("wanted", "").strip(), [], ""
+    if wanted:
+        try:
+            hz = parse_frequency(wanted)
+            foreseen = [(c, foresee_dials(c, hz)) for c in page.cards]
+        except ValueError as problem:
+            wrong = sentence(problem)
+    return render_template("tuner/card.html", **screen.given(page=page, wanted=wanted, foreseen=foreseen, wrong=wrong))
+
+
+@networks.app_template_global()
+def mark_of(network: Network, part: Part, value: float) -> str:
+    """A value as the mark of its dial."""
+    own = network.knob(part)
+    at = dial_at(own, value) if own else None
+    return f"{at:.4g}" if at is not None else "–"

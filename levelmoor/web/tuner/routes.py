@@ -1,0 +1,123 @@
+"""The tuner's page: trials as a grid, files in and out, each trial's cells."""
+
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
+from levelmoor.core.model.networks import NETWORK_WORDS, PART_WORDS
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.trials_csv import read_trials, write_trials
+from levelmoor.records import tables as t
+from levelmoor.records.mapping import evaluation_of
+from levelmoor.records.trials import TrialProblem, add_trials
+from levelmoor.web.cells import CellProblem, set_cell
+from levelmoor.web.conflicts import in_words, meanwhile
+from levelmoor.web.context import db, for_members
+from levelmoor.web.downloads import download, for_download, of_upload
+from levelmoor.web.hand import as_shown
+from levelmoor.web.removal import removed
+from levelmoor.web.tuner.view import build
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+tuner = Blueprint("tuner", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/tuner")
+
+
+def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+    screen = shown(row, changed=changed, draw=False)
+    data = {
+        "page": build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or "")),
+        "network_words": [(k.value, words) for k, words in NETWORK_WORDS.items()],
+        "part_words": PART_WORDS,
+        "steps_of": guided_steps,
+        "permitted": PERMITTED,
+        "form": request.form,
+        "wrong_in": "",
+        "wrong": "",
+    }
+    return {**vars(screen), **data, **more}
+
+
+@tuner.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    return render_template("tuner/page.html", **_shown(evaluation_or_404(evaluation_id)))
+
+
+def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+    """The work anew; what was refused says so where it was typed."""
+    if wrong:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+    else:
+        db().flush()
+        db().expire(row, ["trials", "networks"])
+    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
+    return render_template("workbench/frame_changed.html", work="tuner/work.html", **data), (422 if wrong else 200)
+
+
+def part_of(rows: list[Any], row_id: int) -> Any:
+    return next((r for r in rows if r.id == row_id), None) or abort(404)
+
+
+@tuner.post("/trials")
+@for_members
+def add(evaluation_id: int) -> ResponseReturnValue:
+    """Trials from a table: pasted, or a file."""
+    row, upload = evaluation_or_404(evaluation_id), request.files.get("file")
+    hand = as_shown(row)
+    named = bool(upload and upload.filename)
+    data = upload.read() if upload and named else request.form.get("table", "").encode()
+    name = of_upload(upload.filename) if upload and named else "the table"
+    placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
+    try:
+        found = read_trials(name, data, **placed)
+        stamp = request.form.get("paste_id", "")[:24] or "table"
+        entries = [(f"{stamp}-{len(row.trials)}-{n}", one) for n, one in enumerate(found)]
+        add_trials(db(), row, entries, current_user.name)
+    except (FileProblem, TrialProblem) as problem:
+        return again(row, "trials", problem)
+    return again(row)
+
+
+@tuner.get("/trials.csv")
+@for_members
+def as_csv(evaluation_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    if not row.trials:
+        abort(404)
+    text = write_trials(evaluation_of(row).trials)
+    return download(text.encode(), f"trials-{for_download(row.product.name)}.csv", "text/csv")
+
+
+@tuner.post("/trials/<int:trial_id>/remove")
+@for_members
+def remove(evaluation_id: int, trial_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    trial = part_of(row.trials, trial_id)
+    removed(trial, f"the trial on {trial.frequency_hz / 1e6:g} MHz was removed")
+    return again(row)
+
+
+@tuner.post("/trials/<int:trial_id>/<name>")
+@for_members
+def trial_cell(evaluation_id: int, trial_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a trial."""
+    row = evaluation_or_404(evaluation_id)
+    return cell_again(row, "trial", part_of(row.trials, trial_id), name)
+
+
+def cell_again(row: t.Evaluation, kind: str, of: Any, name: str) -> ResponseReturnValue:
+    """Put what was typed into a cell, and show the page with it."""
+    typed = request.form.get("value", "")
+    try:
+        set_cell(kind, of, name, typed, row)
+        if other := meanwhile(of, name):
+            raise CellProblem(in_words(other, typed))
+    except CellProblem as problem:
+        return again(row, f"{kind}-{of.id}-{name}", problem)
+    except KeyError:
+        abort(404)
+    return again(row)

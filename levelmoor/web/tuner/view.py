@@ -1,0 +1,137 @@
+"""What the tuner's page shows: the grid of trials against what is claimed, times, what a match leaves, what is next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from levelmoor.core.evidence.behind_trials import behind_trial
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.matching.behind_match import Behind
+from levelmoor.core.matching.preset_card import PresetCard, preset_cards
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.quantities import Quantity
+from levelmoor.core.model.trials import Outcome, Trial
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.trials.load_text import Load, parse_load_range
+from levelmoor.core.trials.trial_grid import alike, by_load, cells_of
+from levelmoor.core.trials.trial_plan import TrialPlan, plan_trials, tuner_claims
+from levelmoor.core.trials.trial_verdict import CellFinding, cell_finding
+from levelmoor.figures.shore import seconds_figure, shore
+
+
+@dataclass(frozen=True)
+class GridRow:
+    """A band with what each load came to: None where it was not tried."""
+
+    window: Window
+    cells: Sequence[CellFinding | None]
+
+
+@dataclass(frozen=True)
+class TunerPage:
+    """The trials of one sample. `behind` is what each leaves for its load, by the trial's id."""
+
+    claim: Claim | None
+    limit_swr: float
+    loads: Sequence[Load]
+    grid: Sequence[GridRow]
+    shore: str
+    shore_small: str
+    seconds: tuple[str, str]
+    trials: Sequence[Trial]
+    behind: dict[str, Behind]
+    plan: TrialPlan
+    cards: Sequence[PresetCard]
+
+    @property
+    def reach_words(self) -> str:
+        """What share of the power reaches the loads of the matches, for the first line beside them."""
+        shares = [b.share for b in self.behind.values() if b.share is not None]
+        if not shares:
+            return "What share of the power reaches the antenna is not known."
+        low, high = 100 * min(shares), 100 * max(shares)
+        known = f"{low:.2g} %" if f"{low:.2g}" == f"{high:.2g}" else f"{low:.2g} to {high:.2g} %"
+        of = "" if len(shares) == len(self.behind) else f", known of {len(shares)} of {len(self.behind)} matches"
+        return f"{known} of the power gets through tuner and line{of}."
+
+    def reaches(self, trial: Trial) -> str:
+        """What of the power reaches the load, in few words."""
+        behind = self.behind.get(trial.id)
+        if behind is None:
+            return "–"
+        return f"{100 * behind.share:.2g} %" if behind.share is not None else "not known"
+
+
+def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
+    """The page of one sample."""
+    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
+    mine = [t for t in evaluation.trials if t.sample_id == sample_id]
+    claims = tuner_claims(evaluation)
+    ranges = [c for c in claims if c.quantity is Quantity.TUNER_RANGE]
+    claim = next(iter(ranges), None)
+    limit = claim.limit if claim is not None and claim.limit is not None else evaluation.profile.limit_swr
+    figures = {i.id: i.figures for i in evaluation.instruments}
+    cells = cells_of([t for t in mine if not t.set_aside], sweeps)
+    found = [cell_finding(c, limit, figures, evaluation.rule) for c in cells]
+    windows = _windows(evaluation, ranges, found)
+    loads = by_load(cells)
+    grid = [GridRow(w, [_at(found, w, load) for load in loads]) for w in windows]
+    bands = [(w, inside) for w in windows if (inside := _inside(found, w))]
+    known = any(f.cell.load.gamma is not None for f in found)
+    wide, small = (shore(bands, _claimed(claim), across) if known else "" for across in (5, 2))
+    return TunerPage(
+        claim,
+        limit,
+        loads,
+        grid,
+        wide,
+        small,
+        _seconds(mine, claims),
+        list(reversed(mine)),
+        {t.id: behind_trial(evaluation, behind, t) for t in mine if t.outcome is Outcome.MATCHED},
+        plan_trials(evaluation, sample_id, sweeps),
+        preset_cards(mine, evaluation.networks, sweeps, evaluation.region),
+    )
+
+
+def _windows(evaluation: Evaluation, ranges: Sequence[Claim], found: Sequence[CellFinding]) -> list[Window]:
+    """The windows that claims name, and the bands that were tried besides."""
+    windows = list(dict.fromkeys(w for c in ranges for w in c.windows))
+    for band in band_plan(evaluation.region).bands:
+        tried = any(band.low_hz <= f.cell.frequency_hz <= band.high_hz for f in found)
+        if tried and not any(w.low_hz <= band.low_hz and band.high_hz <= w.high_hz for w in windows):
+            windows.append(band.window)
+    held = [f for f in found if not any(w.low_hz <= f.cell.frequency_hz <= w.high_hz for w in windows)]
+    windows += [Window(f.cell.frequency_hz, f.cell.frequency_hz) for f in held]
+    return sorted(windows, key=lambda w: w.low_hz)
+
+
+def _inside(found: Sequence[CellFinding], window: Window) -> list[CellFinding]:
+    return [f for f in found if window.low_hz <= f.cell.frequency_hz <= window.high_hz]
+
+
+WORST = ("fail", "too_close", "not_shown", "pass")
+
+
+def _at(found: Sequence[CellFinding], window: Window, load: Load) -> CellFinding | None:
+    """Of several frequencies in a band the one that came out worst."""
+    mine = [f for f in _inside(found, window) if alike(f.cell.load, load)]
+    return min(mine, key=lambda f: WORST.index(f.verdict.value), default=None)
+
+
+def _claimed(claim: Claim | None) -> float | None:
+    of = parse_load_range(claim.stated) if claim else None
+    return float(gamma_from_swr(of.most_swr)) if of and of.most_swr else None
+
+
+def _seconds(mine: Sequence[Trial], claims: Sequence[Claim]) -> tuple[str, str]:
+    timed = [t for t in mine if t.tried and t.seconds is not None]
+    if not timed:
+        return "", ""
+    limit = next((c.limit for c in claims if c.quantity is Quantity.TUNER_TIME), None)
+    order = sorted(timed, key=lambda t: (t.frequency_hz, t.load, t.memory))
+    bars = [(f"{format_mhz(t.frequency_hz)} into {t.load or 'its load'}", t.seconds or 0.0, t.memory) for t in order]
+    return seconds_figure(bars, limit), seconds_figure(bars, limit, 350.0)

@@ -1,0 +1,104 @@
+"""A tuner in the browser: trials in the field without a signal, the grid and its verdict, dials that match a load."""
+
+import pytest
+
+from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.article_state import windows_row
+from tests.conftest import sign_in
+
+
+@pytest.fixture
+def tuner(page, maker, member):
+    """A signed-in member with a tuner to be tried, its range claimed on one band."""
+    with maker.begin() as session:
+        row = store.open_evaluation(session, session.get(t.Team, member.team_id), "Hill tuner")
+        windows = windows_row(parse_windows("20m", 1))
+        row.claims.append(
+            t.Claim(quantity="tuner_range", limit=1.5, windows=windows, stated="16 to 150 Ω", source="box")
+        )
+        session.flush()
+        case = row.id
+    sign_in(page, member, f"/e/{case}/trials")
+    return case
+
+
+def try_one(page, outcome="Matched", after="1.2"):
+    page.get_by_label("SWR after").fill(after)
+    page.get_by_role("button", name="Key: start").click()
+    page.get_by_role("button", name=outcome).click()
+
+
+def test_trials_are_proposed_kept_without_a_signal_and_decide_the_claim(page, tuner):
+    assert (
+        page.get_by_label("Frequency in MHz").input_value(),
+        page.get_by_label("Load", exact=True).input_value(),
+    ) == ("14.174", "16")
+    page.context.set_offline(True)
+    try_one(page)
+    page.get_by_text("16: waits for a signal").or_(page.get_by_text("into 16: waits")).wait_for()
+    assert page.get_by_label("Load", exact=True).input_value() == "49"  # the next one
+    page.context.set_offline(False)
+    page.evaluate("() => { dispatchEvent(new Event('online')) }")
+    page.locator("#trial-lines li", has_text="16 Ω").wait_for()
+    for load in ("49 Ω", "150 Ω"):
+        try_one(page)
+        page.locator("#trial-lines li", has_text=load).wait_for()
+    page.goto(f"/e/{tuner}/tuner")
+    assert "3 trials" in page.locator("#steps").inner_text()
+    assert page.get_by_role("region", name="Bands by loads").locator("tbody td", has_text="1.2:1").count() == 3
+    page.goto(f"/e/{tuner}")
+    assert "Pass" in page.locator("#claims").inner_text()
+
+
+def test_what_cannot_be_read_comes_back_with_why(page, tuner):
+    page.get_by_label("Frequency in MHz").fill("14.2.5")
+    try_one(page)
+    page.locator("#waiting p", has_text="is doubtful").wait_for()
+    page.get_by_role("button", name="Write it again").click()
+    page.get_by_label("Frequency in MHz").fill("14.25")
+    try_one(page)
+    page.locator("#trial-lines li", has_text="14.250").wait_for()
+    assert page.locator("#waiting p").count() == 0
+
+
+def test_a_match_without_its_swr_is_asked_for_at_once(page, tuner):
+    page.get_by_role("button", name="Matched").click()
+    assert "Read the SWR after it" in page.locator("#doubt").inner_text()
+
+
+def test_a_pasted_table_is_taken_whole_or_not_at_all(page, tuner):
+    page.goto(f"/e/{tuner}/tuner")
+    page.locator("#fold-trials summary").first.click()
+    table = page.get_by_label("Paste a table")
+    table.fill("Frequency MHz; Load; SWR after\n14.2; 16; 1.2\n14.2; 150; 0.7")
+    page.get_by_role("button", name="Take them in").click()
+    page.get_by_text("line 3, column 3").wait_for()
+    assert table.input_value().endswith("0.7")
+    table.fill("Frequency MHz; Load; SWR after\n14.2; 16; 1.2\n14.2; 150; 1.7")
+    page.get_by_role("button", name="Take them in").click()
+    page.get_by_role("region", name="Trials, the latest first").wait_for()
+    assert page.locator(".trials tbody tr").count() == 2
+
+
+def test_dials_are_written_down_and_the_settings_of_a_load_computed(page, tuner):
+    page.goto(f"/e/{tuner}/tuner")
+    page.locator("#fold-network summary").first.click()
+    page.get_by_label("Kind of the network").select_option("t")
+    page.get_by_role("button", name="Add it").click()
+    for knob, table in (("transmitter", "0 10; 100 250"), ("coil", "0 0.2; 100 28"), ("antenna", "0 10; 100 250")):
+        cell = page.get_by_label(f"Table of {knob} in")
+        cell.fill(table)
+        with page.expect_response("**/knobs/**"):
+            cell.blur()
+    page.get_by_label("Match at, MHz").fill("7.1")
+    page.locator("form.live-span").get_by_label("Load", exact=True).fill("25 - j100")
+    page.get_by_role("button", name="Compute the dials").click()
+    settings = page.get_by_role("region", name="Settings that match")
+    settings.wait_for()
+    assert settings.locator("tbody tr").count() >= 3
+    assert "A match is not radiation." in page.locator("[id^=match-said]").inner_text()
+    page.get_by_label("Table of coil in").fill("0 5; 100 4; 200 9")
+    page.get_by_label("Table of coil in").blur()
+    page.get_by_text("rise, or fall on an inverted dial").wait_for()

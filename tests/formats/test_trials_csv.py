@@ -1,0 +1,99 @@
+"""Trials as CSV and as typed: what goes out comes back, and what is wrong is named with its place."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from levelmoor.core.model.networks import Knob, Part
+from levelmoor.core.model.trials import DialPosition, Outcome, Trial
+from levelmoor.formats.knob_table import KnobProblem, knob_from, table_text
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.trials_csv import TypedProblem, read_trials, trial_from, write_trials
+
+WORDS = st.text("abc äö19 -", min_size=1, max_size=12).map(lambda s: " ".join(s.split())).filter(bool)
+TRIALS = st.builds(
+    Trial,
+    id=st.just("1"), sample_id=st.just("s"), setup_id=st.just("u"),
+    frequency_hz=st.integers(1_800, 440_000).map(lambda khz: khz * 1e3), outcome=st.sampled_from(Outcome),
+    load=st.sampled_from(["", "50 Ω", "25 − j100 Ω", "open", "SWR 3", "Inverted L"]),
+    power_w=st.sampled_from([None, 5.0, 10.0, 2.5]), memory=st.booleans(),
+    swr_before=st.sampled_from([None, 1.5, 12.0]), swr_after=st.sampled_from([None, 1.1, 2.5]), swr_step=st.just(0.1),
+    seconds=st.sampled_from([None, 0.4, 12.0]), note=st.sampled_from(["", "hunts, clicks on; arced", "he said \"no\""]),
+    dials=st.lists(st.builds(DialPosition, WORDS, WORDS), max_size=3).map(tuple),
+    taken_on=st.sampled_from(["", "2026-10-11", "2026-10-11T09:20"]),
+)  # fmt: skip
+
+
+@given(st.lists(TRIALS, min_size=1, max_size=5))
+def test_what_goes_out_comes_back(trials):
+    back = read_trials("t.csv", write_trials(trials).encode(), sample_id="s", setup_id="u")
+    assert [replace(t, id="1", swr_step=0.1) for t in back] == trials
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Frequency MHz;Load;SWR\n7.1;25 - j100;1.3\n",
+        "freq_kHz,antenna,swr out\n7100,25-j100,1.3\n",
+        "MHz\tLoad ohm\tAfter\n7,1\t25-j100\t1,3\n",
+    ],
+    ids=["semicolons", "kHz and commas", "tabs and decimal commas"],
+)
+def test_tables_as_people_have_them(text):
+    (trial,) = read_trials("t.csv", text.encode())
+    assert (trial.frequency_hz, trial.swr_after, trial.load) == (7.1e6, 1.3, "25 − j100 Ω")
+
+
+@pytest.mark.parametrize(
+    ("text", "place", "said"),
+    [
+        ("Frequency;Load\n7.1;50\nseven;50\n", "line 3, column 1", "is not a frequency"),
+        ("Frequency;Outcome\n7.1;perhaps\n", "line 2, column 2", "none of matched, gave up"),
+        ("Frequency;SWR\n7.1;0.9\n", "line 2, column 2", "out of range"),
+        ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
+        ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
+        ("Frequency;Load\n", "line 2, column 1", "no trials"),
+        ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is no day"),
+        ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "no number"),
+    ],
+)
+def test_what_is_wrong_is_named_with_its_place(text, place, said):
+    with pytest.raises(FileProblem) as problem:
+        read_trials("t.csv", text.encode())
+    assert place in str(problem.value)
+    assert said in str(problem.value)
+
+
+@pytest.mark.parametrize(
+    ("typed", "step"), [("1.3", 0.1), ("1.25", 0.01), ("2", 1.0), ("1,3:1", 0.1)], ids=["one", "two", "none", "comma"]
+)
+def test_the_last_digit_typed_is_kept(typed, step):
+    assert trial_from({"frequency": "7.1", "after": typed}).swr_step == pytest.approx(step)
+
+
+def test_the_field_that_is_wrong_is_named():
+    with pytest.raises(TypedProblem) as problem:
+        trial_from({"frequency": "7.1", "seconds": "soon"})
+    assert problem.value.field == "seconds"
+
+
+# -- Dials -------------------------------------------------------------------------------------------------------------
+
+KNOB = Knob(Part.COIL, "coil", 0.0, 10.0)
+
+
+@pytest.mark.parametrize("typed", ["0 1; 5 4; 10 12", "10: 12 µH; 0: 1; 5: 4", "0 1\n5 4\n10 12"])
+def test_a_table_of_a_dial_is_read_in_any_order(typed):
+    assert table_text(knob_from(KNOB, "table", typed)) == "0 1; 5 4; 10 12"
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "said"),
+    [("table", "0 1; 5", "not a mark with its value"), ("table", "0 1; 5 4; 10 2", "Rise, or fall|rise, or fall"),
+     ("low", "12", "lower mark first"), ("name", "", "has a name")],
+)  # fmt: skip
+def test_what_is_no_knob_is_refused(name, typed, said):
+    with pytest.raises(KnobProblem, match=said):
+        knob_from(KNOB, name, typed)
