@@ -1,23 +1,27 @@
 """The heart: an evaluation in, its findings out. The same evidence always gives the same findings."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
+from levelmoor.core.bench.at_plane import at_shack
 from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, judge_powered, plain_sentence
 from levelmoor.core.emissions.emission_path import path_in_words
 from levelmoor.core.evidence.aside import without_what_is_aside
+from levelmoor.core.evidence.by_through import by_heat, by_through
 from levelmoor.core.evidence.by_trials import by_trials
 from levelmoor.core.evidence.by_widths import by_widths
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.evidence.findings import ClaimFinding, Findings, ProfileUse, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.heard import Hearing, Judged, settings_for
 from levelmoor.core.evidence.pieces import Piece, adjusted_questions
+from levelmoor.core.evidence.radio_use import RadioUse, use_on
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, kindness, worst_verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample
 from levelmoor.core.model.quantities import Quantity, ShownBy
-from levelmoor.core.model.usability import Usability, usability
+from levelmoor.core.model.usability import PROFILES, Usability, usability
 from levelmoor.core.readings.reading_usability import usability_at_readings
 from levelmoor.core.rf.bandplan import Band, band_plan
 from levelmoor.core.rf.reflection import gamma_from_swr
@@ -36,8 +40,10 @@ def judge(evaluation: Evaluation) -> Findings:
     evaluation = without_what_is_aside(evaluation)
     bench = Dossier(evaluation)
     claims = tuple(_claim(evaluation, bench, c, s) for c in evaluation.claims for s in evaluation.samples)
-    bands = band_plan(evaluation.region).bands
+    own = tuple(Band(w.name, w.low_hz, w.high_hz) for w in evaluation.own_bands if not w.spot)
+    bands = (*band_plan(evaluation.region).bands, *own)
     use = tuple(u for s in evaluation.samples for b in bands if (u := _band(evaluation, bench, s, b)))
+    shown = [u for u in use if u.state is not Usability.NOT_SHOWN]
     emissions = emissions_of(evaluation, bench.carriers)
     said = (*_warnings(evaluation, bench), *plain_sentence(emissions, {s.id: s.label for s in evaluation.samples}))
     return Findings(
@@ -49,6 +55,8 @@ def judge(evaluation: Evaluation) -> Findings:
         tuple((g.carrier_hz, p) for g in bench.carriers for p in g.problems),
         tuple(checks_in_words(bench.book, evaluation)),
         tuple((c.id, path_in_words(p, c)) for c, p in bench.paths),
+        tuple(p for u in shown for p in _by_profiles(evaluation, bench, u)),
+        tuple(r for u in shown for r in _by_radios(evaluation, bench, u)),
     )
 
 
@@ -68,6 +76,10 @@ def _verdict(
         return *_connector(claim, sample), ()
     if spec.shown_by is ShownBy.TRIAL:
         return by_trials(evaluation, bench, claim, sample.id)
+    if spec.shown_by is ShownBy.THROUGH:
+        return by_through(evaluation, bench, claim, sample.id)
+    if spec.shown_by is ShownBy.HEAT:
+        return *by_heat(evaluation, bench, claim, sample.id), ()
     if not spec.swept:
         return *_NOT_MEASURED[spec.shown_by], ()
     if claim.missing:
@@ -129,14 +141,6 @@ _NOT_MEASURED: Mapping[ShownBy, tuple[Verdict, str]] = {
         Verdict.NOT_SHOWN,
         "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it.",
     ),
-    ShownBy.HEAT: (
-        Verdict.OUTSIDE,
-        "A sweep of reflection cannot check this; a run under power with its temperature can.",
-    ),
-    ShownBy.THROUGH: (
-        Verdict.NOT_SHOWN,
-        "There is no sweep through this sample yet; sweep it from one port to the other.",
-    ),
     ShownBy.NOTHING: (
         Verdict.OUTSIDE,
         "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested.",
@@ -188,6 +192,38 @@ def _band(evaluation: Evaluation, bench: Dossier, sample: Sample, band: Band) ->
     seen = bench.analysis(piece, 50.0).sweep if placed.moved or len(piece.members) > 1 else None
     curve = seen.cut(band.low_hz, band.high_hz) if seen else None
     return UsabilityFinding(sample.id, band.name, band.low_hz, band.high_hz, state, share, worst, sweep.id, said, curve)
+
+
+def _by_profiles(evaluation: Evaluation, bench: Dossier, use: UsabilityFinding) -> Iterator[ProfileUse]:
+    """A band by every profile, the chosen one's own limit among them."""
+    sample = next(s for s in evaluation.samples if s.id == use.sample_id)
+    band = Band(use.band, use.low_hz, use.high_hz)
+    chosen = evaluation.profile
+    every = {p.name: p for p in (*PROFILES.values(), chosen)}
+    for profile in every.values():
+        same = profile.limit_swr == chosen.limit_swr
+        found = use if same else _band(replace(evaluation, profile=profile), bench, sample, band)
+        if found is not None:
+            yield ProfileUse(use.sample_id, use.band, profile.name, profile.limit_swr, found.state, found.share)
+
+
+def _by_radios(evaluation: Evaluation, bench: Dossier, use: UsabilityFinding) -> Iterator[RadioUse]:
+    """A band by every radio of the team whose ranges are written down, at the shack end of the line that is there."""
+    radios = [r for r in evaluation.equipment.radios if r.ranges]
+    if not radios:
+        return
+    evidence = next(e for e in evaluation.sweeps if e.id == use.sweep_id)
+    piece = bench.piece(evidence)
+    placed, near = bench.placed(piece), at_shack(bench.book, evidence, bench.setup(evidence))
+    at_radio = near.sweep if near is not None else placed.sweep
+    line = next((x.figures.line for x in (placed, near) if x is not None and x.figures.line is not None), None)
+    if line is not None and line.delay_s < 0:
+        line = line.backwards
+    for radio in radios:
+        window = Window(use.low_hz, use.high_hz, use.band)
+        found = use_on(radio, use.sample_id, window, at_radio, placed.sweep if line is not None else None, line)
+        if found is not None:
+            yield found
 
 
 def usability_of(found: WindowEvidence | WindowFinding) -> Usability:

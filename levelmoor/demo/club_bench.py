@@ -138,7 +138,16 @@ PIECES: tuple[tuple[str, str, dict[str, str]], ...] = (
     (
         "radio",
         "Hut radio",
-        {"power_w": "7 MHz 100; 50 MHz 100; 145 MHz 50", "tolerates_swr": "2", "connector": "SO-239"},
+        {
+            "power_w": "1.8 MHz 100; 30 MHz 100; 50 MHz 100; 54 MHz 100; 144 MHz 50; 148 MHz 50",
+            "tolerates_swr": "2",
+            "connector": "SO-239",
+            "ranges": "1.8 to 30; 50 to 54; 144 to 148",
+            "fold_back": "1.5 100; 2 80; 2.5 55; 3 35; 5 10",
+            "fold_back_source": "measured at the hut, 2026-08-30",
+            "tuner_swr": "3",
+            "meter": "Hut radio's own meter",
+        },
     ),
 )
 

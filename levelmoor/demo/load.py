@@ -1,7 +1,7 @@
 """Loads the demo into an empty database, through the same functions that the pages use."""
 
-from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, replace
 from importlib.resources import files
 from typing import Any
 
@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, object_session, sessionmaker
 
 from levelmoor.core.model.adjusting import Element, ElementKind
 from levelmoor.core.model.bench_records import RawPart
+from levelmoor.core.model.through import FieldLevel, Fixture, HeatRun, LevelKind
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.readings.width_text import read_width
 from levelmoor.core.rf.frequency import parse_frequency
@@ -17,9 +18,13 @@ from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.demo import club_bench, scenario, tuner_cases
 from levelmoor.demo.hut_tuners import PI
 from levelmoor.demo.radios import CARRICK, NEAR_RBW_HZ, RBW_HZ
+from levelmoor.demo.ring_choke import CURRENT, NOISE
 from levelmoor.demo.threespire import rotation
 from levelmoor.demo.together import work_together
+from levelmoor.formats.adif import read_adif
+from levelmoor.formats.field_text import read_heat
 from levelmoor.formats.owned_kinds import OWNED
+from levelmoor.formats.spots_csv import read_spots
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.formats.trials_csv import read_trials
 from levelmoor.records import publishing, store, sweeps
@@ -29,6 +34,7 @@ from levelmoor.records.article_state import windows_row
 from levelmoor.records.bench import keep_facts
 from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture
+from levelmoor.records.field import CONTACT, HEAT, LEVEL, add_records, add_through
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
@@ -46,6 +52,7 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
         if session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM)):
             return f"The demo is there already. {scenario.SIGN_IN}"
         team = find_team(session, scenario.TEAM)
+        team.bands = [{"low_hz": 35.06e6, "high_hz": 35.14e6, "name": "Race marshals"}]
         team.spots = [{"hz": parse_frequency(mhz), "name": name} for mhz, name in scenario.SPOTS]
         people = [
             add_member(session, team.name, email, name, scenario.PASSWORD, MemberRole(role))
@@ -169,6 +176,7 @@ def _load_case(session: Session, team: t.Team, case: scenario.Case, bench: _Benc
     _readings(session, row, case, bench)
     _captures(session, row, case, bench)
     _tried(session, row, case, bench)
+    _in_the_field(session, row, case, bench)
     refresh(row, len(case.revisions))
 
 
@@ -232,6 +240,39 @@ def _tried(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Ben
     placed |= {"load_sweep_id": str(row.sweeps[0].id)} if row.sweeps else {}
     found = read_trials(case.trials, _data(case.trials), **placed)
     add_trials(session, row, [(f"demo-{n}", one) for n, one in enumerate(found)], scenario.PEOPLE[1][1])
+
+
+def _in_the_field(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:
+    """Sweeps through, levels without and with, a run under power, contacts."""
+    who = scenario.PEOPLE[1][1]
+    first = {"sample_id": str(row.samples[0].id), "setup_id": str(row.setups[0].id)}
+    for file, fixture in case.throughs:
+        row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+        row.bench_instrument_id = bench.instruments[0].id
+        add_through(session, row, file, _data(file), Fixture(fixture), Place.on_bench(row), "2026-10-16T18:20")
+    if case.heat:
+        points = read_heat(_data(case.heat).decode())
+        run = HeatRun(
+            "", first["sample_id"], first["setup_id"], 100.0, points, mode="carrier", where="the ring, inner turns",
+            limit_c=90.0, taken_on="2026-10-16T19:10",
+        )  # fmt: skip
+        add_records(session, row, HEAT, [("demo-heat", run, "run with 100 W")], who)
+    if case.levels:
+        place = {"with": str(row.setups[1].id), "without": str(row.setups[2].id)}
+        read: tuple[tuple[LevelKind, Mapping[str, tuple[float, ...]], str, float | None], ...] = (
+            (LevelKind.NOISE, NOISE, "S", None),
+            (LevelKind.CURRENT, CURRENT, "mA", 50.0),
+        )
+        for kind, values, unit, watts in read:
+            for how, levels in values.items():
+                one = FieldLevel("", kind, first["sample_id"], place[how], 7.1e6, levels, unit, watts)
+                one = replace(one, taken_on="2026-10-17T13:30")
+                add_records(session, row, LEVEL, [(f"demo-{kind}-{how}", one, f"{kind.value} {how}")], who)
+    setups = {s.name.lower(): str(s.id) for s in row.setups}
+    for file in case.on_air:
+        adif, data = file.endswith(".adi"), _data(file)
+        came = read_adif(file, data, 1, setups) if adif else read_spots(file, data, setups)
+        add_records(session, row, CONTACT, [(f"{file[:20]}-{c.id}", c, f"{c.kind.value} {c.call}") for c in came], who)
 
 
 def _captures(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Bench) -> None:

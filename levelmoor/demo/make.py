@@ -10,6 +10,7 @@ from levelmoor.demo.comparisons import COMPARED
 from levelmoor.demo.dialects import BENCH, HANDHELD, touchstone
 from levelmoor.demo.hut_tuners import SWEPT, TRIALS
 from levelmoor.demo.radios import SPECTRA
+from levelmoor.demo.ring_choke import FILES as IN_THE_FIELD
 from levelmoor.demo.slidewhip import SLIDEWHIP
 from levelmoor.demo.threespire import THREESPIRE
 from levelmoor.instruments.stand_ins.physics import SimulatedLine, coupled, dipole, reflection
@@ -212,7 +213,7 @@ TRACES: dict[str, Callable[[], bytes]] = {
 
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
-    for name, make in {**FILES, **TRACES, **SPECTRA, **TRIALS}.items():
+    for name, make in {**FILES, **TRACES, **SPECTRA, **TRIALS, **IN_THE_FIELD}.items():
         (FOLDER / name).write_bytes(make())
 
 

@@ -108,6 +108,14 @@ class Case:
     """The network inside a tuner, by its name among the demo's."""
     trials: str = ""
     """Trials as a CSV file."""
+    throughs: tuple[tuple[str, str], ...] = ()
+    """Sweeps through: the file, and how it stood."""
+    heat: str = ""
+    """A logger's file of a run with 100 W of carrier."""
+    levels: bool = False
+    """Whether noise and current were read without and with, in the first two setups."""
+    on_air: tuple[str, ...] = ()
+    """Files of contacts and spots."""
     read_with: int = 0
     """The instrument that their SWR was read with."""
 
@@ -184,6 +192,7 @@ CASES = (
             *(_in_wind("beads", 4, n, f"14:5{n}") for n in range(1, 4)),
         ),
         settings=(("links closed", "60m"), ("40 m links open", "40m"), ("30 m links open", "30m")),
+        on_air=("linkline-contacts.adi", "linkline-spots.csv"),
         readings=SLIPS,
     ),
     Case(

@@ -46,4 +46,31 @@ CASES = (
         trials="tarnhouse-trials.csv",
         read_with=2,
     ),
+    Case(
+        "Ringstone Choke",
+        "Skelbeck Wire Company",
+        "Ring-core choke of nine turns in a box, BNC on both sides, for the portable dipole.",
+        (Sample("Unit 1", "RC-0209", "bought", "", "BNC female", "a dealer", "46"),),
+        (
+            Setup("In the series fixture", "outer conductors of both sides between the ports, leads of 3 cm"),
+            Setup(
+                "In place at the centre",
+                "at the centre of the portable dipole, 6 m up",
+                role="comparison",
+                conditions={"accessory": "the choke", "accessory_at": "at the centre"},
+                planned=False,
+            ),
+            Setup("The dipole without it", "the same dipole, line straight down", role="comparison", planned=False),
+        ),
+        (
+            Claim("choking", "5000", "3.5 to 30 MHz", "leaflet"),
+            Claim("choking", "2000", "40m, 20m", "box"),
+            Claim("power", "100", "", "box", mode="carrier"),
+            Claim("power", "250", "", "leaflet", mode="voice"),
+        ),
+        (),
+        throughs=(("ringstone-series.s2p", "series"), ("fixture-empty.s2p", "open")),
+        heat="ringstone-heat.csv",
+        levels=True,
+    ),
 )

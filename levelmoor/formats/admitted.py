@@ -28,6 +28,9 @@ _NAMED = {
     "widths": _PLACED,
     "strips": _PLACED,
     "trials": ("sample_id", "setup_id"),
+    "throughs": _PLACED,
+    "levels": ("sample_id", "setup_id"),
+    "heats": ("sample_id", "setup_id"),
 }
 """What a row of each kind must name; other rows may leave it empty."""
 _KINDS = {
@@ -35,14 +38,17 @@ _KINDS = {
     "pictures": "picture", "calibrations": "calibration", "checks": "check", "instruments": "instrument",
     "settings": "setting", "elements": "element", "adjustments": "adjustment",
     "widths": "width", "strips": "strip", "networks": "network", "trials": "trial",
+    "throughs": "through", "levels": "level", "heats": "heat", "contacts": "contact",
 }  # fmt: skip
 _NEEDED = ("product.name", "sample.label", "setup.name", "sweep.name", "sweep.file_name", "capture.name",
            "capture.file_name", "instrument.name", "picture.file_name", "setting.name",
-           "element.name", "network.name")  # fmt: skip
+           "element.name", "network.name", "through.name", "through.file_name")  # fmt: skip
 _MOST = {"claims": bounds.CLAIMS, "samples": 500, "setups": 500, "instruments": 500, "sweeps": 2000, "captures": 2000,
          "checks": 2000, "calibrations": 2000, "pictures": 500, "rule_sets": 100, "readings": 500,
          "settings": bounds.SETTINGS, "elements": bounds.ELEMENTS, "adjustments": bounds.ROUNDS,
          "widths": bounds.READINGS, "strips": bounds.STRIPS, "networks": bounds.NETWORKS, "trials": bounds.TRIALS,
+         "throughs": bounds.THROUGHS, "levels": bounds.FIELD_RECORDS, "heats": bounds.FIELD_RECORDS,
+         "contacts": bounds.FIELD_RECORDS,
          "filters": 100}  # fmt: skip
 
 
@@ -83,6 +89,11 @@ def check_admitted(document: Any) -> None:
             _bounded(f"settings.{n}.mark", setting.mark, "setting.mark")
     _adjusting(document)
     _trials(document)
+    _field(document)
+    for n, window in enumerate(document.own_bands):
+        _span(f"own_bands.{n}", window.low_hz, window.high_hz, spot=True)
+        if len(window.name) > 200:
+            raise NotAdmitted(f"own_bands.{n}.name: at most 200 letters; this has {len(window.name)}")
     for n, check in enumerate(document.checks):
         place = f"checks.{n}"
         _moment(f"{place}.done_at", check.done_at)
@@ -248,6 +259,33 @@ def _trials(document: Any) -> None:
             raise NotAdmitted(f"{place}.load: {problem}") from None
 
 
+def _field(document: Any) -> None:
+    """What was noted in the field: its figures, times and days."""
+    for n, level in enumerate(document.levels):
+        if len(level.values) > bounds.LEVEL_VALUES:
+            raise NotAdmitted(f"levels.{n}.values: at most {bounds.LEVEL_VALUES} are taken in")
+        for i, value in enumerate(level.values):
+            _bounded(f"levels.{n}.values.{i}", value, "level.value")
+        _bounded(f"levels.{n}.frequency_hz", level.frequency_hz, "wanted.hz")
+        _moment(f"levels.{n}.taken_on", level.taken_on)
+    for n, run in enumerate(document.heats):
+        if len(run.points) > bounds.HEAT_POINTS:
+            raise NotAdmitted(f"heats.{n}.points: at most {bounds.HEAT_POINTS} are taken in")
+        for i, (seconds, celsius) in enumerate(run.points):
+            _bounded(f"heats.{n}.points.{i}", seconds, "heat.seconds")
+            _bounded(f"heats.{n}.points.{i}", celsius, "heat.celsius")
+        _bounded(f"heats.{n}.power_w", run.power_w, "trial.power_w")
+        _moment(f"heats.{n}.taken_on", run.taken_on)
+    for n, contact in enumerate(document.contacts):
+        _bounded(f"contacts.{n}.frequency_hz", contact.frequency_hz, "wanted.hz")
+        if contact.snr_db is not None:
+            _bounded(f"contacts.{n}.snr_db", contact.snr_db, "contact.snr_db")
+        if not contact.at or moment(contact.at[:16]) is None:
+            raise NotAdmitted(f"contacts.{n}.at: {contact.at[:40]!r} is no time; write it like 2026-05-31T14:20")
+    for n, one in enumerate(document.throughs):
+        _moment(f"throughs.{n}.taken_on", one.taken_on)
+
+
 def _calibration(place: str, record: Any) -> None:
     _span(place, record.low_hz, record.high_hz)
     _bounded(f"{place}.points", record.points, "calibration.points")
@@ -298,6 +336,10 @@ def _references(document: Any) -> None:
         "widths",
         "strips",
         "trials",
+        "throughs",
+        "levels",
+        "heats",
+        "contacts",
     ):
         for n, row in enumerate(getattr(document, place)):
             for what, there in known.items():

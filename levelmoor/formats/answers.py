@@ -3,6 +3,7 @@
 from typing import Any
 
 from levelmoor.core.evidence.findings import Findings, Part
+from levelmoor.core.evidence.radio_use import Use
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import EDITION, Evaluation
 from levelmoor.core.model.usability import Usability
@@ -85,6 +86,36 @@ class Names(Answer):
     sweeps: dict[str, str]
 
 
+class ProfileAnswer(Answer):
+    """A band by one of the usability profiles."""
+
+    sample_id: str
+    band: str
+    profile: str
+    limit_swr: float
+    state: Usability
+    share: float | None
+
+
+class RadioAnswer(Answer):
+    """What a radio makes of a band; watts, reflection and losses at its worst place."""
+
+    radio_id: str
+    radio: str
+    sample_id: str
+    band: str
+    use: Use
+    share: float
+    watts: float
+    full_w: float
+    worst_swr: float | None
+    reflected: float
+    mismatch_db: float
+    line_db: float | None
+    arrives_w: float
+    words: str
+
+
 class JudgeAnswer(Answer):
     title: str
     edition: int
@@ -98,6 +129,8 @@ class JudgeAnswer(Answer):
     checks: list[tuple[str, str]]
     paths: list[tuple[str, str]]
     questions: list[QuestionAnswer]
+    profiles: list[ProfileAnswer]
+    radios: list[RadioAnswer]
 
 
 def judge_answer(evaluation: Evaluation, findings: Findings) -> JudgeAnswer:

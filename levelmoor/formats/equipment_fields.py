@@ -13,6 +13,7 @@ from levelmoor.core.model.equipment import (
 )
 from levelmoor.core.rf.curve import Curve, format_curve, parse_curve
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.window_text import parse_windows
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,40 @@ def curve_field(name: str, heading: str, example: str) -> Field:
         return None if curve is None else curve_data(curve)
 
     return Field(name, heading, parse, lambda v: format_curve(curve_from(v)), example)
+
+
+def ranges_field(name: str, heading: str, example: str) -> Field:
+    """Ranges of frequencies, as pairs in Hz."""
+
+    def parse(text: str) -> list[list[float]] | None:
+        found = []
+        for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
+            (window,) = parse_windows(part, 1)
+            if window.spot:
+                raise ValueError(f'"{part}" is no range; write 1.8 to 30; 50 to 54')
+            found.append([window.low_hz, window.high_hz])
+        return sorted(found) or None
+
+    def show(ranges: list[list[float]]) -> str:
+        return "; ".join(f"{low / 1e6:.9g} to {high / 1e6:.9g} MHz" for low, high in ranges)
+
+    return Field(name, heading, parse, show, example)
+
+
+def fold_back_field(name: str, heading: str, example: str) -> Field:
+    """The share of the power by SWR, as pairs; typed in per cent."""
+
+    def parse(text: str) -> list[list[float]] | None:
+        found: dict[float, float] = {}
+        for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
+            figures = part.replace("%", " ").replace(":1", " ").split()
+            if len(figures) != 2:
+                raise ValueError(f'"{part[:40]}" is not an SWR with a per cent; write 2 100; 2.5 70; 3 50')
+            swr = number(figures[0], "an SWR, as in 2.5", 1, 1000)
+            found[swr] = round(number(figures[1], "per cent of the power, 0 to 100", 0, 100) / 100, 6)
+        return [[swr, found[swr]] for swr in sorted(found)] or None
+
+    return Field(name, heading, parse, lambda v: "; ".join(f"{s:g} {100 * share:g}" for s, share in v), example)
 
 
 def date_of(text: str) -> str:

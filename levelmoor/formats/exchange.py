@@ -13,12 +13,14 @@ from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Setting
+from levelmoor.core.model.through import FieldLevel, HeatRun, Through
 from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.trials import Trial
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
@@ -26,12 +28,27 @@ from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.bounds import CLAIMS, ELEMENTS, NETWORKS, READINGS, ROUNDS, SETTINGS, STRIPS, TRIALS
+from levelmoor.core.rf.two_port import TwoPort
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.bounds import (
+    CLAIMS,
+    ELEMENTS,
+    FIELD_RECORDS,
+    NETWORKS,
+    READINGS,
+    ROUNDS,
+    SETTINGS,
+    STRIPS,
+    THROUGHS,
+    TRIALS,
+    WINDOWS,
+)
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
 from levelmoor.formats.json_in import JsonProblem, check_json
 from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.through_file import read_through
 
 T = TypeVar("T")
 MOST = CLAIMS
@@ -59,6 +76,7 @@ if TYPE_CHECKING:
     EvidenceDocument: TypeAlias = Any
     CaptureDocument: TypeAlias = Any
     CheckDocument: TypeAlias = Any
+    ThroughDocument: TypeAlias = Any
 else:
     EvidenceDocument = _document(
         "EvidenceDocument", Evidence, ("sweep",), **_NAMED,
@@ -68,6 +86,7 @@ else:
         "CaptureDocument", Capture, ("trace",), **_NAMED, entered_db=(float, Field(0.0, ge=-200, le=200))
     )
     CheckDocument = _document("CheckDocument", BenchCheck, ("sweep", "traces"))
+    ThroughDocument = _document("ThroughDocument", Through, ("two_port",), **_NAMED)
 
 
 class ReadingDocument(_Document):
@@ -141,6 +160,11 @@ class EvaluationDocument(_Document):
     strips: tuple[TimeStrip, ...] = Field((), max_length=STRIPS)
     networks: tuple[Network, ...] = Field((), max_length=NETWORKS)
     trials: tuple[Trial, ...] = Field((), max_length=TRIALS)
+    throughs: tuple[ThroughDocument, ...] = Field((), max_length=THROUGHS)
+    levels: tuple[FieldLevel, ...] = Field((), max_length=FIELD_RECORDS)
+    heats: tuple[HeatRun, ...] = Field((), max_length=FIELD_RECORDS)
+    contacts: tuple[Contact, ...] = Field((), max_length=FIELD_RECORDS)
+    own_bands: tuple[Window, ...] = Field((), max_length=WINDOWS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)
@@ -151,7 +175,8 @@ _BESIDE = tuple(Alongside.model_fields)
 _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
 _CHECK_FIELDS = tuple(CheckDocument.model_fields)
 _CAPTURE_FIELDS = tuple(CaptureDocument.model_fields)
-_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", *_BESIDE)
+_THROUGH_FIELDS = tuple(ThroughDocument.model_fields)
+_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", "throughs", *_BESIDE)
 _SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in _OWN_FIELDS)
 
 
@@ -163,7 +188,8 @@ def to_document(evaluation: Evaluation, beside: Alongside | None = None) -> dict
     shared = {n: getattr(evaluation, n) for n in _SHARED_FIELDS}
     captures = tuple(CaptureDocument(**{n: getattr(c, n) for n in _CAPTURE_FIELDS}) for c in evaluation.captures)
     more = {n: getattr(beside, n) for n in _BESIDE} if beside else {}
-    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, **shared, **more)
+    throughs = tuple(ThroughDocument(**{n: getattr(x, n) for n in _THROUGH_FIELDS}) for x in evaluation.throughs)
+    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, throughs=throughs, **shared, **more)
     return document.model_dump(mode="json", exclude=set() if beside else set(_BESIDE))
 
 
@@ -181,6 +207,7 @@ def raw_files_of(evaluation: Evaluation, beside: Alongside | None = None) -> dic
     parts = [p for c in evaluation.calibrations for p in c.parts] + [p for c in evaluation.checks for p in c.parts]
     found |= {p.sha256: p.file_name for p in parts}
     found |= {c.sha256: c.file_name for c in evaluation.captures}
+    found |= {x.sha256: x.file_name for x in evaluation.throughs}
     found |= {f.sha256: f.file_name for f in beside.filters} if beside else {}
     return found | {p.sha256: p.file_name for p in evaluation.pictures}
 
@@ -261,7 +288,20 @@ def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], withou
     captures = tuple(
         _capture(one, sound) for one in document.captures if not (without_files and one.sha256 not in sound)
     )
-    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks), captures=captures)
+    throughs = tuple(
+        _through(one, sound) for one in document.throughs if not (without_files and one.sha256 not in sound)
+    )
+    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks), captures=captures, throughs=throughs)
+
+
+def _through(document: ThroughDocument, files: Mapping[str, bytes]) -> Through:
+    def read() -> TwoPort:
+        data = files.get(document.sha256)
+        if data is None:
+            raise KeyError(document.file_name)
+        return read_through(document.file_name, data)
+
+    return Through(two_port=_with_files(read, document.name), **{n: getattr(document, n) for n in _THROUGH_FIELDS})
 
 
 def _capture(document: CaptureDocument, files: Mapping[str, bytes]) -> Capture:

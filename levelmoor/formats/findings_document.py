@@ -11,10 +11,12 @@ from levelmoor.core.evidence.findings import (
     Findings,
     Part,
     PieceFinding,
+    ProfileUse,
     UsabilityFinding,
     WindowEvidence,
 )
 from levelmoor.core.evidence.pieces import AdjustedQuestion
+from levelmoor.core.evidence.radio_use import RadioUse, Use
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.usability import Usability
@@ -50,6 +52,8 @@ def findings_document(findings: Findings) -> dict[str, Any]:
         "checks": [list(c) for c in findings.checks],
         "paths": [list(p) for p in findings.paths],
         "questions": [vars(q) for q in findings.questions],
+        "profiles": [{**vars(p), "state": p.state.value} for p in findings.profiles],
+        "radios": [_radio(r) for r in findings.radios],
     }
 
 
@@ -72,6 +76,8 @@ def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findin
             emission_problems=tuple((hz, words) for hz, words in document["emission_problems"]),
             checks=tuple((name, words) for name, words in document["checks"]),
             paths=tuple((capture, words) for capture, words in document["paths"]),
+            profiles=tuple(ProfileUse(**{**p, "state": Usability(p["state"])}) for p in document.get("profiles", ())),
+            radios=tuple(_radio_from(r) for r in document.get("radios", ())),
         )
     except (KeyError, TypeError, ValueError) as problem:
         raise ExchangeProblem(f"findings.json: {problem!r}") from None
@@ -112,6 +118,14 @@ def _window_from(data: Mapping[str, Any], window: Window) -> WindowEvidence:
         "curve": _curve_from(data["curve"]),
     }
     return WindowEvidence(**{**kept, **own})
+
+
+def _radio(found: RadioUse) -> dict[str, Any]:
+    return {**vars(found), "use": found.use.value, "worst_swr": finite(found.worst_swr)}
+
+
+def _radio_from(data: Mapping[str, Any]) -> RadioUse:
+    return RadioUse(**{**data, "use": Use(data["use"]), "worst_swr": _infinite(data["worst_swr"])})
 
 
 def _usability(found: UsabilityFinding) -> dict[str, Any]:

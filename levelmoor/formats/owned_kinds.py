@@ -19,6 +19,7 @@ from levelmoor.core.model.equipment import (
 )
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.line_types import find_line_type
+from levelmoor.core.rf.windows import Window
 from levelmoor.formats.equipment_fields import (
     Field,
     bandwidth_of,
@@ -32,7 +33,9 @@ from levelmoor.formats.equipment_fields import (
     curve_from,
     date_of,
     figure_field,
+    fold_back_field,
     frequency_field,
+    ranges_field,
     spaced,
     text_field,
 )
@@ -114,7 +117,18 @@ def _line(ident: str, name: str, v: Mapping[str, Any]) -> FeedLine:
 
 
 def _radio(ident: str, name: str, v: Mapping[str, Any]) -> Radio:
-    return Radio(ident, name, curve_from(v["power_w"]), v["tolerates_swr"], connector_from(v["connector"]))
+    return Radio(
+        ident,
+        name,
+        curve_from(v["power_w"]),
+        v["tolerates_swr"],
+        connector_from(v["connector"]),
+        tuple(Window(low, high) for low, high in v["ranges"] or ()),
+        tuple((swr, share) for swr, share in v["fold_back"] or ()),
+        v["fold_back_source"],
+        v["tuner_swr"],
+        v["meter"],
+    )
 
 
 _KINDS = (
@@ -249,6 +263,11 @@ _KINDS = (
             curve_field("power_w", "Power by band, W", "14 MHz 100; 145 MHz 50"),
             figure_field("tolerates_swr", "Tolerates SWR", "an SWR above 1, as in 2", 1.01, 100, 2.0),
             connector_field("connector", "Connector", "SO-239"),
+            ranges_field("ranges", "Transmits on", "1.8 to 30; 50 to 54"),
+            fold_back_field("fold_back", "Power at SWR, %", "2 100; 2.5 70; 3 50"),
+            text_field("fold_back_source", "Whose figures", "manual, page 12"),
+            figure_field("tuner_swr", "Its tuner reaches, SWR", "an SWR above 1, as in 3", 1.01, 1000, None, "3"),
+            text_field("meter", "Its own meter", "the instrument's name"),
         ),
         _radio,
         "The match a radio tolerates is its manual's to say.",
@@ -287,8 +306,12 @@ def kept_from(kind: str, core: Any) -> dict[str, Any]:
 
 
 def _kept(value: Any, field: Field) -> Any:
-    if value is None:
+    if value is None or value == ():
         return field.empty
+    if field.name == "ranges":
+        return [[w.low_hz, w.high_hz] for w in value]
+    if field.name == "fold_back":
+        return [[swr, share] for swr, share in value]
     if isinstance(value, Connector):
         return str(value)
     if isinstance(value, Curve):

@@ -17,6 +17,7 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Picture, Setup
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.model.through import Through
 from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.formats.exchange import SheetDocument
 from levelmoor.formats.exchange_file import Exchange
@@ -29,6 +30,7 @@ from levelmoor.records.bench import PLACES, calibration_rows, check_rows, facts_
 from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
 from levelmoor.records.database import now
+from levelmoor.records.field import CONTACT, HEAT, LEVEL, add_through, record_row
 from levelmoor.records.mapping import strip_row
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
@@ -58,6 +60,7 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
         coming.sweep(evidence)
     row.rule_ids = [coming.rules(r) for r in core.rule_sets]
     coming.trials(core)
+    coming.field(core)
     for capture in core.captures:
         coming.capture(capture)
     for picture in core.pictures:
@@ -122,7 +125,7 @@ class _Coming:
         found = self.rows[kind].get(ident)
         return found.id if found else None
 
-    def place(self, of: Evidence | Capture | SheetDocument) -> Place:
+    def place(self, of: Evidence | Capture | Through | SheetDocument) -> Place:
         return Place(
             self.id("sample", of.sample_id), self.id("setup", of.setup_id), self.id("instrument", of.instrument_id)
         )
@@ -186,6 +189,19 @@ class _Coming:
         for n, trial in enumerate(core.trials):
             ids = {name: self.id(kind, getattr(trial, name)) for name, kind in of.items()}
             self.row.trials.append(row_from(t.Trial, trial, entry_id=f"import-{n}", **ids))
+
+    def field(self, core: Evaluation) -> None:
+        """Sweeps through, and what was noted in the field."""
+        for one in core.throughs:
+            place = self.place(one)
+            data, kept = self.files[one.sha256], (self.session, self.row, one.file_name)
+            made = add_through(*kept, data, one.fixture, place, one.taken_on)
+            made.name, made.note, made.set_aside = one.name, one.note, one.set_aside
+        kinds: dict[str, tuple[Any, ...]] = {LEVEL: core.levels, HEAT: core.heats, CONTACT: core.contacts}
+        for kind, records in kinds.items():
+            for n, record in enumerate(records):
+                ids = {f"{k}_id": self.id(k, getattr(record, f"{k}_id")) for k in ("sample", "setup")}
+                self.row.field_records.append(record_row(kind, record, f"import-{kind}-{n}", "", **ids))
 
     def strip(self, strip: TimeStrip) -> t.TimeStrip:
         kinds = ("sample", "setup", "setting", "instrument")

@@ -18,6 +18,8 @@ KINDS: Mapping[str, type[Any]] = {
     "strip": t.TimeStrip,
     "network": t.TunerNetwork,
     "trial": t.Trial,
+    "through": t.ThroughSweep,
+    "record": t.FieldRecord,
     "claim": t.Claim,
     "sweep": t.Sweep,
     "reading": t.Reading,

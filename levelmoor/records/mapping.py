@@ -17,12 +17,14 @@ from levelmoor.core.model.time_strips import StripMark, StripPoint, TimeStrip
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
 from levelmoor.records.article_state import setting_of
 from levelmoor.records.bench import TeamRows, instrument_of, team_bench
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.captures import captures_of, rule_sets_of
+from levelmoor.records.field import records_of, throughs_of
 from levelmoor.records.trials import network_of, trial_of
 
 
@@ -94,6 +96,8 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
     session = object_session(row)
     assert session is not None
     bench = team_bench(session, row.team_id, rows)
+    team = session.get(tables.Team, row.team_id)
+    noted = records_of(row.field_records)
     rules = rule_sets_of(session, row.team_id) if row.rule_ids else {}
     return core.Evaluation(
         title=row.title or row.product.name,
@@ -113,7 +117,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         checks=bench.checks,
         equipment=bench.equipment,
         pictures=tuple(picture_of(p) for p in row.pictures),
-        wishes=wishes_of(row, session.get(tables.Team, row.team_id)),
+        wishes=wishes_of(row, team),
         captures=captures_of(session, row.captures),
         settings=tuple(setting_of(s) for s in row.settings),
         rule_sets=tuple(rules[i] for i in row.rule_ids or () if i in rules),
@@ -124,6 +128,11 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         strips=tuple(strip_of(s) for s in row.strips),
         networks=tuple(network_of(n) for n in row.networks),
         trials=tuple(trial_of(x) for x in row.trials),
+        throughs=throughs_of(session, row.throughs),
+        levels=noted.levels,
+        heats=noted.heats,
+        contacts=noted.contacts,
+        own_bands=tuple(Window(**w) for w in (team.bands if team else ())),
     )
 
 

@@ -31,7 +31,7 @@ def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str
 def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> Iterable[str]:
     parts: tuple[Any, ...] = (
         *(*row.sweeps, *row.captures, *row.adjustments),
-        *(*row.widths, *row.strips, *row.trials),
+        *(*row.widths, *row.strips, *row.trials, *row.throughs, *row.field_records),
     )
     yield from (name_of(p) for p in parts if getattr(p, column, None) == row_id)
     yield from (claim_of(c).wording for c in row.claims if getattr(c, column, None) == row_id)

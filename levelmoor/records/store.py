@@ -97,6 +97,8 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
             selectinload(t.Evaluation.strips),
             selectinload(t.Evaluation.networks),
             selectinload(t.Evaluation.trials),
+            selectinload(t.Evaluation.throughs).joinedload(t.ThroughSweep.raw_file),
+            selectinload(t.Evaluation.field_records),
             selectinload(t.Evaluation.claims),
             selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
             selectinload(t.Evaluation.captures).joinedload(t.Capture.raw_file),

@@ -9,6 +9,13 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.records.kept import Kept
 
 _kept: Kept[Findings] = Kept(128)
+APART = frozenset(
+    (
+        *("sweeps", "checks", "wishes", "pictures", "captures", "elements", "adjustments", "wanted_hz", "strips"),
+        *("throughs", "levels", "contacts"),
+    )
+)
+"""What findings do not rest on, or what stands for itself by its raw file."""
 _behind: Kept[Dossier] = Kept(16)
 """Fewer: a dossier holds the sweeps themselves."""
 
@@ -25,8 +32,8 @@ def behind_of(evaluation: Evaluation) -> Dossier:
 
 def key_of(evaluation: Evaluation) -> Hashable:
     """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
-    whole = ("sweeps", "checks", "wishes", "pictures", "captures", "elements", "adjustments", "wanted_hz", "strips")
     sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)
     checks = tuple(tuple(v for k, v in vars(c).items() if k not in ("sweep", "traces")) for c in evaluation.checks)
     captures = tuple(tuple(v for k, v in vars(c).items() if k != "trace") for c in evaluation.captures)
-    return tuple(v for k, v in vars(evaluation).items() if k not in whole), sweeps, checks, captures
+    throughs = tuple(tuple(v for k, v in vars(x).items() if k != "two_port") for x in evaluation.throughs)
+    return tuple(v for k, v in vars(evaluation).items() if k not in APART), sweeps, checks, captures, throughs

@@ -26,6 +26,7 @@ from levelmoor.web.guide.routes import guide
 from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
 from levelmoor.web.live.runs import Runs
+from levelmoor.web.on_air.routes import on_air
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.readings.routes import readings
@@ -34,6 +35,7 @@ from levelmoor.web.reports.routes import reports
 from levelmoor.web.security import LARGEST_REQUEST
 from levelmoor.web.streams import Streams
 from levelmoor.web.teams.routes import teams
+from levelmoor.web.through.routes import through
 from levelmoor.web.together.changes import changes
 from levelmoor.web.together.comments import comments
 from levelmoor.web.together.past import past
@@ -48,7 +50,7 @@ from levelmoor.web.workbench.routes import workbench
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, live_settings, emissions, rule_sets),
-    *(tuner, networks, trial_field),
+    *(tuner, networks, trial_field, through, on_air),
     *(reports, guide, removal_part),
     *(changes, past, comments),
 )

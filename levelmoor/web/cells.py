@@ -16,11 +16,14 @@ from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.evaluation import Calibration, Obtained, Plane
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
+from levelmoor.core.model.through import Fixture
 from levelmoor.core.model.trials import Outcome
 from levelmoor.core.model.usability import PROFILES, own_profile
 from levelmoor.core.rf.bandplan import REGIONS
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.own_bands import read_own_bands, with_names, with_ranges
 from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import LONG_LETTERS, NUMBERS, ROUNDS, TEXTS, WINDOWS, one_line, unprintable
 from levelmoor.core.words.sentence import sentence
@@ -135,9 +138,27 @@ def date_cell(typed: str, _evaluation: t.Evaluation) -> date | None:
         raise CellProblem(f'"{typed}" is no date; write it like 2026-05-31.') from None
 
 
-def windows_cell(typed: str, evaluation: t.Evaluation) -> list[dict[str, object]]:
+def own_bands_cell(typed: str) -> tuple[Window, ...]:
+    """Bands and channels of a team's own, one to a line."""
+    if len(typed) > LONG_LETTERS:
+        raise CellProblem(f"At most {LONG_LETTERS} characters; this has {len(typed)}.")
     try:
-        return windows_row(parse_windows(typed, evaluation.region))
+        return read_own_bands(typed)
+    except ValueError as problem:
+        raise CellProblem(sentence(problem)) from None
+
+
+def own_bands_of(evaluation: t.Evaluation) -> tuple[Window, ...]:
+    """The bands and channels of the team that an evaluation is of."""
+    session = object_session(evaluation)
+    team = session.get(t.Team, evaluation.team_id) if session else None
+    return tuple(Window(**w) for w in (team.bands if team else ()) or ())
+
+
+def windows_cell(typed: str, evaluation: t.Evaluation) -> list[dict[str, object]]:
+    own = own_bands_of(evaluation)
+    try:
+        return windows_row(with_names(parse_windows(with_ranges(typed, own), evaluation.region), own))
     except ValueError as problem:
         raise CellProblem(sentence(problem)) from None
 
@@ -339,6 +360,12 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "set_aside": text_cell("trial.set_aside"),
         "note": text_cell("trial.note"),
         "instrument_id": _one_of(_instruments, "instrument", optional=True),
+    },
+    "through": {
+        "name": text_cell("through.name", "A sweep needs a name."),
+        "fixture": choice_cell(Fixture),
+        "note": text_cell("through.note"),
+        "set_aside": text_cell("through.set_aside"),
     },
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {

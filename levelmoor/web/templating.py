@@ -6,8 +6,10 @@ from flask import Flask, url_for
 from markupsafe import Markup
 
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
+from levelmoor.core.evidence.radio_use import USE_WORDS
 from levelmoor.core.metrology.decision import VERDICT_WORDS, format_probability
 from levelmoor.core.metrology.repeats import FEWEST
+from levelmoor.core.model.through import FIXTURE_WORDS, LEVEL_WORDS
 from levelmoor.core.model.trials import OUTCOME_WORDS
 from levelmoor.core.model.usability import USABILITY_WORDS
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
@@ -55,6 +57,9 @@ def install(app: Flask) -> None:
         table_text=table_text,
         dials_text=dials_text,
         outcome_words=OUTCOME_WORDS,
+        fixture_words=FIXTURE_WORDS,
+        use_words=USE_WORDS,
+        level_words=LEVEL_WORDS,
     )
 
 

@@ -281,7 +281,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
         "element_id": filled["element"], "move_id": 1, "width_id": 1, "strip_id": 1,
-        "trial_id": filled["trial"], "network_id": filled["network"], "part": "coil",
+        "through_id": 1, "record_id": 1, "trial_id": filled["trial"], "network_id": filled["network"], "part": "coil",
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION
     with app.test_request_context():
@@ -337,6 +337,13 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "networks": [{"id": MARK, "name": MARK, "q_source": MARK}],
         "trials": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "frequency_hz": 7e6, "outcome": "matched", "load": MARK,
                     "dials": [{"knob": MARK[:60], "at": MARK[:60]}], "who": MARK, "note": MARK, "network_id": MARK}],
+        "levels": [{"id": MARK, "kind": "noise", "sample_id": MARK, "setup_id": MARK, "frequency_hz": 7e6, "values": [7],
+                    "unit": "S", "who": MARK, "note": MARK}],
+        "heats": [{"id": MARK, "sample_id": MARK, "setup_id": MARK, "power_w": 10, "points": [[0, 20], [60, 30]],
+                   "where": MARK, "mode": MARK[:40], "who": MARK, "note": MARK}],
+        "contacts": [{"id": MARK, "at": "2026-10-17T14:00", "frequency_hz": 7e6, "call": MARK[:40], "mode": MARK[:40],
+                      "sent": MARK[:40], "received": MARK[:40], "setup_id": MARK, "who": MARK, "note": MARK}],
+        "own_bands": [{"low_hz": 7e6, "high_hz": 7.1e6, "name": MARK}],
         "readings": [{
             "sample_id": MARK, "setup_id": MARK, "instrument_id": MARK, "kind": "swr",
             "readings": [{"entry_id": "r", "typed": {"frequency": MARK, "swr": MARK}, "answers": {MARK: MARK}}],
@@ -359,6 +366,8 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "/live",
         "/compare",
         "/adjust",
+        "/through",
+        "/air",
         "/tuner",
         "/trials",
         "/tuner/networks/card",

@@ -39,6 +39,10 @@ def everything(maker, member):
         row.widths.append(t.WidthReading(**place, band="40m", low_hz=7e6, high_hz=7.1e6, swr=2.0))
         row.networks.append(t.TunerNetwork(name="Inside", kind="t", knobs=[], q_source=""))
         row.trials.append(t.Trial(**place, entry_id="1", frequency_hz=7e6, load="50 Ω", outcome="matched"))
+        two = keep_raw(session, team.id, TWO_PORT)
+        row.throughs.append(t.ThroughSweep(**place, raw_file=two, name="Pad", file_name="p.s2p", fixture="through"))
+        level = {"kind": "noise", "frequency_hz": 7e6, "values": [7], "unit": "S", "power_w": None, "taken_on": ""}
+        row.field_records.append(t.FieldRecord(entry_id="1", kind="level", data=level, words="noise on 7 MHz"))
         row.pictures.append(t.Picture(raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"))
         sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
         capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
@@ -63,6 +67,7 @@ def everything(maker, member):
         ids = {kind: one.id for kind, one in alone.items()}
         ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
         ids |= {"network": row.networks[0].id, "trial": row.trials[0].id}
+        ids |= {"through": row.throughs[0].id, "record": row.field_records[0].id}
         ids |= {"width": row.widths[0].id, "strip": row.strips[0].id}
         ids |= {"element": row.elements[0].id, "adjustment": row.adjustments[0].id}
         ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
@@ -75,6 +80,8 @@ def everything(maker, member):
         "adjustment": f"{home}/adjust/moves/{ids['adjustment']}/undone",
         "strip": f"{home}/adjust/strips/{ids['strip']}/remove",
         "network": f"{home}/tuner/networks/{ids['network']}/remove",
+        "through": f"{home}/through/sweeps/{ids['through']}/remove",
+        "record": f"{home}/through/records/{ids['record']}/remove",
         "trial": f"{home}/tuner/trials/{ids['trial']}/remove",
         "width": f"{home}/adjust/widths/{ids['width']}/remove",
         "comment": f"{home}/comments/{ids['comment']}/remove",
@@ -98,7 +105,7 @@ MODELS = {
     "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
     "sample": t.Sample, "setup": t.Setup, "comment": t.Comment,
     "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading, "strip": t.TimeStrip,
-    "network": t.TunerNetwork, "trial": t.Trial,
+    "network": t.TunerNetwork, "trial": t.Trial, "through": t.ThroughSweep, "record": t.FieldRecord,
 }  # fmt: skip
 
 

@@ -54,8 +54,12 @@ def _said(claim: Claim, reason: str) -> str:
 
 def allowed(claim: Claim, setups: Mapping[str, Setup], trial: Trial) -> bool:
     """Whether a claim may rest on a trial: its setup is the one the claim names, or the article as supplied."""
-    setup = setups.get(trial.setup_id)
-    if setup is None or setup.set_aside or trial.set_aside:
+    return not trial.set_aside and named_setup(claim, setups.get(trial.setup_id))
+
+
+def named_setup(claim: Claim, setup: Setup | None) -> bool:
+    """Whether a setup is the one that a claim names, or the article as supplied where it names none."""
+    if setup is None or setup.set_aside:
         return False
     return setup.id == claim.setup_id if claim.setup_id else setup.role is Role.AS_SUPPLIED
 

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from levelmoor.core.emissions.emission_findings import EmissionsFinding
 from levelmoor.core.evidence.pieces import AdjustedQuestion
+from levelmoor.core.evidence.radio_use import RadioUse
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verdict
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.rf.sweep import Sweep
@@ -93,6 +94,18 @@ class UsabilityFinding:
 
 
 @dataclass(frozen=True)
+class ProfileUse:
+    """A band of a sample by one of the usability profiles, beside the one that is chosen."""
+
+    sample_id: str
+    band: str
+    profile: str
+    limit_swr: float
+    state: Usability
+    share: float | None
+
+
+@dataclass(frozen=True)
 class Findings:
     claims: tuple[ClaimFinding, ...]
     usability: tuple[UsabilityFinding, ...]
@@ -105,6 +118,10 @@ class Findings:
     """The checks of the bench: what was checked and when, and what it showed."""
     paths: tuple[tuple[str, str], ...] = ()
     """The path of each capture by its id, in words."""
+    profiles: tuple[ProfileUse, ...] = ()
+    """Every band that is shown by every profile."""
+    radios: tuple[RadioUse, ...] = ()
+    """What the team's radios make of each band that is shown."""
 
     @property
     def summary(self) -> dict[Verdict, int]:

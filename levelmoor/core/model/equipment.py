@@ -6,6 +6,7 @@ from enum import StrEnum
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.connectors import Connector
 from levelmoor.core.rf.curve import Curve
+from levelmoor.core.rf.windows import Window
 
 
 class InstrumentClass(StrEnum):
@@ -142,13 +143,22 @@ class FeedLine:
 
 @dataclass(frozen=True)
 class Radio:
-    """A transmitter: power in W by frequency, and the SWR it tolerates (its manual's figure)."""
+    """A transmitter: power in W by frequency, and the SWR it tolerates (its manual's figure).
+
+    `ranges` are where it transmits, none where nobody says; `fold_back` what share of its power it gives at an SWR,
+    with its source; `tuner_swr` what its own tuner reaches; `meter` the name of the instrument that is its own meter.
+    """
 
     id: str
     name: str
     power_w: Curve | None = None
     tolerates_swr: float = 2.0
     connector: Connector | None = None
+    ranges: tuple[Window, ...] = ()
+    fold_back: tuple[tuple[float, float], ...] = ()
+    fold_back_source: str = ""
+    tuner_swr: float | None = None
+    meter: str = ""
 
 
 @dataclass(frozen=True)

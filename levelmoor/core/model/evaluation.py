@@ -10,16 +10,19 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.connectors import Connector
+from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.model.through import FieldLevel, HeatRun, Through
 from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.trials import Trial
 from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
 
 
 class Obtained(StrEnum):
@@ -186,7 +189,8 @@ class Evaluation:
     it is judged by, so that what was published earlier keeps its findings. `elements` are what of the article is moved,
     `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for, `widths` what a notebook
     has of its edges, `strips` minutes of SWR with what was done meanwhile. `networks` are what is inside a tuner,
-    `trials` what it matched.
+    `trials` what it matched; `throughs` were swept from port to port, `levels` and `heats` were read in use;
+    `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own.
     """
 
     title: str
@@ -218,3 +222,8 @@ class Evaluation:
     strips: tuple[TimeStrip, ...] = ()
     networks: tuple[Network, ...] = ()
     trials: tuple[Trial, ...] = ()
+    throughs: tuple[Through, ...] = ()
+    levels: tuple[FieldLevel, ...] = ()
+    heats: tuple[HeatRun, ...] = ()
+    contacts: tuple[Contact, ...] = ()
+    own_bands: tuple[Window, ...] = ()

@@ -13,6 +13,7 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
     calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)
     swept_with = {e.instrument_id for e in evaluation.sweeps}
     swept_with |= {c.instrument_id for c in evaluation.captures} | {w.instrument_id for w in evaluation.widths}
+    swept_with |= {x.instrument_id for x in evaluation.throughs}
     swept_with |= {s.instrument_id for s in evaluation.strips} | {t.instrument_id for t in evaluation.trials}
     lines = {s.line_id for s in evaluation.setups if s.line_id}
     lines |= {c.line_id for c in evaluation.captures if c.line_id}
@@ -33,6 +34,7 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         kits=tuple(x for x in owned.kits if x.id in pieces),
         lines=tuple(x for x in owned.lines if x.id in pieces),
         pads=tuple(x for x in owned.pads if x.id in pieces),
+        radios=tuple(x for x in owned.radios if x.ranges and evaluation.sweeps),
     )
     return replace(
         evaluation,
@@ -44,4 +46,7 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         widths=tuple(replace(w, who="") for w in evaluation.widths),
         strips=tuple(replace(s, who="") for s in evaluation.strips),
         trials=tuple(replace(t, who="") for t in evaluation.trials),
+        levels=tuple(replace(x, who="") for x in evaluation.levels),
+        heats=tuple(replace(x, who="") for x in evaluation.heats),
+        contacts=tuple(replace(x, who="") for x in evaluation.contacts),
     )

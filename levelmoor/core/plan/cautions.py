@@ -24,6 +24,14 @@ TUNING_CARRIER = (
     "Transmit only where licensed: identify, about 10 W, as short as the tuner takes; then let the radio cool. No "
     "analyzer connected, nobody near the antenna."
 )
+HEAT = (
+    "Into a load where one will do. Nobody touches it while it is keyed or hot: cores, loads and tuners burn hands; "
+    "nothing that burns near it, and never alone. Stop at the temperature of the manual, or where it smells."
+)
+CLAMP = (
+    "A clamp goes on with the transmitter off and locked; no hand at line or antenna while it is keyed: RF burns. "
+    "Transmit only where licensed, identify."
+)
 BEFORE_A_MOVE = (
     "Before a hand goes to it: transmitter off and locked, ends and coils discharged; lower the mast clear of power "
     "lines, and wear glasses where wire is cut. Never adjust under power."

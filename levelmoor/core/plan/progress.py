@@ -34,12 +34,13 @@ def steps(
     return [
         _case(evaluation),
         _claims(evaluation),
-        _plan(plan),
+        _plan(plan, evaluation),
         _bench(evaluation, book or BenchBook(evaluation)),
         _sweeps(evaluation),
         _compare(evaluation),
         *_adjust(evaluation),
         *_tuner(evaluation),
+        *_through(evaluation, findings),
         *_emissions(evaluation, findings),
         _verdicts(evaluation, findings),
         Step(
@@ -71,7 +72,9 @@ def _claims(evaluation: Evaluation) -> Step:
     return Step("claims", "Claims", counted(len(evaluation.claims), "claim"), True)
 
 
-def _plan(plan: Plan) -> Step:
+def _plan(plan: Plan, evaluation: Evaluation) -> Step:
+    if not plan.runs and not plan.dropped and tuner_claims(evaluation):
+        return Step("plan", "Plan", "Trials stand under Tuner", True)
     if not plan.runs and not plan.dropped:
         return Step("plan", "Plan", "Nothing to plan yet", False)
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
@@ -136,6 +139,18 @@ def _tuner(evaluation: Evaluation) -> list[Step]:
     left = sum(len(plan_trials(evaluation, s.id, sweeps).trials) for s in samples if not s.set_aside)
     made = counted(len(evaluation.trials), "trial")
     return [Step("tuner", "Tuner", f"{made}, {left} to go" if left else made, not left)]
+
+
+def _through(evaluation: Evaluation, findings: Findings) -> list[Step]:
+    """Only where an accessory is evaluated: a claim speaks of what goes through, or it was swept through or heated."""
+    claims = {c.id for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.THROUGH}
+    if not (claims or evaluation.throughs or evaluation.levels or evaluation.heats):
+        return []
+    open_ = sum(f.claim_id in claims and f.verdict is Verdict.NOT_SHOWN for f in findings.claims)
+    made = [counted(len(evaluation.throughs), "sweep")] if evaluation.throughs else []
+    made += [counted(len(evaluation.heats), "heat run")] if evaluation.heats else []
+    said = ", ".join(made) or "Sweep it through"
+    return [Step("through", "Accessories", f"{said}, {open_} not shown" if open_ else said, not open_)]
 
 
 def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:

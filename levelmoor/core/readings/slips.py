@@ -51,12 +51,14 @@ class Expected:
     """Where and with what the readings are taken.
 
     `windows` are where readings are expected; `range_hz` what the instrument can make, zeros where not written down;
-    `may_transmit` are the windows that a meter behind a transmitter can be read in, None for one that needs none.
+    `may_transmit` are the windows that a meter behind a transmitter can be read in, None for one that needs none;
+    `radio` names the one whose ranges they are.
     """
 
     windows: tuple[Window, ...] = ()
     range_hz: tuple[float, float] = (0.0, 0.0)
     may_transmit: tuple[Window, ...] | None = None
+    radio: str = ""
     z0_ohm: float = 50.0
 
 
@@ -113,11 +115,12 @@ def _transmit(reading: Reading, expected: Expected) -> Slip | None:
     f = reading.frequency_hz
     if any(w.low_hz <= f <= w.high_hz for w in expected.may_transmit):
         return None
+    outside = f"where {expected.radio} does not transmit" if expected.radio else "in no band of the region"
     return Slip(
         SlipKind.TRANSMIT,
         "frequency",
-        f"a radio's meter can be read only where its owner may transmit, and {format_mhz(f)} MHz is in no band of the "
-        "region; is the frequency right?",
+        f"a radio's meter can be read only where its owner may transmit, and {format_mhz(f)} MHz is {outside}; is the "
+        "frequency right?",
     )
 
 

@@ -22,6 +22,11 @@ NETWORKS = 20
 KNOB_MARKS = 100
 """Of the table of a dial."""
 TRIALS = 2_000
+THROUGHS = 200
+FIELD_RECORDS = 5_000
+LEVEL_VALUES = 2_000
+"""Of one reading of a level, such as minutes of noise."""
+HEAT_POINTS = 5_000
 STRIPS = 100
 STRIP_POINTS = 2_500
 """Ten minutes, four sweeps a second."""
@@ -52,6 +57,10 @@ TEXTS: Mapping[str, int] = {
     "setting.name": 200, "sweep.set_aside": 2000, "sample.set_aside": 2000, "setup.set_aside": 2000,
     "setting.mark_words": 200, "element.name": 200, "element.unit": 20, "adjustment.who": 200, "adjustment.note": 2000,
     "network.name": 200, "network.q_source": 200, "trial.load": 200, "trial.who": 200, "trial.note": 2000,
+    "through.name": 200, "through.file_name": 200, "through.note": 2000, "through.set_aside": 2000,
+    "level.note": 2000, "level.who": 200, "heat.note": 2000, "heat.who": 200, "heat.where": 200, "heat.mode": 40,
+    "contact.mode": 40, "contact.call": 40, "contact.own_locator": 12, "contact.locator": 12, "contact.sent": 40,
+    "contact.received": 40, "contact.who": 200, "contact.note": 2000,
     "trial.set_aside": 2000, "trial.dial": 60,
     "strip.who": 200, "strip.note": 2000, "width.band": 200, "width.who": 200, "width.note": 2000,
 }  # fmt: skip
@@ -62,6 +71,8 @@ NUMBERS: Mapping[str, tuple[float, float]] = {
     "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3), "capture.rbw_hz": (0, 1e8),
     "capture.carrier_hz": (1e-3, HIGHEST_HZ), "calibration.points": (0, 1e6), "check.pair": (1, 1000),
     "setting.mark": (-1e6, 1e6), "element.position": (-1e6, 1e6), "adjustment.round": (1, ROUNDS),
+    "level.value": (-300, 1e6), "heat.celsius": (-60, 1000), "heat.seconds": (0, 1e6), "heat.duty": (0.001, 1),
+    "contact.snr_db": (-100, 200),
     "trial.swr": (1, 1000), "trial.seconds": (0, 3600), "trial.power_w": (1e-6, 1e5), "network.q": (1, 1e5),
     "network.rated": (1e-3, 1e6), "knob.mark": (-1e4, 1e4), "claim.tolerance": (0.001, 60),
     "width.best_swr": (1, 1000), "adjustment.down_min": (0, 10000),

@@ -17,6 +17,7 @@ from levelmoor.records.tables.evaluation import (
     Tick,
 )
 from levelmoor.records.tables.evidence import Capture, Filter, Reading, ReadingSheet, RuleSet, Sweep
+from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import ColumnMapping, PendingFile, RawFile
 from levelmoor.records.tables.people import (
     Attempt,
@@ -49,6 +50,7 @@ __all__ = [
     "Comment",
     "Driver",
     "Evaluation",
+    "FieldRecord",
     "Filter",
     "InHand",
     "Instrument",
@@ -74,6 +76,7 @@ __all__ = [
     "SignIn",
     "Sweep",
     "Team",
+    "ThroughSweep",
     "Tick",
     "TimeStrip",
     "Trial",

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from levelmoor.records.base import Base
 from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
+from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import RawFile
 from levelmoor.records.tables.people import User
 from levelmoor.records.tables.trials import Trial, TunerNetwork
@@ -91,6 +92,14 @@ class Evaluation(Base):
     )
     trials: Mapped[list[Trial]] = relationship(
         order_by="Trial.id", primaryjoin="and_(Trial.evaluation_id == Evaluation.id, Trial.deleted_at.is_(None))"
+    )
+    throughs: Mapped[list[ThroughSweep]] = relationship(
+        order_by="ThroughSweep.id",
+        primaryjoin="and_(ThroughSweep.evaluation_id == Evaluation.id, ThroughSweep.deleted_at.is_(None))",
+    )
+    field_records: Mapped[list[FieldRecord]] = relationship(
+        order_by="FieldRecord.id",
+        primaryjoin="and_(FieldRecord.evaluation_id == Evaluation.id, FieldRecord.deleted_at.is_(None))",
     )
     claims: Mapped[list["Claim"]] = relationship(
         order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"

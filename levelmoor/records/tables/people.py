@@ -34,6 +34,8 @@ class Team(Base):
     spread_hz: Mapped[float] = mapped_column(default=5e3)
     spots: Mapped[list[Any]] = mapped_column(default=list)
     asks_review: Mapped[bool] = mapped_column(default=False)
+    bands: Mapped[list[Any]] = mapped_column(default=list)
+    """Bands and channels of its own: {name, low_hz, high_hz}."""
 
 
 class User(Base):

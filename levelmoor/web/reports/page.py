@@ -16,10 +16,12 @@ from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
 from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.model.usability import Usability
+from levelmoor.core.on_air.alternation import Alternation, alternations, way_of
 from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.sweep import Sweep
@@ -30,6 +32,8 @@ from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records.kept import Kept
 from levelmoor.web.emissions.view import CarrierView, carriers
+from levelmoor.web.through.view import ThroughPage
+from levelmoor.web.through.view import build as build_through
 from levelmoor.web.tuner.view import TunerPage
 from levelmoor.web.tuner.view import build as build_tuner
 
@@ -83,6 +87,25 @@ class ReportPage:
         of, dossier = self.evaluation, Dossier(self.evaluation)
         tried = {t.sample_id for t in of.trials}
         return [(s, build_tuner(of, dossier, s.id)) for s in of.samples if s.id in tried]
+
+    @cached_property
+    def accessories(self) -> list[tuple[Sample, ThroughPage]]:
+        """What was swept through, read and heated of each sample."""
+        of, dossier = self.evaluation, Dossier(self.evaluation)
+        pages = [(s, build_through(of, dossier, s.id)) for s in of.samples]
+        return [(s, page) for s, page in pages if page.anything]
+
+    @cached_property
+    def contacts(self) -> list[tuple[Contact, tuple[float, float] | None]]:
+        """Colour: the contacts with their ways, in the order they were made."""
+        return [(c, way_of(c)) for c in sorted(self.evaluation.contacts, key=lambda c: c.at)]
+
+    @property
+    def alternations(self) -> list[Alternation]:
+        return alternations([c for c, _ in self.contacts])
+
+    def setup_name(self, setup_id: str) -> str:
+        return next((s.name for s in self.evaluation.setups if s.id == setup_id), "")
 
     def tuner_of(self, part: ClaimPart) -> TunerPage | None:
         """What was tried, where the claim is one that trials show."""
@@ -180,9 +203,8 @@ def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident:
     analysis = analyse_sweep(sweep, claim.z0_ohm)
     level = waterline_of(finding, evaluation.rule)
     low, high = view_around(analysis.sweep, [finding.window])
-    segments = [
-        s for b in band_plan(evaluation.region).bands for s in b.segments if s.low_hz < high and s.high_hz > low
-    ]
+    known = (*(s for b in band_plan(evaluation.region).bands for s in b.segments), *evaluation.own_bands)
+    segments = [s for s in known if s.low_hz < high and s.high_hz > low]
     label = f"{claim.wording}: {finding.reason}"
     return landscape(
         analysis, [level], figures, (low, high), segments, label=label, width=width, height=320, ident=ident

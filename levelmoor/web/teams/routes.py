@@ -10,13 +10,25 @@ from sqlalchemy import select
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, BenchRule
 from levelmoor.core.model.usability import PROFILES
+from levelmoor.core.rf.own_bands import own_bands_text
+from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records import accounts, audit, history
+from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, MAY, Act, MemberRole
 from levelmoor.records.tables import Invitation, Mail, Membership
 from levelmoor.web.accounts.routes import own_password_problem
-from levelmoor.web.cells import CellProblem, choice, number, profile_cell, region_cell, rule_cell, spots_cell
+from levelmoor.web.cells import (
+    CellProblem,
+    choice,
+    number,
+    own_bands_cell,
+    profile_cell,
+    region_cell,
+    rule_cell,
+    spots_cell,
+)
 from levelmoor.web.context import actor, db, for_editors, for_members, may_do, note, team
 from levelmoor.web.letters import post, write_letter
 
@@ -53,6 +65,7 @@ def change() -> ResponseReturnValue:
         region, rule = region_cell(form.get("region", "")), rule_cell(form.get("rule", ""))
         profile, limit = profile_cell(form.get("profile", ""), form.get("profile_limit", ""))
         spots = spots_cell(form.get("spots", ""))
+        bands = own_bands_cell(form.get("bands", ""))
         bench_rule = choice(BenchRule, form.get("bench_rule", ""))
         figures = {
             n: number(form.get(n, ""), what, low, high) * scale for n, (_, what, low, high, scale) in FIGURES.items()
@@ -62,6 +75,7 @@ def change() -> ResponseReturnValue:
         return _page(str(problem)), 422
     row.name, row.region, row.rule, row.profile, row.profile_limit = name[:200], region, rule, profile, limit
     row.bench_rule, row.spots = bench_rule, spots
+    row.bands = windows_row(bands)
     for figure, value in figures.items():
         setattr(row, figure, value)
     row.reports_listed = form.get("reports_listed") == "yes"
@@ -201,6 +215,7 @@ def _page(problem: str = "", said: str = "", link: str = "") -> str:
         rules=RULE_WORDS,
         bench_rules=BENCH_RULE_WORDS,
         figures=FIGURES,
+        bands=own_bands_text(Window(**w) for w in team().bands or ()),
         spots="; ".join(f"{s['hz'] / 1e6:.9g} {s['name']}".strip() for s in team().spots or []),
         profiles=PROFILES.values(),
     )

@@ -100,10 +100,10 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
 def _windows(evaluation: Evaluation, ranges: Sequence[Claim], found: Sequence[CellFinding]) -> list[Window]:
     """The windows that claims name, and the bands that were tried besides."""
     windows = list(dict.fromkeys(w for c in ranges for w in c.windows))
-    for band in band_plan(evaluation.region).bands:
+    for band in (*(b.window for b in band_plan(evaluation.region).bands), *evaluation.own_bands):
         tried = any(band.low_hz <= f.cell.frequency_hz <= band.high_hz for f in found)
         if tried and not any(w.low_hz <= band.low_hz and band.high_hz <= w.high_hz for w in windows):
-            windows.append(band.window)
+            windows.append(band)
     held = [f for f in found if not any(w.low_hz <= f.cell.frequency_hz <= w.high_hz for w in windows)]
     windows += [Window(f.cell.frequency_hz, f.cell.frequency_hz) for f in held]
     return sorted(windows, key=lambda w: w.low_hz)

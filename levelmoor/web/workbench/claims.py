@@ -1,18 +1,20 @@
 """The claims ledger's quick line: how a claim is understood, and taking it."""
 
+from dataclasses import replace
 from datetime import date
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.claims.claim_line import UnderstoodLine, understand_line
+from levelmoor.core.rf.own_bands import with_names, with_ranges
 from levelmoor.core.words.bounds import CLAIMS
 from levelmoor.core.words.counting import counted
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import row_from
 from levelmoor.records.mapping import claim_of, setup_of
-from levelmoor.web.cells import CELLS, CellProblem
+from levelmoor.web.cells import CELLS, CellProblem, own_bands_of
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.telling import tell
 from levelmoor.web.workbench.routes import refused, work
@@ -23,7 +25,10 @@ claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="
 
 
 def _understanding(row: t.Evaluation, text: str) -> UnderstoodLine:
-    return understand_line(text, row.region, tuple(setup_of(s) for s in row.setups))
+    own = own_bands_of(row)
+    found = understand_line(with_ranges(text, own), row.region, tuple(setup_of(s) for s in row.setups))
+    named = tuple(replace(c, windows=with_names(c.windows, own)) for c in found.claims)
+    return replace(found, claims=named)
 
 
 @claims.get("/understood")

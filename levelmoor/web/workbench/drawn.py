@@ -35,6 +35,7 @@ class Drawn:
     levels: list[Waterline]
     region: int
     view: str
+    own: tuple[Window, ...] = ()
 
 
 _panels: Kept[tuple[Panel, ...]] = Kept(64)
@@ -46,7 +47,7 @@ def panels(drawn: Drawn, name: str, sizes: Sequence[str], key: Hashable) -> tupl
 
 
 def _draw(drawn: Drawn, sweep_name: str, sizes: Sequence[str]) -> tuple[Panel, ...]:
-    segments = [s for b in band_plan(drawn.region).bands for s in b.segments]
+    segments = [*(s for b in band_plan(drawn.region).bands for s in b.segments), *drawn.own]
     views = _views(drawn.view, drawn.analysis, drawn.windows)
     found = []
     for i, (name, low, high) in enumerate(views):

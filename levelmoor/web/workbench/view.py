@@ -247,7 +247,9 @@ def build(
     bench.state = replace(state, sweep=bench.evidence.id, claim=bench.claim.id if bench.claim else wanted)
     levels = [waterline_of(n.finding, bench.rule) for n in bench.numbers]
     bench.panels = panels(
-        Drawn(bench.analysis, placed.figures, bench.windows, levels, evaluation.region, state.view),
+        Drawn(
+            bench.analysis, placed.figures, bench.windows, levels, evaluation.region, state.view, evaluation.own_bands
+        ),
         bench.evidence.name,
         sizes,
         (key_of(evaluation), bench.state),

@@ -1,0 +1,1 @@
+"""Duty and heat: average power, and what a run under power foresees."""

@@ -1,0 +1,56 @@
+"""A sweep through an article, from one port to the other.
+
+References
+----------
+.. [1] D. M. Pozar, Microwave Engineering, ch. 4, the scattering matrix (memory).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.windows import reaches
+
+
+@dataclass(frozen=True, eq=False)
+class TwoPort:
+    """S21 over rising frequencies in Hz, (n,) complex; where `scalar` only its size is known. `s11` and `s22` are the
+    reflections of its ports, None where they were not swept. `z0_ohm` is the reference of all of them [1]_."""
+
+    frequency_hz: FloatArray
+    s21: ComplexArray
+    s11: ComplexArray | None = None
+    s22: ComplexArray | None = None
+    z0_ohm: float = 50.0
+    scalar: bool = False
+
+    def __post_init__(self) -> None:
+        if self.frequency_hz.size < 2 or np.any(np.diff(self.frequency_hz) <= 0):
+            raise ValueError("a sweep through an article has at least two rising frequencies")
+        if not np.all(np.abs(self.s21) > 0):
+            raise ValueError("S21 of 0: something always comes through, if only noise")
+
+    @property
+    def loss_db(self) -> FloatArray:
+        """Insertion loss -20 log10 |S21| in dB [1]_."""
+        return np.asarray(-20 * np.log10(np.abs(self.s21)))
+
+    def covers(self, low_hz: float, high_hz: float) -> bool:
+        return reaches(float(self.frequency_hz[0]), float(self.frequency_hz[-1]), low_hz, high_hz)
+
+    def inside(self, low_hz: float, high_hz: float) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+        """Which points lie in a window; of a spot the nearest one."""
+        f = self.frequency_hz
+        if high_hz <= low_hz:
+            chosen = np.zeros(f.size, dtype=bool)
+            chosen[int(np.argmin(np.abs(f - low_hz)))] = True
+            return chosen
+        return np.asarray((f >= low_hz * (1 - 1e-9)) & (f <= high_hz * (1 + 1e-9)))
+
+    def at(self, frequency_hz: ArrayLike) -> ComplexArray:
+        """S21 between the points, straight from one to the next."""
+        f = np.asarray(frequency_hz, dtype=np.float64)
+        re, im = (np.interp(f, self.frequency_hz, part) for part in (self.s21.real, self.s21.imag))
+        return np.asarray(re + 1j * im)

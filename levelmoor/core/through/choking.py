@@ -1,0 +1,83 @@
+"""Common-mode choking impedance in the series fixture, and how far the fixture lets it be believed.
+
+References
+----------
+.. [1] Z in series between two ports of Z0: S21 = 2 Z0/(2 Z0 + Z), so Z = 2 Z0 (1/S21 - 1); D. M. Pozar, Microwave
+   Engineering, table 4.2 (memory).
+.. [2] JCGM 100:2008, 5.1, propagation of uncertainty (memory).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
+from levelmoor.core.rf.two_port import TwoPort
+
+USUAL_STRAY_F = 0.3e-12
+"""What a small fixture has from port to port where it was not swept empty (common practice, no source)."""
+STRAY_LEFT = 0.2
+"""What the subtraction of a swept stray leaves of it: it moves when a choke is put in (common practice, no source)."""
+BELIEVED = 1.0
+"""Up to this share of the stray's own impedance a choke's is believed."""
+ISOLATION_DB = 80.0
+"""What an analyzer's own leakage is below full transmission (typical of handheld ones, common practice, no source)."""
+
+
+def series_impedance(s21: ComplexArray, z0_ohm: float) -> ComplexArray:
+    """Z = 2 Z0 (1/S21 - 1) in ohm [1]_."""
+    return np.asarray(2 * z0_ohm * (1 / s21 - 1))
+
+
+def s21_of(impedance_ohm: ComplexArray, z0_ohm: float = 50.0) -> ComplexArray:
+    """S21 of an impedance in series [1]_."""
+    return np.asarray(2 * z0_ohm / (2 * z0_ohm + np.asarray(impedance_ohm)))
+
+
+@dataclass(frozen=True, eq=False)
+class Choking:
+    """|Z| in ohm over frequency with its standard uncertainty; `impedance` with R and X, None from S21's size alone.
+
+    `believed_ohm` is up to where the fixture lets |Z| be believed at each frequency; `stray` says what is known of it.
+    `half_width_ohm` is what stays open where the phase is not known.
+    """
+
+    frequency_hz: FloatArray
+    magnitude_ohm: FloatArray
+    u_ohm: FloatArray
+    believed_ohm: FloatArray
+    stray: str
+    impedance: ComplexArray | None = None
+    half_width_ohm: float = 0.0
+
+
+def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None) -> Choking:
+    """The choking impedance that a sweep in the series fixture shows.
+
+    The fixture's stray lies in parallel: where it was swept empty its admittance is taken off, and a fifth of it is
+    left open; else 0.3 pF are assumed and left open whole. u^2 = |dZ/dS21|^2 u(S21)^2 + (|Z|^2 |Y| share)^2 [2]_, so
+    that it grows with the square of Z. From S21's size alone |Z| lies between |Z + 2 Z0| - 2 Z0 and |Z + 2 Z0|.
+    """
+    f, z0 = two_port.frequency_hz, two_port.z0_ohm
+    size = np.abs(two_port.s21)
+    u_s21 = np.hypot(size * figures.tracking / np.sqrt(2), 10 ** (-ISOLATION_DB / 20) / np.sqrt(2) + figures.noise)
+    u_fixture = 2 * z0 / size**2 * u_s21
+    w = 2 * np.pi * f
+    known = empty is not None and not empty.scalar and not two_port.scalar
+    admittance = np.asarray(1j * w * USUAL_STRAY_F, dtype=np.complex128)
+    if known and empty is not None:
+        admittance = 1 / series_impedance(empty.at(f), z0)
+    left = STRAY_LEFT if known else 1.0
+    words = "the empty fixture was swept and taken off" if known else "the empty fixture was not swept; 0.3 pF assumed"
+    believed = BELIEVED / np.maximum(np.abs(admittance), 1e-12)
+    if two_port.scalar:
+        whole = 2 * z0 / size
+        middle = np.maximum(whole - z0, whole / 2)
+        return Choking(f, middle, np.hypot(u_fixture, middle**2 * np.abs(admittance) * left), believed, words,
+                       None, z0)  # fmt: skip
+    z = series_impedance(two_port.s21, z0)
+    if known:
+        z = 1 / (1 / z - admittance)
+    u = np.hypot(u_fixture, np.abs(z) ** 2 * np.abs(admittance) * left)
+    return Choking(f, np.abs(z), u, believed, words, z)

@@ -1,0 +1,202 @@
+"""The page of chokes, pads, filters and adapters: sweeps through, levels with and without, runs under power."""
+
+from typing import Any
+
+from flask import Blueprint, abort, render_template, request
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from levelmoor.core.heat.duty import USUAL_DUTY, duty_of, duty_of_times
+from levelmoor.core.model.through import LEVEL_WORDS, FieldLevel, Fixture, HeatRun, LevelKind
+from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.through.through_verdict import explained
+from levelmoor.core.words.bounds import NUMBERS, TEXTS
+from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.field_text import read_heat, read_values
+from levelmoor.formats.problem import FileProblem
+from levelmoor.records import tables as t
+from levelmoor.records.database import now
+from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
+from levelmoor.records.place import Place
+from levelmoor.web.cells import CellProblem, moment_cell, number, set_cell
+from levelmoor.web.conflicts import in_words, meanwhile
+from levelmoor.web.context import db, for_members
+from levelmoor.web.downloads import of_upload
+from levelmoor.web.hand import as_shown
+from levelmoor.web.removal import removed
+from levelmoor.web.through.view import build
+from levelmoor.web.workbench.screen import evaluation_or_404, shown
+
+through = Blueprint("through", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/through")
+
+
+def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+    screen = shown(row, changed=changed, draw=False)
+    evaluation = screen.bench.evaluation
+    data = {
+        "page": build(evaluation, screen.bench.behind, str(screen.hand.sample_id or "")),
+        "usual_duty": USUAL_DUTY,
+        "explained": explained(),
+        "names": {str(s.id): s.name for s in row.setups},
+        "form": request.form,
+        "wrong_in": "",
+        "wrong": "",
+    }
+    return {**vars(screen), **data, **more}
+
+
+@through.get("")
+@for_members
+def page(evaluation_id: int) -> ResponseReturnValue:
+    return render_template("through/page.html", **_shown(evaluation_or_404(evaluation_id)))
+
+
+def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
+    """The work anew; what was refused says so where it was typed."""
+    if wrong:
+        db().rollback()
+        row = evaluation_or_404(row.id)
+    else:
+        db().flush()
+        db().expire(row, ["throughs", "field_records"])
+    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
+    return render_template("workbench/frame_changed.html", work="through/work.html", **data), (422 if wrong else 200)
+
+
+def part_of(rows: list[Any], row_id: int) -> Any:
+    return next((r for r in rows if r.id == row_id), None) or abort(404)
+
+
+@through.post("/sweeps")
+@for_members
+def add(evaluation_id: int) -> ResponseReturnValue:
+    """Sweeps through what is on the bench, all of them or none."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    uploads = [f for f in request.files.getlist("file") if f.filename]
+    if form.get("fixture", "") not in list(Fixture):
+        abort(422)
+    hand = as_shown(row)
+    try:
+        if not uploads:
+            raise FieldProblem("Choose a two-port file (.s2p), or a CSV with S21 in dB.")
+        day = moment_cell(form.get("taken_on", ""), row) or now().isoformat(timespec="minutes")[:16]
+        for upload in uploads:
+            name = of_upload(upload.filename)
+            add_through(db(), row, name, upload.read(), Fixture(form["fixture"]), Place.of(hand), day)
+    except (FileProblem, FieldProblem, CellProblem) as problem:
+        return again(row, "sweeps", problem)
+    return again(row)
+
+
+@through.post("/sweeps/<int:through_id>/remove")
+@for_members
+def remove(evaluation_id: int, through_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    one = part_of(row.throughs, through_id)
+    removed(one, f"the sweep through {one.name} was removed")
+    return again(row)
+
+
+@through.post("/sweeps/<int:through_id>/<name>")
+@for_members
+def cell(evaluation_id: int, through_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a sweep through."""
+    row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
+    one = part_of(row.throughs, through_id)
+    try:
+        set_cell("through", one, name, typed, row)
+        if other := meanwhile(one, name):
+            raise CellProblem(in_words(other, typed))
+    except CellProblem as problem:
+        return again(row, f"through-{through_id}-{name}", problem)
+    except KeyError:
+        abort(404)
+    return again(row)
+
+
+@through.post("/levels")
+@for_members
+def add_level(evaluation_id: int) -> ResponseReturnValue:
+    """Readings of a current or of noise, in the setup on the bench."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    hand = as_shown(row)
+    if form.get("kind", "") not in list(LevelKind):
+        abort(422)
+    try:
+        kind = LevelKind(form["kind"])
+        values, unit = read_values(form.get("values", ""), kind)
+        hz = parse_frequency(form.get("frequency", ""))
+        power = form.get("power", "").strip()
+        watts = number(power, "watts, as in 10", *NUMBERS["trial.power_w"]) if power else None
+        note = _note(form.get("note", ""), "level.note")
+        placed = (str(hand.sample_id or ""), str(hand.setup_id or ""))
+        one = FieldLevel(
+            "", kind, *placed, hz, values, unit, watts, now().isoformat(timespec="minutes")[:16], note=note
+        )
+        words = f"{LEVEL_WORDS[kind]} on {format_mhz(hz)} MHz"
+        _keep(row, LEVEL, one, words)
+    except (ValueError, CellProblem) as problem:
+        return again(row, "level", sentence(problem))
+    return again(row)
+
+
+@through.post("/heat")
+@for_members
+def add_heat(evaluation_id: int) -> ResponseReturnValue:
+    """A run under power with its temperatures, typed or from a logger."""
+    row, form, upload = evaluation_or_404(evaluation_id), request.form, request.files.get("file")
+    hand = as_shown(row)
+    try:
+        logged = upload.read().decode("utf-8-sig", "replace") if upload and upload.filename else ""
+        points = read_heat(logged or form.get("points", ""))
+        power = number(form.get("power", ""), "watts, as in 100", *NUMBERS["trial.power_w"])
+        limit = form.get("limit", "").strip()
+        where, mode = (_note(form.get(n, ""), f"heat.{n}") for n in ("where", "mode"))
+        one = HeatRun(
+            "",
+            str(hand.sample_id or ""),
+            str(hand.setup_id or ""),
+            power,
+            points,
+            _duty(form.get("duty", "").strip(), mode),
+            mode,
+            where=where,
+            limit_c=number(limit, "°C, as in 90", *NUMBERS["heat.celsius"]) if limit else None,
+            taken_on=now().isoformat(timespec="minutes")[:16],
+            note=_note(form.get("note", ""), "heat.note"),
+        )
+        _keep(row, HEAT, one, f"run with {power:g} W")
+    except (ValueError, CellProblem) as problem:
+        return again(row, "heat", sentence(problem))
+    return again(row)
+
+
+def _duty(typed: str, mode: str) -> float:
+    """A duty as typed, `40 %` or `15 on 45 off`; else the usual one of the mode, else all of the time."""
+    if not typed:
+        return duty_of(mode) or 1.0
+    if "on" in typed and "off" in typed:
+        on, off = (number(p.replace("s", ""), "seconds, as in 15 on 45 off", 0, 1e5) for p in typed[:-3].split("on"))
+        return duty_of_times(on, off)
+    return number(typed.removesuffix("%"), "a duty in per cent, as in 40, or 15 on 45 off", 0.1, 100) / 100
+
+
+def _note(text: str, of: str) -> str:
+    bare = " ".join(text.split())
+    if len(bare) > TEXTS[of]:
+        raise CellProblem(f"At most {TEXTS[of]} letters; this has {len(bare)}.")
+    return bare
+
+
+def _keep(row: t.Evaluation, kind: str, one: Record, words: str) -> None:
+    entry = request.form.get("entry", "").strip() or f"{kind}-{now().isoformat()}"
+    add_records(db(), row, kind, [(entry[:40], one, words)], current_user.name)
+
+
+@through.post("/records/<int:record_id>/remove")
+@for_members
+def remove_record(evaluation_id: int, record_id: int) -> ResponseReturnValue:
+    row = evaluation_or_404(evaluation_id)
+    record = part_of(row.field_records, record_id)
+    removed(record, f"{record.words or record.kind} was removed")
+    return again(row)

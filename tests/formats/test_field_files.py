@@ -1,0 +1,186 @@
+"""Sweeps through, ADIF, spots, levels and loggers' files: what is read, and what is wrong named with its place."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from levelmoor.core.model.contacts import Contact, ContactKind
+from levelmoor.core.model.through import LevelKind
+from levelmoor.formats.adif import read_adif, write_adif
+from levelmoor.formats.field_text import read_heat, read_values
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.spots_csv import read_spots, write_spots
+from levelmoor.formats.through_file import read_through
+
+TWO_PORT = b"# MHz S RI R 50\n14 0.1 0 0.5 0.1 0.5 0.1 0.2 0\n15 0.1 0 0.4 0 0.4 0 0.2 0\n"
+
+# -- Through -----------------------------------------------------------------------------------------------------------
+
+
+def test_a_two_port_file_gives_s21_and_both_reflections():
+    found = read_through("a.s2p", TWO_PORT)
+    assert found.s21.tolist() == [0.5 + 0.1j, 0.4 + 0j]
+    assert (found.s11[0], found.s22[0], found.scalar) == (0.1, 0.2, False)
+
+
+@pytest.mark.parametrize(
+    ("text", "db", "scalar"),
+    [
+        ("MHz;S21 dB\n14;-20\n15;-21\n", [20, 21], True),
+        ("Frequency Hz,Loss dB\n14000000,20\n15000000,21\n", [20, 21], True),
+        ("MHz;S21 dB;Phase deg\n14;-20;30\n15;-21;40\n", [20, 21], False),
+        ("f kHz\tatt\n14000\t0,1\n15000\t0,2\n", [0.1, 0.2], True),
+    ],
+)
+def test_a_table_of_s21_is_read_as_level_or_loss(text, db, scalar):
+    found = read_through("a.csv", text.encode())
+    assert found.loss_db == pytest.approx(db)
+    assert found.frequency_hz.tolist() == [14e6, 15e6]
+    assert found.scalar is scalar
+    if not scalar:
+        assert np.degrees(np.angle(found.s21)) == pytest.approx([30, 40])
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "said"),
+    [
+        ("a.s1p", b"# MHz S RI R 50\n14 0.1 0\n15 0.1 0\n", "a one-port file"),
+        ("a.s2p", TWO_PORT.replace(b"0.5 0.1 0.5 0.1", b"0 0 0 0"), "S21 of 0"),
+        ("a.csv", b"MHz;S21 dB\n15;-20\n14;-20\n", "line 3"),
+        ("a.csv", b"MHz;S21 dB\n14;-20\n15;12\n", "only takes away"),
+    ],
+)
+def test_what_is_no_sweep_through_is_refused(name, data, said):
+    with pytest.raises(FileProblem, match=said):
+        read_through(name, data)
+
+
+# -- ADIF --------------------------------------------------------------------------------------------------------------
+
+# Written by hand after the specification, ADIF 3.1.4 (memory): any case, types, fields unknown here, lines anywhere.
+BY_HAND = b"""Any words before
+<adif_ver:5>3.1.4 <EOH>
+<call:5>Q0ABC <QSO_DATE:8:D>20261017 <time_on:6>140530<band:3>40m <mode:3>SSB
+<rst_sent:2>59<rst_rcvd:2>57 <gridsquare:6>IM25wl <MY_GRIDSQUARE:6>IM06pn <tx_pwr:2>20 <app_x_y:3>a>b <eor>
+<CALL:5>Q0DEF<QSO_DATE:8>20261017<FREQ:6>14.205<MODE:2>CW<MY_ANTENNA:5>Choke<EOR>
+"""
+
+
+def test_a_file_written_by_hand_after_the_specification():
+    first, second = read_adif("a.adi", BY_HAND, 1, {"choke": "7"})
+    assert (first.call, first.at, first.mode, first.sent, first.received) == (
+        "Q0ABC",
+        "2026-10-17T14:05",
+        "SSB",
+        "59",
+        "57",
+    )
+    assert (first.locator, first.power_w, first.frequency_hz) == ("IM25wl", 20.0, 7.1e6)
+    assert (second.frequency_hz, second.setup_id) == (14.205e6, "7")
+
+
+CONTACTS = st.builds(
+    Contact,
+    id=st.just("1"), at=st.sampled_from(["2026-10-17T14:05", "2025-01-01T00:00"]),
+    frequency_hz=st.sampled_from([7.09e6, 14.2055e6, 145.5e6, 27.555e6]), mode=st.sampled_from(["SSB", "CW", "FT8"]),
+    call=st.sampled_from(["Q0ABC", "Q0X/P"]), own_locator=st.sampled_from(["", "IM06pn"]), locator=st.sampled_from(["", "IN12"]),
+    power_w=st.sampled_from([None, 0.2, 20.0]), sent=st.sampled_from(["", "59", "-12"]), received=st.sampled_from(["", "57"]),
+    setup_id=st.sampled_from(["", "7"]), note=st.sampled_from(["", "QSB <deep>", "ä wind"]),
+)  # fmt: skip
+
+
+@given(st.lists(CONTACTS, min_size=1, max_size=4))
+def test_contacts_come_back_from_adif(contacts):
+    text = write_adif(contacts, {"7": "On the tripod"}, 1, "1")
+    back = read_adif("a.adi", text.encode(), 1, {"on the tripod": "7"})
+    assert [vars(b) | {"id": "1"} for b in back] == [vars(c) for c in contacts]
+
+
+@pytest.mark.parametrize(
+    ("text", "place", "said"),
+    [
+        ("hello", "line 1", "ends with <EOH>"),
+        ("<EOH>\n<CALL:5>Q0ABC<QSO_DATE:8>2026-1-1<BAND:3>40m<EOR>", "line 2, column 14", "YYYYMMDD"),
+        ("<EOH>\n<CALL:5>Q0ABC<QSO_DATE:8>20261017<EOR>", "line 2", "without BAND"),
+        ("<EOH><CALL:99>Q0ABC<EOR>", "line 1, column 6", "longer than the file"),
+        ("<EOH><CALL:5>Q0ABC", "line 1", "without its end"),
+        ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<BAND:3>40m<GRIDSQUARE:2>ZZ<EOR>", "column 46", "a locator such as"),
+        ("<EOH>", "line 1", "no contacts"),
+    ],
+)
+def test_what_is_wrong_in_adif_is_named_with_its_place(text, place, said):
+    with pytest.raises(FileProblem) as problem:
+        read_adif("a.adi", text.encode(), 1, {})
+    assert place in str(problem.value)
+    assert said in str(problem.value)
+
+
+# -- Spots -------------------------------------------------------------------------------------------------------------
+
+
+def test_spots_come_back():
+    spots = [
+        Contact("1", "2026-10-17T19:00", 7.0386e6, "weak", "Q0R", ContactKind.SPOT, "IM06pn", "IN12", 0.2, snr_db=-21.0, setup_id="7"),
+        Contact("2", "2026-10-17T19:02", 7.0386e6, "weak", "Q0S", ContactKind.SPOT, snr_db=3.0),
+    ]  # fmt: skip
+    assert read_spots("s.csv", write_spots(spots, {"7": "Choke"}).encode(), {"choke": "7"}) == spots
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("MHz;SNR\n7.04;-12\n", "no column of at"),
+        ("Time;MHz;SNR\n2026-10-17 19:00;7.04;loud\n", "line 2, column 3"),
+        ("Time;MHz;SNR;Grid\n2026-10-17 19:00;7.04;-12;ZZ\n", "line 2, column 4"),
+        ("Time;MHz;SNR\nyesterday;7.04;-12\n", "line 2, column 1"),
+    ],
+)
+def test_what_is_wrong_in_spots_is_named(text, said):
+    with pytest.raises(FileProblem, match=said):
+        read_spots("s.csv", text.encode(), {})
+
+
+# -- Levels and heat ---------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "values", "unit"),
+    [
+        ("S7 S6.5 S7", LevelKind.NOISE, (7, 6.5, 7), "S"),
+        ("-104 -103,5 dBm", LevelKind.NOISE, (-104, -103.5), "dBm"),
+        ("31; 28; 30 mA", LevelKind.CURRENT, (31, 28, 30), "mA"),
+        ("12 dB 11 dB", LevelKind.CURRENT, (12, 11), "dB"),
+        ("7 7 6", LevelKind.NOISE, (7, 7, 6), "S"),
+    ],
+)
+def test_readings_one_after_the_other(text, kind, values, unit):
+    assert read_values(text, kind) == (values, unit)
+
+
+@pytest.mark.parametrize("text", ["", "loud", "7 x 7"])
+def test_what_is_no_reading_is_refused(text):
+    with pytest.raises(ValueError, match="reading"):
+        read_values(text, LevelKind.NOISE)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["0 20\n60 24.5\n120 27", "0; 20; 60".replace("; 20; 60", " 20; 60 24.5; 120 27"), "time;C\n0;20\n60;24,5\n120;27\n",
+     "0:00 20\n1:00 24.5 °C\n2:00 27", "10:30:00;20;x\n10:31:00;24.5;x\n10:32:00;27;x", "23:59:00 20\n0:00:00 24.5\n0:01:00 27",
+     "2026-10-17 14:20:00;20\n2026-10-17 14:21:00;24.5\n2026-10-17 14:22:00;27"],
+    ids=["lines", "one line", "logger", "minutes", "clock", "midnight", "date and time"],
+)  # fmt: skip
+def test_temperatures_as_typed_and_as_loggers_write_them(text):
+    points = read_heat(text)
+    assert [c for _, c in points] == [20, 24.5, 27]
+    assert [s for s, _ in points] == [0, 60, 120]
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("", "at least two"), ("0 20\n0 21", "not after"), ("0 20\nwarm\n", "line 2"), ("0 20\n60 9999", "line 2")],
+)
+def test_what_is_no_run_is_refused(text, said):
+    with pytest.raises(ValueError, match=said):
+        read_heat(text)
