@@ -1,5 +1,5 @@
-"""All settings of a T network that match a load, looked for at 200 x 200 x 30 positions of its dials, against trying the
-positions one by one: python -m benchmarks.matching. Ratios within one run; seconds beside them."""
+"""All settings of a T network that match a load, at 200 x 200 x 30 positions of its dials, against trying them one by
+one: python -m benchmarks.matching. Ratios within one run; seconds beside them."""
 
 import sys
 import time

@@ -11,7 +11,8 @@ import re
 
 EARTH_KM = 6371.009
 """The mean radius of the earth (IUGG (memory))."""
-_LOCATOR = re.compile(r"[A-R]{2}\d{2}(?:[A-X]{2}(?:\d{2}(?:[A-X]{2})?)?)?")
+_SUBSQUARE = "(?:[A-X][A-X]"
+_LOCATOR = re.compile(rf"[A-R][A-R]\d\d{_SUBSQUARE}(?:\d\d{_SUBSQUARE})?)?)?")
 
 
 def position_of(locator: str) -> tuple[float, float]:
