@@ -319,7 +319,7 @@ def _references(document: Any) -> None:
         "sample": document.samples, "setup": document.setups, "instrument": document.instruments,
         "claim": document.claims, "calibration": document.calibrations, "kit": owned.kits, "pad": owned.pads,
         "line": owned.lines, "load": owned.loads, "setting": document.settings, "network": document.networks,
-        "load_sweep": document.sweeps,
+        "load_sweep": document.sweeps, "through": document.throughs,
     }  # fmt: skip
     known = {what: _ids(what, rows) for what, rows in ids.items()}
     known["item"] = {x.id for rows in (owned.loads, owned.lines, owned.pads, owned.radios) for x in rows}

@@ -1,10 +1,15 @@
 """The facts of a knob as they are typed: its ends, and the table of its dial."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
-from levelmoor.core.model.networks import Knob
+import numpy as np
+
+from levelmoor.core.matching.knobs import Seen
+from levelmoor.core.model.evaluation import Evidence
+from levelmoor.core.model.networks import Knob, Network
+from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import KNOB_MARKS, NUMBERS, TEXTS, one_line, unprintable
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number
@@ -65,6 +70,43 @@ def _table(knob: Knob, typed: str) -> Knob:
         pairs[mark] = number(figures[1], f"a value in {knob.unit}, as in 130", 0, 1e7)
     marks = sorted(pairs)
     return replace(knob, dial=tuple(marks), value=tuple(pairs[m] for m in marks))
+
+
+SEEN_AT = 7
+"""So many frequencies of each sweep a table is learnt from."""
+
+
+def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[Seen]:
+    """What tables are learnt from: in each line the name of a sweep at the input, the load, and the marks.
+
+    Raises
+    ------
+    ValueError
+        Naming the line and what is missing in it.
+    """
+    found: list[Seen] = []
+    lines = [line for line in text.splitlines() if line.strip()]
+    if not lines:
+        raise ValueError("write a line for each sweep: its name, the load, and where each knob stood")
+    for n, line in enumerate(lines, 1):
+        name, load, *marks = (p.strip() for p in (*one_line(line).split(";"), "", ""))
+        evidence = next((e for e in sweeps if e.name.lower() == name.lower()), None)
+        if evidence is None or evidence.sweep.scalar:
+            raise ValueError(f"line {n}: there is no sweep {name!r} that knows R and X")
+        z = parse_load(load).impedance_ohm
+        if z is None:
+            raise ValueError(f"line {n}: {load!r} is no load with R and X, as in 50")
+        dials = {}
+        for part in network.parts:
+            knob = network.knob(part)
+            said = next((m for m in marks if knob and m.lower().startswith(knob.name.lower())), "")
+            if knob is None or not said:
+                raise ValueError(f"line {n}: it does not say where {knob.name if knob else part.value} stood")
+            dials[part] = number(said[len(knob.name) :].lstrip(" :"), "a mark, as in 7", *NUMBERS["knob.mark"])
+        sweep = evidence.sweep.referred_to(50.0)
+        for hz in np.linspace(sweep.low_hz, sweep.high_hz, SEEN_AT):
+            found.append((float(hz), dials, z, complex(sweep.gamma_at(float(hz)))))
+    return found
 
 
 _FACTS: Mapping[str, Callable[[Knob, str], Knob]] = {

@@ -59,8 +59,8 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     for evidence in core.sweeps:
         coming.sweep(evidence)
     row.rule_ids = [coming.rules(r) for r in core.rule_sets]
-    coming.trials(core)
     coming.field(core)
+    coming.trials(core)
     for capture in core.captures:
         coming.capture(capture)
     for picture in core.pictures:
@@ -185,7 +185,7 @@ class _Coming:
         self.row.networks.extend(self.rows["network"].values())
         self.session.flush()
         of = {"sample_id": "sample", "setup_id": "setup", "instrument_id": "instrument", "network_id": "network"}
-        of["load_sweep_id"] = "sweep"
+        of |= {"load_sweep_id": "sweep", "through_id": "through"}
         for n, trial in enumerate(core.trials):
             ids = {name: self.id(kind, getattr(trial, name)) for name, kind in of.items()}
             self.row.trials.append(row_from(t.Trial, trial, entry_id=f"import-{n}", **ids))
@@ -197,6 +197,7 @@ class _Coming:
             data, kept = self.files[one.sha256], (self.session, self.row, one.file_name)
             made = add_through(*kept, data, one.fixture, place, one.taken_on)
             made.name, made.note, made.set_aside = one.name, one.note, one.set_aside
+            self.rows["through"][one.id] = made
         kinds: dict[str, tuple[Any, ...]] = {LEVEL: core.levels, HEAT: core.heats, CONTACT: core.contacts}
         for kind, records in kinds.items():
             for n, record in enumerate(records):

@@ -53,6 +53,7 @@ def restore_what_it_rests_on(session: Session, row: Any) -> None:
         "claim_id": t.Claim,
         "network_id": t.TunerNetwork,
         "load_sweep_id": t.Sweep,
+        "through_id": t.ThroughSweep,
     }
     for column, model in of.items():
         named: Any = session.get(model, value) if (value := getattr(row, column, None)) else None

@@ -81,7 +81,7 @@ def add_trials(session: Session, row: t.Evaluation, trials: Sequence[tuple[str, 
     return made
 
 
-_NAMED = ("sample_id", "setup_id", "instrument_id", "network_id", "load_sweep_id")
+_NAMED = ("sample_id", "setup_id", "instrument_id", "network_id", "load_sweep_id", "through_id")
 
 
 def _id(ident: str) -> int | None:

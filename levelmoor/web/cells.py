@@ -353,6 +353,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "load": load_cell,
         "load_sweep_id": _one_of(lambda e: e.sweeps, "sweep", optional=True),
         "network_id": _one_of(lambda e: e.networks, "network", optional=True),
+        "through_id": _one_of(lambda e: e.throughs, "sweep through", optional=True),
         "outcome": choice_cell(Outcome),
         "swr_before": optional_number_cell("an SWR, as in 4", *NUMBERS["trial.swr"]),
         "swr_after": optional_number_cell("an SWR, as in 1.3", *NUMBERS["trial.swr"]),

@@ -1,16 +1,19 @@
 """Trials as CSV and as typed: what goes out comes back, and what is wrong is named with its place."""
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.model.networks import Knob, Part
+from levelmoor.core.matching.solutions import generic_network
+from levelmoor.core.model.networks import Knob, NetworkKind, Part
 from levelmoor.core.model.trials import DialPosition, Outcome, Trial
-from levelmoor.formats.knob_table import KnobProblem, knob_from, table_text
+from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen, table_text
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.trials_csv import TypedProblem, read_trials, trial_from, write_trials
+from tests.sweeps import flat
 
 WORDS = st.text("abc äö19 -", min_size=1, max_size=12).map(lambda s: " ".join(s.split())).filter(bool)
 TRIALS = st.builds(
@@ -97,3 +100,28 @@ def test_a_table_of_a_dial_is_read_in_any_order(typed):
 def test_what_is_no_knob_is_refused(name, typed, said):
     with pytest.raises(KnobProblem, match=said):
         knob_from(KNOB, name, typed)
+
+
+SWEEPS = (
+    SimpleNamespace(name="tuner-3", sweep=flat(0.2)),
+    SimpleNamespace(name="meter", sweep=replace(flat(0.2), scalar=True)),
+)
+
+
+def test_what_tables_are_learnt_from_is_read_line_by_line():
+    seen = read_seen(
+        "tuner-3; 50; transmitter side 7; coil: 12; antenna side 3,5", generic_network(NetworkKind.PI), SWEEPS
+    )
+    _, dials, load, gamma = seen[0]
+    assert (list(dials.values()), load, abs(gamma)) == ([7, 12, 3.5], 50, pytest.approx(0.2))
+    assert len({s[0] for s in seen}) == 7
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [("", "a line for each sweep"), ("other; 50; coil 7", "no sweep 'other'"), ("meter; 50; coil 7", "knows R and X"),
+     ("tuner-3; wire; coil 7", "no load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side stood")],
+)  # fmt: skip
+def test_what_is_missing_to_learn_from_is_named(line, said):
+    with pytest.raises(ValueError, match=said):
+        read_seen(line, generic_network(NetworkKind.PI), SWEEPS)

@@ -159,6 +159,7 @@ OF_AN_EVALUATION = {
     "networks.remove": "POST",
     "networks.cell": "POST",
     "networks.knob": "POST",
+    "networks.learn": "POST",
     "networks.match": "GET",
     "networks.loss": "GET",
     "networks.card": "GET",

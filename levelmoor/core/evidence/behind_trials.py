@@ -2,8 +2,9 @@
 
 from levelmoor.core.bench.cable_check import CableCheck
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.matching.behind_match import Behind, behind_match
+from levelmoor.core.matching.behind_match import Behind, behind_match, behind_swept
 from levelmoor.core.matching.preset_card import dials_of
+from levelmoor.core.matching.through_gain import share_through
 from levelmoor.core.model.evaluation import Evaluation, Plane
 from levelmoor.core.model.trials import Trial
 from levelmoor.core.rf.line_types import find_line_type
@@ -18,6 +19,11 @@ def behind_trial(evaluation: Evaluation, bench: Dossier, trial: Trial, power_w: 
     network = next((n for n in evaluation.networks if n.id == trial.network_id), None)
     dials = dials_of(trial, network) if network else None
     load = load_of(trial, sweeps)
+    swept = next((x for x in evaluation.throughs if x.id == trial.through_id), None)
+    if swept is not None and load.gamma is not None:
+        share = share_through(swept.two_port, trial.frequency_hz, load.gamma)
+        if share is not None:
+            return behind_swept(share, _line(evaluation, bench, trial), trial.swr_after)
     return behind_match(
         network,
         dials or {},

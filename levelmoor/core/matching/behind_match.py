@@ -8,6 +8,7 @@ References
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from levelmoor.core.matching.solutions import Match, generic_network, match_at, solutions, with_loss
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
@@ -35,6 +36,8 @@ class Behind:
     inside: Match | None
     words: str
     warnings: tuple[str, ...] = ()
+    usual: str = ""
+    """What a usual network would let through, where nobody knows what this one keeps."""
 
     @property
     def known(self) -> bool:
@@ -71,7 +74,10 @@ def behind_match(
         why = "what hangs on the tuner was not swept" if load_ohm is None else "what the tuner keeps is not known"
         said = f"Not known what reaches the antenna: {why}"
         said += f"; of what leaves it the line takes {line_db:.1f} dB." if line_db and math.isfinite(line_db) else "."
-        return Behind(None, 0.0, through_line, line_db, None, f"{said} {NOT_RADIATION}")
+        usual = ""
+        if load_ohm is not None and load_ohm.real > 0 and (ends_of := usual_loss(frequency_hz, load_ohm)) is not None:
+            usual = f"a usual T network would let {_percent(ends_of[0])} to {_percent(ends_of[1])} through"
+        return Behind(None, 0.0, through_line, line_db, None, f"{said} {NOT_RADIATION}", usual=usual)
     inside = with_loss(match_at(network, dials, frequency_hz, load_ohm), power_w)
     by = q_factor(network)
     ends = [
@@ -92,19 +98,37 @@ def behind_match(
     return Behind(share, low, high, line_db, inside, f"{said}. {NOT_RADIATION}", warnings)
 
 
+SWEPT_U = 0.03
+"""A two-port sweep leaves so much of the share open, as a share of itself: a tenth of a dB (common practice, no
+source)."""
+
+
+def behind_swept(through: float, line: tuple[float, float] | None, swr_seen: float | None) -> Behind:
+    """What reaches the antenna of a match whose tuner was swept through in this setting."""
+    line_db = float(total_loss_db(line[0], line[1])) if line and line[1] < 1 else None
+    share = through * (10 ** (-line_db / 10) if line_db is not None else 1.0)
+    kept_db = -10 * math.log10(through) if through > 0 else math.inf
+    said = f"{_percent(share)} of the power reaches the antenna: the tuner as swept keeps {kept_db:.2f} dB"
+    said += f", the line {line_db:.2f} dB" if line_db is not None else ""
+    low, high = share * (1 - SWEPT_U), min(share * (1 + SWEPT_U), 1.0)
+    return Behind(share, low, high, line_db, None, f"{said}. {NOT_RADIATION}", _hopeless(share, swr_seen))
+
+
+def _hopeless(share: float, swr_seen: float | None) -> tuple[str, ...]:
+    """What is said of a share that is too small."""
+    if share < HOPELESS and swr_seen is not None and swr_seen <= FINE_SWR:
+        swr = f"{swr_seen:.3g}"
+        return (f"An SWR of {swr} hides a load that takes next to nothing: {_percent(share)} leaves the shack.",)
+    return (f"Most of the power stays inside: {_percent(share)} gets through.",) if share < HALF else ()
+
+
 def _percent(share: float) -> str:
     value = 100 * share
     return f"{value:.0f} %" if value >= 10 else f"{value:.1f} %" if value >= 1 else f"{value:.2g} %"
 
 
 def _warnings(network: Network, inside: Match, share: float, swr_seen: float | None, power_w: float) -> tuple[str, ...]:
-    said = []
-    if share < HOPELESS and swr_seen is not None and swr_seen <= FINE_SWR:
-        said.append(
-            f"An SWR of {swr_seen:.3g} hides a load that takes next to nothing: {_percent(share)} leaves the shack."
-        )
-    elif share < HALF:
-        said.append(f"Most of the power stays inside: {_percent(share)} gets through.")
+    said = list(_hopeless(share, swr_seen))
     parts: Mapping[Part, float] = inside.peak_v
     worst = max(parts, key=lambda p: parts[p])
     if network.rated_v and parts[worst] > network.rated_v:
@@ -121,6 +145,7 @@ def _warnings(network: Network, inside: Match, share: float, swr_seen: float | N
     return tuple(said)
 
 
+@lru_cache(maxsize=2048)
 def usual_loss(frequency_hz: float, load_ohm: complex) -> tuple[float, float] | None:
     """The share that a usual T network at its best lets through into a load, with a Q low and high for its kind; None
     where it does not match the load."""

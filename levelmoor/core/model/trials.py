@@ -37,7 +37,8 @@ class Trial:
     """One match. `load` is what hung on the tuner, in the words of `core/trials/load_text.py`; of an antenna
     `load_sweep_id` is its sweep without the tuner. `power_w` is what was keyed, None with an analyzer for a source.
     `memory` says that the tuner recalled an earlier setting. `swr_step` is the last digit of the SWR as typed. The
-    SWR after it was read with `instrument_id`; `network_id` names the tuner's network where that is written down.
+    SWR after it was read with `instrument_id`; `network_id` names the tuner's network where that is written down;
+    `through_id` a sweep through the tuner in this setting.
     """
 
     id: str
@@ -56,6 +57,7 @@ class Trial:
     dials: tuple[DialPosition, ...] = ()
     instrument_id: str = ""
     network_id: str = ""
+    through_id: str = ""
     taken_on: str = ""
     who: str = ""
     note: str = ""

@@ -39,6 +39,7 @@ class Trial(Base):
     instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))
     network_id: Mapped[int | None] = mapped_column(ForeignKey("tuner_network.id"))
     load_sweep_id: Mapped[int | None] = mapped_column(ForeignKey("sweep.id"))
+    through_id: Mapped[int | None] = mapped_column(ForeignKey("through_sweep.id"))
     frequency_hz: Mapped[float]
     load: Mapped[str] = mapped_column("load_words", default="")
     power_w: Mapped[float | None]

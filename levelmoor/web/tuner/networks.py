@@ -5,8 +5,8 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.matching.behind_match import behind_match, usual_loss
-from levelmoor.core.matching.knobs import dial_at
+from levelmoor.core.matching.behind_match import behind_match
+from levelmoor.core.matching.knobs import learn_tables
 from levelmoor.core.matching.preset_card import foresee_dials
 from levelmoor.core.matching.solutions import MATCHED, most_capacitance, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
@@ -17,7 +17,7 @@ from levelmoor.core.trials.load_text import Load, parse_load
 from levelmoor.core.words.bounds import NUMBERS
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.tuner_loss import loss_figure
-from levelmoor.formats.knob_table import KnobProblem, knob_from
+from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen
 from levelmoor.records.kept import Kept
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_network, knobs_row, network_of
@@ -35,6 +35,8 @@ networks = Blueprint(
 
 SHOWN_MATCHES = 6
 LOADS = (5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
+LEFT = 0.1
+"""What may stay unexplained of |Γ| where tables are learnt."""
 _losses: Kept[str] = Kept(32)
 
 
@@ -90,6 +92,27 @@ def knob(evaluation_id: int, network_id: int, part: str, name: str) -> ResponseR
     return again(row)
 
 
+@networks.post("/<int:network_id>/learn")
+@for_members
+def learn(evaluation_id: int, network_id: int) -> ResponseReturnValue:
+    """The tables of the dials from sweeps at the tuner's input with known loads."""
+    row = evaluation_or_404(evaluation_id)
+    kept = part_of(row.networks, network_id)
+    network = network_of(kept)
+    try:
+        seen = read_seen(request.form.get("lines", ""), network, evaluation_of(row).sweeps)
+        learnt, left = learn_tables(network, seen)
+        if left > LEFT:
+            raise ValueError(
+                f"with the best tables a tenth of the reflection or more stays unexplained ({left:.2f}); are the marks "
+                "and the loads those of the sweeps?"
+            )
+    except ValueError as problem:
+        return again(row, f"learn-{network_id}", sentence(problem))
+    kept.knobs = knobs_row(learnt.knobs)
+    return again(row)
+
+
 @networks.get("/match")
 @for_members
 def match(evaluation_id: int) -> ResponseReturnValue:
@@ -131,7 +154,6 @@ def _matched(evaluation: Evaluation) -> dict[str, Any]:
         "power": power,
         "count": len(found),
         "nearest": f"{nothing}this comes nearest." if nothing else "",
-        "usual": usual_loss(hz, z) if network.missing else None,
     }
 
 
@@ -188,11 +210,3 @@ def card(evaluation_id: int) -> ResponseReturnValue:
         except ValueError as problem:
             wrong = sentence(problem)
     return render_template("tuner/card.html", **screen.given(page=page, wanted=wanted, foreseen=foreseen, wrong=wrong))
-
-
-@networks.app_template_global()
-def mark_of(network: Network, part: Part, value: float) -> str:
-    """A value as the mark of its dial."""
-    own = network.knob(part)
-    at = dial_at(own, value) if own else None
-    return f"{at:.4g}" if at is not None else "–"

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from levelmoor.core.matching.behind_match import behind_match
+from levelmoor.core.matching.behind_match import behind_match, behind_swept
 from levelmoor.core.matching.guided_steps import guided_steps
 from levelmoor.core.matching.knobs import dial_at, foreseen_gamma, learn_tables, value_at
 from levelmoor.core.matching.preset_card import foresee_dials, preset_cards
@@ -110,10 +110,11 @@ def test_the_line_behind_the_tuner_takes_its_part():
     assert -10 * np.log10(with_line.share / alone.share) == pytest.approx(1.504, abs=0.002)
 
 
-@pytest.mark.parametrize("load", [None, 50 + 0j])
+@pytest.mark.parametrize("load", [None, 100 + 0j])
 def test_without_network_or_load_the_share_is_not_known(load):
     left = behind_match(None, {}, 7e6, load, line=(3.0, 0.333))
     assert left.share is None
+    assert bool(left.usual) is (load is not None)
     assert "Not known" in left.words
     assert left.high < 0.5
 
@@ -122,6 +123,12 @@ def test_what_passes_the_rating_is_said_with_its_part():
     network = Network(**{**vars(generic_network(NetworkKind.T)), "rated_v": 500.0})
     dials = solutions(network, 3.6e6, 10 + 0j)[0].dials
     assert "above its 500 V" in behind_match(network, dials, 3.6e6, 10 + 0j, 1000.0).warnings[0]
+
+
+def test_a_sweep_through_the_tuner_decides_what_it_keeps():
+    assert behind_swept(0.5, None, 1.2).share == 0.5
+    assert "3.01 dB" in behind_swept(0.5, None, 1.2).words
+    assert "hides a load" in behind_swept(0.05, None, 1.2).warnings[0]
 
 
 # -- By hand, and the card ---------------------------------------------------------------------------------------------

@@ -8,7 +8,9 @@ from hypothesis import strategies as st
 
 from levelmoor.core.matching.ladder import impedances, input_impedance, stress
 from levelmoor.core.matching.solutions import generic_network, match_at, most_capacitance, solutions
+from levelmoor.core.matching.through_gain import share_through
 from levelmoor.core.model.networks import LADDERS, Knob, Network, NetworkKind, Part
+from levelmoor.core.rf.two_port import TwoPort
 
 LOSSLESS = 1e9
 OHMS = st.floats(1, 3000)
@@ -70,6 +72,8 @@ def test_ladder_is_the_cascade_of_scikit_rf(kind):
         s, g = whole.s[0], complex(end.s[0, 0, 0])
         gain = abs(s[1, 0]) ** 2 * (1 - abs(g) ** 2) / (abs(1 - s[1, 1] * g) ** 2 * (1 - abs(theirs) ** 2))
         assert float(stress(network.places, z, load).share) == pytest.approx(gain, rel=1e-9)
+        two = [np.full(2, v) for v in (s[1, 0], s[0, 0], s[1, 1])]
+        assert share_through(TwoPort(np.array([6e6, 8e6]), *two), hz, g) == pytest.approx(gain, rel=1e-9)
 
 
 @given(

@@ -46,6 +46,7 @@ def upgrade() -> None:
         sa.Column("deleted_at", sa.DateTime()),
         sa.UniqueConstraint("evaluation_id", "entry_id", name="uq_field_record_evaluation_id"),
     )
+    op.add_column("trial", _key("trial", "through_id", "through_sweep", True))
     op.add_column("team", sa.Column("bands", sa.JSON(), nullable=True))
     op.execute("UPDATE team SET bands = '[]'")
     op.alter_column("team", "bands", existing_type=sa.JSON(), nullable=False)
