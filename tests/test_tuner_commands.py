@@ -1,4 +1,4 @@
-"""The commands trials and match."""
+"""The commands trials, match and choke."""
 
 import json
 
@@ -7,6 +7,7 @@ import pytest
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.through.choking import s21_of
 from levelmoor.formats.touchstone_out import write_s1p
 from tests.command import levelmoor
 
@@ -67,3 +68,30 @@ def test_match_says_what_is_missing(arguments, said):
     answer = levelmoor("match", *arguments)
     assert answer.returncode == 2
     assert said in answer.stderr
+
+
+@pytest.mark.parametrize(
+    ("ohm", "code", "word"), [(6000, 0, "Pass"), (3000, 1, "Fail"), (5001, 3, "Too close to call")]
+)
+def test_choke_against_a_claim(tmp_path, ohm, code, word):
+    f = np.linspace(3e6, 31e6, 401)
+    for name, z in (("choke.csv", ohm), ("empty.csv", 1e7)):
+        s21 = s21_of(np.full(f.size, z, dtype=complex))
+        rows = [
+            f"{x / 1e6:.3f};{20 * np.log10(abs(s)):.6f};{np.degrees(np.angle(s)):.6f}"
+            for x, s in zip(f, s21, strict=True)
+        ]
+        (tmp_path / name).write_text("\n".join(("MHz;S21 dB;Phase deg", *rows)))
+    files = (tmp_path / "choke.csv", "--empty", tmp_path / "empty.csv")
+    answer = levelmoor("choke", *files, "--claim", "choke 5 kohm 3.5 to 30 MHz")
+    assert (answer.returncode, f"{word}. The least" in answer.stdout) == (code, True), answer.stdout + answer.stderr
+    told = json.loads(levelmoor("choke", *files, "--json").stdout)
+    assert told["least_ohm"] == pytest.approx(ohm, rel=0.01)
+
+
+def test_choke_refuses_another_claim(tmp_path):
+    path = tmp_path / "choke.csv"
+    path.write_text("MHz;S21 dB\n3;-40\n4;-40\n")
+    answer = levelmoor("choke", path, "--claim", "SWR < 2 20m")
+    assert answer.returncode == 2
+    assert "no claim of choking impedance" in answer.stderr

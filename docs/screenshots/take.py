@@ -90,6 +90,16 @@ def emissions(page: Page) -> None:
     keep(page, "emissions")
 
 
+def accessory(page: Page, product: str, step: str, name: str) -> None:
+    """What a tuner matched, or what a choke holds back."""
+    page.goto(f"{ADDRESS}/")
+    page.get_by_role("link", name=product).click()
+    page.locator("#steps").wait_for()
+    page.goto(f"{page.url.split('?')[0]}/{step}")
+    page.locator(".wide-figure").first.wait_for()
+    keep(page, name)
+
+
 def adjusting(page: Page) -> None:
     """The rounds of a vertical, and what was moved in them."""
     open_evaluation(page, "Threespire 6/4/2")
@@ -111,9 +121,8 @@ def main() -> None:
         open_evaluation(page, "Slidewhip 40/20/15")
         page.locator(".opens").first.click()
         keep(page, "claims")
-        page.locator("#steps").get_by_role("link", name="History").click()
-        page.locator(".past").wait_for()
-        keep(page, "history")
+        accessory(page, "Tarnhouse Auto", "tuner", "tuner")
+        accessory(page, "Ringstone Choke", "through", "accessories")
         open_evaluation(page, "Fourstay 70")
         page.goto(f"{page.url.split('?')[0]}/report")
         keep(page, "publishing")
@@ -125,10 +134,6 @@ def main() -> None:
         sweep_and_compare(page)
         emissions(page)
         adjusting(page)
-        page.context.add_cookies([{"name": "look", "value": "night", "url": ADDRESS}])
-        open_evaluation(page, "Linkline 60/40/30")
-        turn(page, "SWR at most 1.5:1 on 40m")
-        keep(page, "night")
         page.close()
         telephone = browser.new_page(viewport={"width": 390, "height": 844}, is_mobile=True, has_touch=True)
         sign_in(telephone)

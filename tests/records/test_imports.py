@@ -13,11 +13,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import func, select
 
+from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import EDITION
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.words.bounds import CLAIMS, EXPANDED_BYTES, JSON_DEPTH, ZIP_ENTRIES
 from levelmoor.demo.load import load_demo
 from levelmoor.demo.scenario import TEAM
+from levelmoor.formats.bundle import read_bundle, verify_bundle
 from levelmoor.formats.exchange import ExchangeProblem, to_document
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.formats.problem import FileProblem
@@ -26,6 +28,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import find_team
 from levelmoor.records.exporting import exported
 from levelmoor.records.importing import imported
+from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.readings import Change, keep_changes, sheet_on_bench
 from levelmoor.services.list_card import refresh_card
@@ -224,6 +227,24 @@ def test_readings_and_filters_come_along_and_what_stays_is_said(session, member)
     assert [f.file_name for f in taken.filters] == ["low-pass.s2p"]
     assert any("Published revisions stay" in s for s in stays)
     assert any("by hand stay behind" in s for s in stays)
+
+
+@pytest.mark.parametrize("product", ["Beckstone Pi", "Tarnhouse Auto", "Ringstone Choke", "Linkline 60/40/30"])
+def test_tuners_accessories_and_contacts_come_along_and_are_judged_the_same(session, member, carrick, product):
+    team = find_team(session, TEAM)
+    (row,) = [r for r in store.evaluations(session, team.id).rows if r.product.name == product]
+    came = read_exchange(write_exchange(exported(session, store.evaluation(session, team.id, row.id))))
+    taken, _ = imported(session, session.get(t.Team, member.team_id), came)
+    back = evaluation_of(store.evaluation(session, member.team_id, taken.id))
+    for kind in ("networks", "trials", "throughs", "levels", "heats", "contacts"):
+        assert len(getattr(back, kind)) == len(getattr(came.evaluation, kind)), kind
+    one, two = (judge(e) for e in (came.evaluation, back))
+    assert [(f.verdict, f.reason) for f in two.claims] == [(f.verdict, f.reason) for f in one.claims]
+    publishing.publish(session, taken, session.get(t.Team, member.team_id), "Somebody", "", listed=True)
+    session.flush()
+    bundle = store.report_of(session, taken.id).revisions[-1].bundle
+    assert verify_bundle(bundle).same
+    assert "Ivo Tarnley" not in json.dumps(read_bundle(bundle).evaluation_document)
 
 
 def test_document_of_a_bundle_stays_as_it_was(parts):

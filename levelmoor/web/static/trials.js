@@ -130,7 +130,8 @@ entry.addEventListener("submit", (event) => {
   }
   doubt.textContent = "";
   const named = { sweep: entry.elements.sweep?.value ?? "", network: entry.elements.network?.value ?? "" };
-  queue.put({ id: ident(), made_at: localTime(new Date()), typed: { ...typed, outcome }, ...named });
+  const placed = JSON.parse(box.dataset.placed);
+  queue.put({ id: ident(), made_at: localTime(new Date()), typed: { ...typed, outcome }, ...named, placed });
   for (const name of ["frequency", "before", "after", "seconds", "note"]) entry.elements[name].value = "";
   face.textContent = "0.0 s";
   propose();

@@ -11,6 +11,7 @@ from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.trials_csv import ANALYZER, TypedProblem, trial_from
 from levelmoor.records import tables as t
+from levelmoor.records.bench import rows_of
 from levelmoor.records.trials import TrialProblem, add_trials
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
@@ -33,6 +34,8 @@ class _Entry(BaseModel):
     typed: dict[str, str] = Field(max_length=20)
     sweep: str = Field("", max_length=20)
     network: str = Field("", max_length=20)
+    placed: dict[str, int] = Field(default_factory=dict, max_length=3)
+    """The sample, setup and instrument that were on the screen it was typed on."""
     made_at: str = Field("", max_length=30)
 
 
@@ -74,7 +77,11 @@ def changes(evaluation_id: int) -> ResponseReturnValue:
         first = problem.errors()[0]
         return jsonify(problem=f"{'.'.join(map(str, first['loc']))}: {first['msg']}"), 422
     hand = hand_of(row)
-    placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
+    there: dict[str, set[int]] = {
+        "sample": {s.id for s in row.samples},
+        "setup": {s.id for s in row.setups},
+        "instrument": {i.id for i in rows_of(db(), row.team_id, "instrument")},
+    }
     sweeps, networks = {str(s.id) for s in row.sweeps}, {str(n.id) for n in row.networks}
     good, refused = [], {}
     for entry in given.trials:
@@ -82,6 +89,8 @@ def changes(evaluation_id: int) -> ResponseReturnValue:
             "load_sweep_id": entry.sweep if entry.sweep in sweeps else "",
             "network_id": entry.network if entry.network in networks else "",
         }
+        shown_at = {k: i for k, i in entry.placed.items() if i in there.get(k, ())}
+        placed = {f"{k}_id": str(shown_at.get(k) or getattr(hand, f"{k}_id") or "") for k in there}
         typed = {k: v for k, v in entry.typed.items() if k in FIELDS}
         typed.setdefault("day", entry.made_at[:16])
         try:

@@ -1,5 +1,6 @@
 """The tuner's page: trials as a grid, files in and out, each trial's cells."""
 
+from hashlib import sha256
 from typing import Any
 
 from flask import Blueprint, abort, render_template, request
@@ -74,8 +75,8 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
     try:
         found = read_trials(name, data, **placed)
-        stamp = request.form.get("paste_id", "")[:24] or "table"
-        entries = [(f"{stamp}-{len(row.trials)}-{n}", one) for n, one in enumerate(found)]
+        stamp = sha256(data).hexdigest()[:30]  # the same table sent twice is taken once
+        entries = [(f"{stamp}-{n}", one) for n, one in enumerate(found)]
         add_trials(db(), row, entries, current_user.name)
     except (FileProblem, TrialProblem) as problem:
         return again(row, "trials", problem)
