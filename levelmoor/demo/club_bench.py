@@ -73,11 +73,29 @@ INSTRUMENTS: tuple[tuple[str, dict[str, str]], ...] = (
             "checked_on": "2026-08-30",
         },
     ),
+    (
+        "Fixture analyzer",
+        {
+            "instrument_class": "analyzer",
+            "description": "two ports, at the series fixture",
+            "low_hz": "0.3",
+            "high_hz": "1500",
+            "points": "1001",
+            "connector": "SMA female",
+            "max_input_dbm": "5",
+            "directivity_db": "36",
+            "tracking": "0.015",
+            "source_match_db": "32",
+            "figures_source": "typical of the class",
+            "checked_on": "2026-08-30",
+        },
+    ),
 )
 LIVE = {
     "Hill analyzer": (f"{HOST}:{FIRST_PORT}", "Generic one-port analyzer"),
     "Bench analyzer": (f"{HOST}:{FIRST_PORT + 1}", "Generic two-port analyzer"),
     "Hut spectrum analyzer": (f"{HOST}:{FIRST_PORT + 2}", "Generic spectrum analyzer"),
+    "Fixture analyzer": (f"{HOST}:{FIRST_PORT + 3}", "Generic two-port analyzer"),
 }
 """Which stand-in answers for an instrument, and in whose words."""
 PIECES: tuple[tuple[str, str, dict[str, str]], ...] = (

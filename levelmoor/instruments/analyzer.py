@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.instruments.connection import Connection
@@ -107,13 +107,34 @@ class Analyzer:
 
     def sweep(self, progress: Progress = lambda _share: None) -> Sweep:
         """One sweep of reflection over the span that was set, with its progress from 0 to 1 as it goes."""
+        span, gamma = self._pairs(progress)
+        return Sweep(np.linspace(span.low_hz, span.high_hz, span.points), gamma, 50.0)
+
+    def through(self) -> dict[str, ComplexArray]:
+        """One sweep each of the parameters that the driver selects, by their names; then the reflection again."""
+        table = self.driver.through
+        if table is None:
+            raise InstrumentProblem(Trouble.DRIVER, f"{self.driver.name} has no commands to sweep from port to port")
+        found: dict[str, ComplexArray] = {}
+        try:
+            for name in ("s11", "s21", "s12", "s22"):
+                if command := getattr(table, name):
+                    self.connection.tell(command)
+                    found[name] = self._pairs(lambda _share: None)[1]
+        finally:
+            self.connection.tell(table.back)
+        self.still_set()
+        return found
+
+    def _pairs(self, progress: Progress) -> tuple[Span, ComplexArray]:
+        """One sweep of what is selected, over the span that was set."""
         span, values = self._run("pairs", progress)
         if values.size != 2 * span.points:
             raise self._wrong_count(values.size / 2, span.points)
-        gamma = values[0::2] + 1j * values[1::2]
-        if not np.all(np.isfinite(gamma)) or float(np.max(np.abs(gamma))) > LARGEST_GAMMA:
-            raise InstrumentProblem(Trouble.GARBAGE, "the sweep holds figures that no reflection has; sweep again")
-        return Sweep(np.linspace(span.low_hz, span.high_hz, span.points), gamma, 50.0)
+        s = values[0::2] + 1j * values[1::2]
+        if not np.all(np.isfinite(s)) or float(np.max(np.abs(s))) > LARGEST_GAMMA:
+            raise InstrumentProblem(Trouble.GARBAGE, "the sweep holds figures that nothing passive has; sweep again")
+        return span, s
 
     def trace(self, progress: Progress = lambda _share: None) -> Trace:
         """One trace of a spectrum analyzer over the span that was set, in dBm."""

@@ -63,6 +63,17 @@ class ReadBack(_Table):
     points: Command
 
 
+class Through(_Table):
+    """How an article between the ports is swept: the command that selects each parameter, which is then swept and
+    fetched as the reflection is, and the one that goes back to it; S21 alone where there is no more."""
+
+    s21: Command
+    back: Command
+    s11: Command | None = None
+    s12: Command | None = None
+    s22: Command | None = None
+
+
 class Calibrate(_Table):
     """The standards in the order they are asked for, then what computes and switches the correction."""
 
@@ -105,6 +116,9 @@ class Driver(_Table):
         for name, command in asked:
             if "?" not in command:
                 raise ValueError(f"{name}: {command!r} asks for nothing; a question has a question mark")
+        if self.through is not None and self.kind != "reflection":
+            raise ValueError("through: levels have no S21")
+        asked += [(f"through.{n}", c) for n, c in self.through or () if c]
         for name, command in [("identify", self.identify), *asked, ("sweep", self.sweep)]:
             if _PLACE.search(command):
                 raise ValueError(f"{name}: only commands under set are filled in")
@@ -123,6 +137,7 @@ class Driver(_Table):
     fetch: Fetch
     correction: Correction | None = None
     calibrate: Calibrate | None = None
+    through: Through | None = None
     marker: Marker | None = None
 
 

@@ -15,6 +15,7 @@ from levelmoor.core.model.evaluation import Evaluation, Sample, Setup
 from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan_model import Plan, Run, RunKind, StageKind
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
+from levelmoor.core.trials.trial_plan import trials_to_make
 from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
@@ -97,6 +98,7 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
         evaluation=evaluation,
         parts=sheet_parts(plan, evaluation),
         claims={c.id: c for c in evaluation.claims},
+        tries=trials_to_make(evaluation),
         samples=samples,
         axis=on_paper(time_axis(plan, 700)),
         cover=on_paper(cover_map(rows, 700)) if rows else "",

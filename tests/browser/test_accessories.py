@@ -1,5 +1,7 @@
 """Chokes, heat, what a radio makes of a band, and contacts, in the browser."""
 
+import re
+
 import numpy as np
 import pytest
 
@@ -7,10 +9,13 @@ from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.through.choking import s21_of
 from levelmoor.demo.ring_choke import contacts, heat_log
 from levelmoor.formats.touchstone_out import write_s1p
+from levelmoor.instruments.stand_ins.instruments import stand_ins
+from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
-from tests.browser.steps import begin_evaluation, drop
+from levelmoor.web.live.runs import VARIABLE
+from tests.browser.steps import answered, begin_evaluation, drop
 from tests.conftest import sign_in
 from tests.sweeps import rlc_sweep
 
@@ -53,6 +58,24 @@ def test_a_choke_is_swept_its_fixture_taken_off_and_the_claim_decided(page, chok
     assert "Pass" in page.locator("#claims").inner_text()
 
 
+def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, member, monkeypatch):
+    with running(stand_ins()[3]) as server:
+        monkeypatch.setenv(VARIABLE, server.address)
+        facts = {"name": "Stand-in", "points": 401, "address": server.address, "driver": "Generic two-port analyzer"}
+        with maker.begin() as session:
+            session.add(t.Instrument(team_id=member.team_id, **facts))
+        page.reload()
+        page.get_by_role("link", name="Sweep it live with Stand-in").click()
+        page.locator(".live-status", has_text="Sweeping").wait_for()
+        for choke_in, how in ((1.0, "series"), (0.0, "open")):
+            server.stand_in.inside = choke_in
+            page.get_by_label("It stands").select_option(how)
+            page.get_by_role("button", name="Sweep and keep it").click()
+            page.get_by_text(re.compile(rf"Kept as live-.*-{how}")).wait_for()
+        page.get_by_role("link", name="See what it shows").click()
+        page.get_by_text("the empty fixture was swept and taken off").wait_for()
+
+
 def test_a_file_that_is_none_is_refused_where_it_was_chosen(page, choke):
     take(page, "Sweep through", "one.s1p", b"# MHz S RI R 50\n14 0.1 0\n15 0.1 0\n")
     page.get_by_text("a one-port file").wait_for()
@@ -76,8 +99,9 @@ def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
     page.reload()
     page.locator("#fold-levels summary").first.click()
     for n, (setup, values) in enumerate(((0, "S7 S7 S6.5 S7 S7"), (1, "S5 S5 S5.5 S5 S5"))):
-        page.get_by_label("Setup on the bench").select_option(index=setup)
-        page.wait_for_timeout(200)
+        if setup:
+            with answered(page, "**/cell/hand/**"):
+                page.get_by_label("Setup on the bench").select_option(index=setup)
         form = page.locator("#fold-levels form")
         form.get_by_label("What").select_option("noise")
         form.get_by_label("MHz").fill("7.1")

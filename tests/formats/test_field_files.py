@@ -12,10 +12,27 @@ from levelmoor.formats.field_text import read_heat, read_values
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.spots_csv import read_spots, write_spots
 from levelmoor.formats.through_file import read_through
+from levelmoor.formats.touchstone_out import write_through
 
 TWO_PORT = b"# MHz S RI R 50\n14 0.1 0 0.5 0.1 0.5 0.1 0.2 0\n15 0.1 0 0.4 0 0.4 0 0.2 0\n"
 
 # -- Through -----------------------------------------------------------------------------------------------------------
+
+
+def test_what_was_swept_live_is_read_back_as_it_was():
+    f = np.array([14e6, 15e6])
+    all_four = {n: np.array([0.1 * k + 0.2j, 0.3 - 0.1j * k]) for k, n in enumerate(("s11", "s21", "s12", "s22"), 1)}
+    ending, text = write_through(f, all_four, "one\ntwo")
+    found = read_through(f"live{ending}", text.encode())
+    assert (ending, found.s21.tolist(), found.s22.tolist()) == (
+        ".s2p",
+        all_four["s21"].tolist(),
+        all_four["s22"].tolist(),
+    )
+    ending, text = write_through(f, {"s21": all_four["s21"]}, "one\ntwo")
+    found = read_through(f"live{ending}", text.encode())
+    assert (ending, found.s11, found.scalar) == (".csv", None, False)
+    assert found.s21 == pytest.approx(all_four["s21"], rel=1e-12)
 
 
 def test_a_two_port_file_gives_s21_and_both_reflections():

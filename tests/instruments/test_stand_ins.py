@@ -5,12 +5,13 @@ import pytest
 
 from levelmoor.core.model.instrument_address import check_reach, parse_address, parse_reach
 from levelmoor.core.rf.dips import find_dips
+from levelmoor.core.through.choking import series_impedance
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import driver_text, read_driver, shipped_drivers
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
 from levelmoor.instruments.stand_ins.instruments import stand_ins
-from levelmoor.instruments.stand_ins.physics import KeyedRadio, StandingAntenna
+from levelmoor.instruments.stand_ins.physics import KeyedRadio, RingChoke, StandingAntenna
 from levelmoor.instruments.stand_ins.server import running
 
 ONE, TWO, SPECTRUM = "Generic one-port analyzer", "Generic two-port analyzer", "Generic spectrum analyzer"
@@ -139,6 +140,25 @@ def test_an_input_that_overloads_makes_harmonics_that_fall_faster_than_the_pad(b
     strong = float(analyzer.trace().at(438e6))
     analyzer.connection.tell("SIM:PAD 20")
     assert strong - float(analyzer.trace().at(438e6)) > 12
+
+
+def test_a_choke_between_the_ports_is_swept_and_the_reflection_goes_on(bench):
+    analyzer = bench(3, TWO)
+    span = Span(3.5e6, 30e6, 101)
+    analyzer.configure(span)
+    found = analyzer.through()
+    assert set(found) == {"s11", "s21", "s12", "s22"}
+    f = np.linspace(3.5e6, 30e6, 101)
+    assert series_impedance(found["s21"], 50.0) == pytest.approx(RingChoke().impedance(f), rel=0.03)
+    assert found["s11"] + found["s21"] == pytest.approx(np.ones(101), abs=5e-4)  # of what is in series
+    assert analyzer.sweep().gamma == pytest.approx(found["s11"], abs=5e-4)
+
+
+def test_an_analyzer_of_one_port_has_nothing_between_them(bench):
+    analyzer = bench(0, ONE)
+    analyzer.configure(TWO_METRES)
+    with pytest.raises(InstrumentProblem, match="from port to port"):
+        analyzer.through()
 
 
 def test_every_driver_survives_being_written_and_read():

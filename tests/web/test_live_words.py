@@ -8,6 +8,7 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.windows import Window
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.live import Taken
+from levelmoor.web.live.routes import wanted_of
 from levelmoor.web.live.view import Asked, drawn
 from tests.sweeps import rlc_sweep
 
@@ -32,3 +33,10 @@ def test_several_wanted_frequencies_are_told_each_with_its_limit():
     assert [h["hz"] for h in heard] == [14.0e6, 14.35e6, 15.0e6]
     assert [h["within"] for h in heard] == [True, False, False]
     assert all(h["spoken"].startswith(mhz) for h, mhz in zip(heard, ("14: ", "14.35: ", "15: "), strict=True))
+
+
+def test_a_channel_of_the_teams_own_is_wanted_by_its_name():
+    own = (Window(35.125e6, 35.125e6, "Channel 3"), Window(35e6, 35.2e6, "Fell relay"))
+    assert wanted_of("channel 3, 35.15", own) == (35.125e6, 35.15e6)
+    with pytest.raises(ValueError, match="relay"):
+        wanted_of("Fell relay", own)

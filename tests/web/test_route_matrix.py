@@ -128,6 +128,7 @@ OF_AN_EVALUATION = {
     "live.calibrate": "POST",
     "live.correction": "POST",
     "live.keep": "POST",
+    "live.keep_through": "POST",
     "compare.page": "GET",
     "adjust.page": "GET",
     "adjust.next_move": "GET",

@@ -10,6 +10,7 @@ from levelmoor.core.model.equipment import Equipment, Pad
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan import make_plan
+from levelmoor.core.trials.trial_plan import trials_to_make
 from levelmoor.records import tables as t
 from levelmoor.services.run_sheet import on_paper, sheet_html, sheet_parts, sheet_pdf
 from tests.core.plan.test_plan import CASE, EMISSION, SPECTRUM, TWENTY
@@ -80,6 +81,19 @@ def test_plan_without_a_run_still_prints():
     assert sheet_pdf(make_plan(replace(CASE, claims=())), CASE).startswith(b"%PDF")
 
 
+RANGED = Claim("r", Quantity.TUNER_RANGE, (TWENTY,), 1.5, stated="16 to 150 Ω")
+
+
+def test_trials_of_a_tuner_are_on_the_sheet_each_with_its_box_and_the_caution():
+    case = replace(CASE, claims=(RANGED,))
+    html, each = sheet_html(make_plan(case), case), trials_to_make(case)
+    assert html.count('<span class="box"></span></td>') == sum(len(trials.trials) for _, trials in each) > 0
+    assert all(f"{load}</td>" in html for _, trials in each for load in trials.loads)
+    assert all(f"{sample.label}: trials of the tuner" in html for sample, _ in each)
+    assert "touches it or the wire" in html
+    assert "no run that can be made" not in html
+
+
 # -- Actions on the page ---------------------------------------------------------------------------------------------
 
 
@@ -119,6 +133,11 @@ def test_own_run_comes_and_goes(signed_in, planned, maker, member):
     (own,) = [k for k in keys(added) if k.endswith("136000-140000")]
     assert own not in keys(signed_in.post(f"{planned}/plan/run/remove", data={"key": own}).data.decode())
     assert signed_in.post(f"{planned}/plan/own", data={**data, "sample_id": "0"}).status_code == 422
+    with maker() as session:
+        session.get(t.Team, member.team_id).bands = [{"low_hz": 35e6, "high_hz": 35.2e6, "name": "Fell relay"}]
+        session.commit()
+    named = signed_in.post(f"{planned}/plan/own", data={**data, "low": "fell relay", "high": ""}).data.decode()
+    assert [k for k in keys(named) if k.endswith("35000-35200")]
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
 from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.plan.plan_model import Plan
-from levelmoor.core.trials.trial_plan import plan_trials, tuner_claims
+from levelmoor.core.trials.trial_plan import trials_to_make, tuner_claims
 from levelmoor.core.words.counting import counted, duration
 
 
@@ -134,9 +134,7 @@ def _tuner(evaluation: Evaluation) -> list[Step]:
     claims = tuner_claims(evaluation)
     if not (claims or evaluation.trials or evaluation.networks):
         return []
-    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
-    samples = evaluation.samples if claims else ()
-    left = sum(len(plan_trials(evaluation, s.id, sweeps).trials) for s in samples if not s.set_aside)
+    left = sum(len(plan.trials) for _, plan in trials_to_make(evaluation))
     made = counted(len(evaluation.trials), "trial")
     return [Step("tuner", "Tuner", f"{made}, {left} to go" if left else made, not left)]
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Radio
-from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.evaluation import Evaluation, Sample
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.trials import Trial
 from levelmoor.core.rf.reflection import gamma_from_impedance
@@ -79,6 +79,15 @@ def plan_trials(evaluation: Evaluation, sample_id: str, sweeps: dict[str, Sweep]
     order = sorted(planned, key=lambda p: (p.load_ohm.real, p.load_ohm.imag, p.memory, p.frequency_hz))
     loads = tuple(dict.fromkeys(p.load for p in order))
     return TrialPlan(tuple(order), not manual, loads)
+
+
+def trials_to_make(evaluation: Evaluation) -> list[tuple[Sample, TrialPlan]]:
+    """What each sample's claims still ask for; samples with nothing to try, or set aside, are not named."""
+    if not tuner_claims(evaluation):
+        return []
+    sweeps = {e.id: e.sweep for e in evaluation.sweeps}
+    each = [(s, plan_trials(evaluation, s.id, sweeps)) for s in evaluation.samples if not s.set_aside]
+    return [(s, plan) for s, plan in each if plan.trials]
 
 
 def _asked(evaluation: Evaluation) -> list[tuple[Claim, Window, Wanted]]:

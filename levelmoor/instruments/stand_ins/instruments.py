@@ -1,4 +1,4 @@
-"""The three stand-ins: an antenna analyzer with one port, one with two, and a spectrum analyzer."""
+"""The stand-ins: an antenna analyzer with one port, two with two ports, and a spectrum analyzer."""
 
 import time
 from enum import StrEnum
@@ -11,6 +11,7 @@ from levelmoor.instruments.stand_ins.physics import (
     AnalyzerInput,
     ErrorBox,
     KeyedRadio,
+    RingChoke,
     SimulatedLine,
     StandingAntenna,
     reflection,
@@ -172,6 +173,32 @@ class AntennaAnalyzer(StandIn):
         return ",".join(f"{v:.6e}" for v in pairs)
 
 
+class ThroughStandIn(AntennaAnalyzer):
+    """Both ports of an analyzer at a series fixture with a choke in it, or with the fixture empty."""
+
+    def __init__(self, name: str, reach_hz: tuple[float, float], most_points: int, point_s: float = 1e-3) -> None:
+        self.parameter, self.choke, self.inside = "S11", RingChoke(), 1.0
+        super().__init__(name, reach_hz, most_points, point_s)
+
+    def _words(self) -> None:
+        self.scpi.on("CALCulate:PARameter:DEFine", self._select)
+        self.scpi.figure("SIMulate:CHOKe", lambda: self.inside, lambda v: setattr(self, "inside", v))
+        super()._words()
+
+    def _select(self, text: str) -> None:
+        if text.upper() not in ("S11", "S21", "S12", "S22"):
+            raise ValueError(text)
+        self.parameter = text.upper()
+
+    def _data(self) -> str:
+        f = self.frequency_hz
+        z = self.choke.impedance(f, bool(self.inside))
+        s = 100 / (100 + z) if self.parameter in ("S21", "S12") else z / (100 + z)
+        noise = self.random.standard_normal(f.size) + 1j * self.random.standard_normal(f.size)
+        s = s + 3e-5 * noise
+        return ",".join(f"{v:.6e}" for v in np.column_stack((s.real, s.imag)).ravel())
+
+
 class SpectrumStandIn(StandIn):
     """A keyed radio behind a pad, seen by an input that makes harmonics of its own."""
 
@@ -208,11 +235,12 @@ class SpectrumStandIn(StandIn):
 
 
 def stand_ins() -> list[StandIn]:
-    """The three that `levelmoor instruments` starts, in the order of their ports: at an antenna for 2 m, at wires for
-    60, 40 and 30 m, at a keyed handheld."""
+    """Those that `levelmoor instruments` starts, in the order of their ports: at an antenna for 2 m, at wires for 60,
+    40 and 30 m, at a keyed handheld, at a choke in a series fixture."""
     wires = StandingAntenna(length_m=26.95, further_m=(20.3, 14.1), height_m=12.0)
     return [
         AntennaAnalyzer("one-port analyzer", (100e3, 1e9), 1001),
         AntennaAnalyzer("two-port analyzer", (300e3, 1.5e9), 10001, 5e-4, wires),
         SpectrumStandIn("spectrum analyzer"),
+        ThroughStandIn("two-port analyzer at a choke", (300e3, 1.5e9), 10001, 5e-4),
     ]

@@ -43,6 +43,25 @@ class SimulatedLine:
 
 
 @dataclass(frozen=True)
+class RingChoke:
+    """A choke on a ferrite ring: its inductance, the ferrite's loss and the stray of the turns in parallel, and the
+    stray of the fixture it is in."""
+
+    henry: float = 42e-6
+    ohm: float = 5200.0
+    turns_f: float = 1.6e-12
+    fixture_f: float = 0.25e-12
+
+    def impedance(self, f: FloatArray, inside: bool = True) -> ComplexArray:
+        """From port to port in ohm; with the fixture empty its stray alone."""
+        w = 2j * np.pi * f
+        admittance = w * self.fixture_f
+        if inside:
+            admittance = admittance + 1 / (w * self.henry) + 1 / self.ohm + w * self.turns_f
+        return np.asarray(1 / admittance)
+
+
+@dataclass(frozen=True)
 class Analyzer:
     """What the instrument adds: directivity left after calibration, noise, and drift over the sweep."""
 

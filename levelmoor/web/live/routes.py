@@ -3,10 +3,11 @@
 import json
 import queue
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from flask import Blueprint, Response, abort, current_app, jsonify, make_response, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -15,15 +16,19 @@ from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
 from levelmoor.core.model.evaluation import Calibration, Evaluation
 from levelmoor.core.model.instrument_address import check_reach, parse_address
+from levelmoor.core.model.through import FIXTURE_WORDS, Fixture
 from levelmoor.core.model.time_strips import STRIP_WORDS
 from levelmoor.core.plan.plan_model import Run
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
 from levelmoor.core.rf.frequency import format_range, parse_frequencies, parse_frequency
+from levelmoor.core.rf.own_bands import with_ranges
+from levelmoor.core.rf.reflection import ComplexArray
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
-from levelmoor.formats.touchstone_out import write_s1p
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.touchstone_out import write_s1p, write_through
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.live import LiveRun, Taken, TooManyScreens
@@ -32,6 +37,7 @@ from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.bench import instrument_of, rows_of
 from levelmoor.records.database import now
+from levelmoor.records.field import FieldProblem, add_through
 from levelmoor.records.leases import Leased, take
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.place import Place
@@ -52,6 +58,8 @@ RENEW_S = 5.0
 STEPS = ("open", "short", "load", "save")
 NEXT = "next"
 MOST_WANTED = 4
+THROUGH_S = 120.0
+"""How long four sweeps from port to port may take."""
 
 
 def live_instruments() -> list[t.Instrument]:
@@ -99,6 +107,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
         join_to=request.args.get("join_to", ""),
         kept=request.args.get("kept", ""),
         strip_words=[(k.value, words) for k, words in STRIP_WORDS.items()],
+        fixture_words=[(k.value, words) for k, words in FIXTURE_WORDS.items()],
         steps_of=guided_steps,
         permitted=PERMITTED,
     )
@@ -173,7 +182,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
         run = runs().of(team().id, instrument.id, instrument.address, driver, start)
-        wanted = wanted_of(request.args.get("wanted", ""))
+        wanted = wanted_of(request.args.get("wanted", ""), evaluation.own_bands)
         screen = run.follow()
         held.append(lambda: run.leave(screen))
     except (ValueError, TooManyScreens) as problem:
@@ -219,8 +228,12 @@ def _lease(instrument: t.Instrument) -> Callable[[], int]:
 
 
 def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
-    """The claims' windows with their limits; one that lies inside another of the same limit says nothing more."""
-    every = list(dict.fromkeys((w, limit_for(c, evaluation.profile)) for c in evaluation.claims for w in c.windows))
+    """The claims' windows and the team's own bands with their limits; one inside another of the same limit says
+    nothing more."""
+    every = [(w, limit_for(c, evaluation.profile)) for c in evaluation.claims for w in c.windows]
+    claimed = {(w.low_hz, w.high_hz) for w, _ in every}
+    own = [w for w in evaluation.own_bands if (w.low_hz, w.high_hz) not in claimed]
+    every = list(dict.fromkeys(every + [(w, limit_for(None, evaluation.profile)) for w in own]))
 
     def inside(one: tuple[Window, float], other: tuple[Window, float]) -> bool:
         (a, limit), (b, same) = one, other
@@ -237,9 +250,10 @@ def _steady_s(text: str) -> float:
         return STEADY_S
 
 
-def wanted_of(text: str) -> tuple[float, ...]:
-    """The wanted frequencies as typed, a comma or a semicolon between; at most four."""
-    found = tuple(parse_frequencies(text))
+def wanted_of(text: str, own: Iterable[Window] = ()) -> tuple[float, ...]:
+    """The wanted frequencies as typed, or channels of the team's own by name, a comma or a semicolon between; at most
+    four."""
+    found = tuple(parse_frequencies(with_ranges(text, (w for w in own if w.spot))))
     if len(found) > MOST_WANTED:
         raise ValueError(f"at most {MOST_WANTED} wanted frequencies are followed at once; these are {len(found)}")
     return found
@@ -386,6 +400,40 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     if taken.corrected is not False and place.calibration == Calibration.UNSTATED.value:
         said += " What it was corrected with is not known; state its calibration in the evidence slip."
     return jsonify(said=said, sweep=sweep.id)
+
+
+@live.post("/<int:instrument_id>/through")
+@for_members
+def keep_through(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
+    """What is between the ports swept once, between two sweeps of the reflection, and kept as a sweep through."""
+    row = evaluation_or_404(evaluation_id)
+    run = _run_or_404(instrument_id)
+    if run.driver.through is None or request.form.get("fixture", "") not in list(Fixture):
+        abort(404)
+    fixture = Fixture(request.form["fixture"])
+    swept: list[tuple[Span, str, dict[str, ComplexArray]]] = []
+
+    def do(analyzer: Analyzer) -> str:
+        assert analyzer.span is not None
+        swept.append((analyzer.span, analyzer.identify(), analyzer.through()))
+        return "Swept from port to port."
+
+    at = now()
+    try:
+        run.ask(do, THROUGH_S)
+        [(span, identity, found)] = swept
+        f = np.linspace(span.low_hz, span.high_hz, span.points)
+        comment = f"{identity}\n{at:%Y-%m-%d %H:%M:%S} UTC, {FIXTURE_WORDS[fixture]}"
+        ending, text = write_through(f, found, comment)
+        name = f"live-{at:%Y%m%d-%H%M%S}-{fixture.value}{ending}"
+        place = replace(Place.of(hand_of(row)), instrument_id=instrument_id)
+        made = add_through(db(), row, name, text.encode(), fixture, place, f"{at:%Y-%m-%dT%H:%M}")
+    except (InstrumentProblem, FileProblem, FieldProblem) as problem:
+        return jsonify(problem=sentence(problem)), 422
+    db().expire(row, ["throughs"])
+    report = store.report_of(db(), row.id)
+    refresh_card(row, len(report.revisions) if report else 0)
+    return jsonify(said=f"Kept as {made.name}.", through=made.id)
 
 
 def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> Place:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.plan.plan_change import changes, snapshot
 from levelmoor.core.plan.plan_model import RunKind, StageKind
+from levelmoor.core.trials.trial_plan import trials_to_make
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.records import tables as t
 from levelmoor.records import ticks
@@ -42,6 +43,7 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
     return {
         **vars(screen),
         "plan": made,
+        "tries": trials_to_make(evaluation),
         "changes": changes(row.plan_seen or seen, seen),
         "claims": {c.id: c for c in evaluation.claims},
         "samples": samples,

@@ -6,7 +6,7 @@ from levelmoor.core.plan.plan_model import Plan
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records import tables as t
-from levelmoor.web.cells import CellProblem, number
+from levelmoor.web.cells import CellProblem, number, own_bands_of
 
 FIGURES: dict[str, tuple[str, float, float, float]] = {
     "rebuild_min": ("minutes, 0 to 600", 0, 600, 1),
@@ -49,11 +49,13 @@ def forget_order(row: t.Evaluation) -> None:
 
 
 def add_own(row: t.Evaluation, sample_id: str, setup_id: str, low: str, high: str) -> None:
-    """A run added by hand. Raises CellProblem where a part of it is not right."""
+    """A run added by hand, from and to, or the name of an own band alone. Raises CellProblem where a part is not
+    right."""
     if sample_id not in [str(s.id) for s in row.samples] or setup_id not in [str(s.id) for s in row.setups]:
         raise CellProblem("Choose the sample and the setup.")
+    named = next((w for w in own_bands_of(row) if w.name.lower() == low.strip().lower() and not w.spot), None)
     try:
-        first, last = parse_frequency(low), parse_frequency(high)
+        first, last = (named.low_hz, named.high_hz) if named else (parse_frequency(low), parse_frequency(high))
     except ValueError as problem:
         raise CellProblem(sentence(problem)) from None
     if not first < last:

@@ -95,6 +95,16 @@ async function keep() {
   }
 }
 
+async function keepThrough() {
+  say("Sweeping from port to port.");
+  const told = await post(box.dataset.through, { fixture: document.getElementById("fixture").value });
+  if (!told) return;
+  const link = document.createElement("a");
+  link.href = box.dataset.accessories;
+  link.textContent = "See what it shows";
+  said.append(" ", link);
+}
+
 let source = null;
 function follow() {
   source?.close();
@@ -145,6 +155,7 @@ if (box) {
     const act = event.target.closest("[data-do]");
     if (!act) return;
     if (act.dataset.do === "keep") keep();
+    if (act.dataset.do === "through") keepThrough();
     if (act.dataset.do === "hold") hold(act);
     if (act.dataset.do === "mark") mark();
     if (act.dataset.do === "calibrate") post(box.dataset.calibrate.replace("STEP", act.dataset.step));

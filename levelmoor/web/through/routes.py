@@ -20,9 +20,11 @@ from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_recor
 from levelmoor.records.place import Place
 from levelmoor.web.cells import CellProblem, moment_cell, number, set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
-from levelmoor.web.context import db, for_members
+from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.hand import as_shown
+from levelmoor.web.live.drivers import drivers_of
+from levelmoor.web.live.routes import live_instruments
 from levelmoor.web.removal import removed
 from levelmoor.web.through.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -38,11 +40,18 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "usual_duty": USUAL_DUTY,
         "explained": explained(),
         "names": {str(s.id): s.name for s in row.setups},
+        "from_ports": _from_ports(),
         "form": request.form,
         "wrong_in": "",
         "wrong": "",
     }
     return {**vars(screen), **data, **more}
+
+
+def _from_ports() -> list[t.Instrument]:
+    """The live instruments that sweep from port to port."""
+    drivers = drivers_of(db(), team().id)
+    return [i for i in live_instruments() if (driver := drivers.get(i.driver)) and driver.through]
 
 
 @through.get("")
