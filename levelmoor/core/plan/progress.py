@@ -74,7 +74,11 @@ def _claims(evaluation: Evaluation) -> Step:
 
 def _plan(plan: Plan, evaluation: Evaluation) -> Step:
     if not plan.runs and not plan.dropped and tuner_claims(evaluation):
-        return Step("plan", "Plan", "Trials stand under Tuner", True)
+        tries = [trials for _, trials in trials_to_make(evaluation)]
+        left, minutes = sum(len(t.trials) for t in tries), sum(t.minutes for t in tries)
+        return Step(
+            "plan", "Plan", f"{counted(left, 'trial')}, {duration(minutes)}" if left else "All trials are in", True
+        )
     if not plan.runs and not plan.dropped:
         return Step("plan", "Plan", "Nothing to plan yet", False)
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})

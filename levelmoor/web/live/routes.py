@@ -24,7 +24,7 @@ from levelmoor.core.rf.frequency import format_range, parse_frequencies, parse_f
 from levelmoor.core.rf.own_bands import with_ranges
 from levelmoor.core.rf.reflection import ComplexArray
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.verdict.limit import limit_for
+from levelmoor.core.verdict.limit import limits_in
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.problem import FileProblem
@@ -192,7 +192,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
     setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
     tuner = setup is not None and setup.tuner_in_line
-    asked = Asked(_limits(evaluation), instrument_of(instrument).figures, wanted, tuner)
+    asked = Asked(limits_in(evaluation), instrument_of(instrument).figures, wanted, tuner)
     hands = Hands(_steady_s(request.args.get("steady", "")))
     db().rollback()  # nothing of the database is held while the stream stays open
 
@@ -225,21 +225,6 @@ def _lease(instrument: t.Instrument) -> Callable[[], int]:
 
     renew()
     return renew
-
-
-def _limits(evaluation: Evaluation) -> tuple[tuple[Window, float], ...]:
-    """The claims' windows and the team's own bands with their limits; one inside another of the same limit says
-    nothing more."""
-    every = [(w, limit_for(c, evaluation.profile)) for c in evaluation.claims for w in c.windows]
-    claimed = {(w.low_hz, w.high_hz) for w, _ in every}
-    own = [w for w in evaluation.own_bands if (w.low_hz, w.high_hz) not in claimed]
-    every = list(dict.fromkeys(every + [(w, limit_for(None, evaluation.profile)) for w in own]))
-
-    def inside(one: tuple[Window, float], other: tuple[Window, float]) -> bool:
-        (a, limit), (b, same) = one, other
-        return one != other and limit >= same and b.low_hz <= a.low_hz and a.high_hz <= b.high_hz
-
-    return tuple(one for one in every if not any(inside(one, other) for other in every))
 
 
 def _steady_s(text: str) -> float:
