@@ -26,7 +26,7 @@ def shore(
     """
     across = min(len(bands), most_across)
     rows = math.ceil(len(bands) / across)
-    width = LEFT + across * (PANEL_W + GAP)
+    width = LEFT + most_across * (PANEL_W + GAP)  # so that few bands are not drawn larger than many
     height = rows * (PANEL_H + TOP + BOTTOM)
     parts = []
     for n, (window, cells) in enumerate(bands):
@@ -94,7 +94,7 @@ def _stone(found: CellFinding, x: float, y: float) -> str:
                + tag("path", class_="pebble", d=f"M{x - 4.5:.1f} {y:.1f}a4.5 4.5 0 0 0 9 0Z"))  # fmt: skip
 
 
-def seconds_figure(times: Sequence[tuple[str, float, bool]], limit_s: float | None, width: float = 560.0) -> str:
+def seconds_figure(times: Sequence[tuple[str, float, bool]], limit_s: float | None, width: float = 900.0) -> str:
     """Each timed match as a column, fresh ones full, recalled ones hollow; the line is what is claimed."""
     height, left, top, bottom = 150.0, 44.0, 14.0, 34.0
     high = 1.15 * max([s for _, s, _ in times] + ([limit_s] if limit_s else []) + [0.1])

@@ -30,16 +30,16 @@ HEADINGS = {
     "day": "Day",
 }
 _OTHER_NAMES = {
-    "frequency": ("frequency", "freq", "mhz", "khz", "f"),
-    "load": ("load", "antenna", "load ohm", "z", "ohm"),
-    "power": ("power", "w", "watts"),
+    "frequency": ("frequency", "freq", "mhz", "khz", "f", "qrg"),
+    "load": ("load", "antenna", "load ohm", "load ω", "z", "ohm", "ohms", "ω"),
+    "power": ("power", "w", "watt", "watts", "tx power", "power out"),
     "memory": ("memory", "recall", "recalled"),
     "outcome": ("outcome", "result"),
     "before": ("before", "swr in", "swr without"),
     "after": ("after", "swr", "swr out", "residual"),
-    "seconds": ("seconds", "time", "time s", "s"),
+    "seconds": ("seconds", "sec", "time", "time s", "s"),
     "dials": ("dials", "knobs", "settings"),
-    "note": ("note", "notes", "remark"),
+    "note": ("note", "notes", "remark", "remarks", "comment"),
     "day": ("day", "date", "taken on"),
 }
 _OUTCOMES = {
@@ -172,6 +172,7 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     if "frequency" not in columns:
         right = "the first line names the columns, as in Frequency MHz; Load; Outcome; SWR after; Seconds"
         raise FileProblem(name, rows[0][0] if rows else 1, 1, f"no frequency among {shown(head.strip())}", right)
+    _all_known(name, rows, columns)
     if len(rows) - 1 > TRIALS:
         raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} trials", f"at most {TRIALS} are taken")
     unit = " kHz" if "khz" in rows[0][1][columns.index("frequency")].lower() else ""
@@ -189,6 +190,16 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     if not found:
         raise FileProblem(name, 2, 1, "no trials", "a trial in every line under the headings")
     return found
+
+
+def _all_known(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: Sequence[str]) -> None:
+    """No column is passed over in silence: trials without the power that stands there would be others."""
+    for at, (heading, column) in enumerate(zip(rows[0][1], columns, strict=True)):
+        if not column and (heading.strip() or any(len(row) > at and row[at].strip() for _, row in rows[1:])):
+            right = f"one of {', '.join(HEADINGS.values())}; or leave the column out"
+            raise FileProblem(name, rows[0][0], at + 1, shown(heading.strip()), right)
+        if column and column in columns[:at]:
+            raise FileProblem(name, rows[0][0], at + 1, shown(heading.strip()), f"{HEADINGS[column]} once")
 
 
 def _column(heading: str) -> str:

@@ -41,8 +41,9 @@ def test_what_goes_out_comes_back(trials):
         "Frequency MHz;Load;SWR\n7.1;25 - j100;1.3\n",
         "freq_kHz,antenna,swr out\n7100,25-j100,1.3\n",
         "MHz\tLoad ohm\tAfter\n7,1\t25-j100\t1,3\n",
+        "MHz;Load (Ω);SWR;;\n7.1;25-j100;1.3;;\n",
     ],
-    ids=["semicolons", "kHz and commas", "tabs and decimal commas"],
+    ids=["semicolons", "kHz and commas", "tabs and decimal commas", "empty columns at the end"],
 )
 def test_tables_as_people_have_them(text):
     (trial,) = read_trials("t.csv", text.encode())
@@ -57,6 +58,8 @@ def test_tables_as_people_have_them(text):
         ("Frequency;SWR\n7.1;0.9\n", "line 2, column 2", "out of range"),
         ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
+        ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "leave the column out"),
+        ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "SWR after once"),
         ("Frequency;Load\n", "line 2, column 1", "no trials"),
         ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is no day"),
         ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "no number"),

@@ -8,7 +8,7 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Radio
 from levelmoor.core.model.evaluation import Evaluation, Sample
 from levelmoor.core.model.quantities import Quantity
-from levelmoor.core.model.trials import Trial
+from levelmoor.core.model.trials import Outcome, Trial
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
@@ -118,7 +118,8 @@ def _timed(
         if claim.quantity is Quantity.TUNER_RANGE:
             continue
         memory = claim.quantity is Quantity.RECALL
-        have = sum(t.memory is memory and t.seconds is not None for t in mine)
+        timed = [t for t in mine if t.outcome is Outcome.MATCHED and t.seconds is not None]
+        have = sum(t.memory is memory for t in timed)
         lacking = FEWEST_TIMES - have - (0 if memory else coming)
         windows = claim.windows or tuple(w for _, w, _ in asked)
         for i in range(max(lacking, 0)):

@@ -128,7 +128,7 @@ def _claimed(claim: Claim | None) -> float | None:
 
 
 def _seconds(mine: Sequence[Trial], claims: Sequence[Claim]) -> tuple[str, str]:
-    timed = [t for t in mine if t.tried and t.seconds is not None]
+    timed = [t for t in mine if t.tried and t.outcome is Outcome.MATCHED and t.seconds is not None]
     if not timed:
         return "", ""
     limit = next((c.limit for c in claims if c.quantity is Quantity.TUNER_TIME), None)

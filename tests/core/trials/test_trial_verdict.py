@@ -142,3 +142,10 @@ def test_the_plan_asks_for_what_is_open_alone_and_shares_places_of_two_claims():
 def test_claims_of_time_add_trials_from_memory():
     planned = plan_trials(case(WHOLE, (RANGE, RECALL)), "s", {}).trials
     assert [p.memory for p in planned] == [True, True, True]
+
+
+def test_the_time_of_a_tuner_that_gave_up_is_no_time_of_a_match():
+    given_up = tuple(replace(t, outcome=Outcome.GAVE_UP, memory=True, seconds=2.0) for t in WHOLE)
+    assert len(plan_trials(case((*WHOLE, *given_up), (RANGE, RECALL)), "s", {}).trials) == 3
+    matched = tuple(replace(t, memory=True, seconds=2.0) for t in WHOLE)
+    assert plan_trials(case((*WHOLE, *matched), (RANGE, RECALL)), "s", {}).trials == ()
