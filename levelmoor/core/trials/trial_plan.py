@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from levelmoor.core.heat.duty import average_w, duty_of_times
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Radio
 from levelmoor.core.model.evaluation import Evaluation, Sample
@@ -51,6 +52,12 @@ class TrialPlan:
     def minutes(self) -> float:
         each = (KEYED_S + REST_S) / 60 if self.keyed else 3.0
         return len(self.trials) * each + 2.0 * len(self.loads)
+
+    @property
+    def average_w(self) -> float:
+        """What the load turns to heat on average, keyed and resting as planned; 0 where nothing is keyed."""
+        highest = max((t.power_w for t in self.trials), default=0.0) if self.keyed else 0.0
+        return average_w(highest, duty_of_times(KEYED_S, REST_S))
 
 
 def tuner_claims(evaluation: Evaluation) -> list[Claim]:

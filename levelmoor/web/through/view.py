@@ -9,6 +9,7 @@ from levelmoor.core.comparison.place_matrix import PlaceMatrix, place_matrix
 from levelmoor.core.evidence.by_through import empty_of
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.heat.heating import Heating, fit_heating, stop_words
+from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.quantities import Quantity, ShownBy
@@ -37,6 +38,7 @@ class HeatPart:
     found: Heating | None
     figure: str
     stop: str
+    weak: str
 
 
 @dataclass(frozen=True)
@@ -61,7 +63,8 @@ def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPa
     heats = []
     for run in (r for r in evaluation.heats if r.sample_id == sample_id):
         found = fit_heating(run)
-        heats.append(HeatPart(run, found, heat_figure(run.points, found, run.limit_c), stop_words(run, found)))
+        figure, weak = heat_figure(run.points, found, run.limit_c), too_weak(evaluation.equipment, run.average_w)
+        heats.append(HeatPart(run, found, figure, stop_words(run, found), weak))
     return ThroughPage(
         [_part(evaluation, x) for x in mine],
         place_matrix(evaluation, dossier, sample_id),

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from levelmoor.core.evidence.behind_trials import behind_trial
 from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.matching.behind_match import Behind
 from levelmoor.core.matching.preset_card import PresetCard, preset_cards
 from levelmoor.core.model.claims import Claim
@@ -44,6 +45,7 @@ class TunerPage:
     trials: Sequence[Trial]
     behind: dict[str, Behind]
     plan: TrialPlan
+    weak: str
     cards: Sequence[PresetCard]
 
     @property
@@ -82,6 +84,7 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
     bands = [(w, inside) for w in windows if (inside := _inside(found, w))]
     known = any(f.cell.load.gamma is not None for f in found)
     wide, small = (shore(bands, _claimed(claim), across) if known else "" for across in (5, 2))
+    plan = plan_trials(evaluation, sample_id, sweeps)
     return TunerPage(
         claim,
         limit,
@@ -92,7 +95,8 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
         _seconds(mine, claims),
         list(reversed(mine)),
         {t.id: behind_trial(evaluation, behind, t) for t in mine if t.outcome is Outcome.MATCHED},
-        plan_trials(evaluation, sample_id, sweeps),
+        plan,
+        too_weak(evaluation.equipment, plan.average_w),
         preset_cards(mine, evaluation.networks, sweeps, evaluation.region),
     )
 

@@ -5,8 +5,10 @@ import pytest
 
 from levelmoor.core.heat.duty import average_w, duty_of, duty_of_times
 from levelmoor.core.heat.heating import fit_heating, judge_heat, stop_words
+from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.equipment import Equipment, Load, Pad
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.through import FieldLevel, HeatRun, LevelKind
 from levelmoor.core.readings.field_levels import changes, summary
@@ -122,3 +124,11 @@ def test_what_scatter_explains_or_too_few_tell_nothing(second, real):
 
 def test_median_and_quartiles():
     assert summary(level("a", (5, 6, 7, 8, 9))).words == "S7.0 (S6.0 to S8.0)"
+
+
+def test_pieces_rated_for_less_than_the_average_are_named_the_weakest_first():
+    owned = Equipment(
+        loads=(Load("l", "cage load", power_w=30.0), Load("m", "unrated")), pads=(Pad("p", "forty", 40, 25),)
+    )
+    assert too_weak(owned, 40.0).endswith("keep them out of the path: forty (25 W), cage load (30 W).")
+    assert too_weak(owned, 25.0) == ""
