@@ -324,7 +324,7 @@ def test_evaluation_is_removed_from_the_list(bench):
 
 def test_what_is_missing_keeps_a_report_from_being_published(bench):
     bench.get_by_role("link", name="Report Not published yet").click()
-    bench.get_by_text("Add at least one sweep or capture.").wait_for()
+    bench.get_by_text("Add at least one sweep, capture, trial").wait_for()
     assert bench.get_by_role("button", name="Publish").count() == 0
 
 
