@@ -14,6 +14,7 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
+from levelmoor.core.model.trials import Outcome, Trial
 from levelmoor.core.plan.before_publishing import Asked, reader_questions
 from levelmoor.core.plan.can_decide import can_decide
 from levelmoor.core.rf.sweep import Sweep
@@ -92,3 +93,8 @@ def test_what_an_instrument_can_decide_is_said_with_the_judges_own_guard():
     poor = can_decide(Instrument("i", "A", figures=Residuals(12.0, 0.05, 20.0)), 1)
     assert "1.5:1: cannot be decided" in poor
     assert can_decide(Instrument("i", "A", instrument_class=InstrumentClass.SPECTRUM), 1) == ""
+
+
+def test_a_sample_that_was_tried_has_evidence():
+    trial = Trial("t", "s", "u", 7.1e6, Outcome.MATCHED, load="50 Ω", swr_after=1.2, instrument_id="i")
+    assert (Asked.NOT_SHOWN, "Unit 1 has no evidence at all") not in asked(case(trials=(trial,)))
