@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.headed_csv import csv_rows
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
@@ -38,16 +39,13 @@ def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
     """
     lines = decode(file_name, data)
     separator = ";" if lines and lines[0].count(";") > lines[0].count(",") else ","
-    try:
-        rows = list(csv.reader(lines, delimiter=separator))
-    except csv.Error as problem:
-        raise FileProblem(file_name, 1, 1, str(problem), "a CSV as an export writes it") from None
-    if not rows or not any(h.strip() for h in rows[0]):
+    rows = csv_rows(file_name, lines, separator)
+    if not rows:
         raise FileProblem(file_name, 1, 1, "no headings", "the first line names the columns, as an export does")
-    columns = _columns(kind, file_name, rows[0])
+    columns = _columns(kind, file_name, rows[0][1])
     if len(rows) > MOST_ROWS:
         raise FileProblem(file_name, MOST_ROWS, 1, f"{len(rows)} rows", f"at most {MOST_ROWS}")
-    found = [_row(kind, file_name, n, row, columns) for n, row in enumerate(rows[1:], 2) if any(c.strip() for c in row)]
+    found = [_row(kind, file_name, n, row, columns) for n, row in rows[1:]]
     if not found:
         raise FileProblem(file_name, 2, 1, "no rows", "a row for each piece under the headings")
     return found

@@ -2,7 +2,6 @@
 
 import csv
 import io
-import re
 from collections.abc import Mapping, Sequence
 
 from levelmoor.core.model.bench_records import moment
@@ -11,8 +10,7 @@ from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.rawtext import decode
+from levelmoor.formats.headed_csv import read_headed
 
 COLUMNS = {
     "at": ("time utc", "time", "utc", "timestamp", "date"),
@@ -36,20 +34,10 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
     FileProblem
         Naming line, column, what stands there and what would be right.
     """
-    lines = decode(name, data)
-    head = next((line for line in lines if line.strip()), "")
-    separator = max(";\t,", key=head.count)
-    rows = [(n, r) for n, r in enumerate(csv.reader(lines, delimiter=separator), 1) if any(c.strip() for c in r)]
-    names = [_column(h) for h in rows[0][1]] if rows else []
-    for needed in ("at", "frequency", "snr"):
-        if needed not in names:
-            right = "headings such as Time UTC; MHz; Call; Locator; SNR dB; Antenna"
-            raise FileProblem(name, rows[0][0] if rows else 1, 1, f"no column of {needed} in {shown(head)}", right)
-    if len(rows) > FIELD_RECORDS:
-        raise FileProblem(name, rows[-1][0], 1, f"{len(rows)} spots", f"at most {FIELD_RECORDS} are taken")
+    right = "headings such as Time UTC; MHz; Call; Locator; SNR dB; Antenna"
+    table = read_headed(name, data, COLUMNS, ("at", "frequency", "snr"), right, FIELD_RECORDS)
     found: list[Contact] = []
-    for n, row in rows[1:]:
-        typed = {c: v.strip() for c, v in zip(names, row, strict=False) if c}
+    for n, typed in table.typed():
         field = "at"
         try:
             at = typed["at"].replace(" ", "T").removesuffix("Z")
@@ -68,22 +56,14 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
                 if len(typed.get(field, "")) > TEXTS[f"contact.{field}"]:
                     raise ValueError(f"at most {TEXTS[f'contact.{field}']} letters")
         except (ValueError, KeyError) as problem:
-            column = names.index(field) + 1 if field in names else 1
-            raise FileProblem(name, n, column, shown(typed.get(field, "")), str(problem)) from None
+            raise table.problem(n, field, typed, problem) from None
         said = {k: typed.get(k, "") for k in ("call", "mode", "own_locator", "locator", "note")}
         setup = setups.get(typed.get("antenna", "").lower(), "")
         found.append(
             Contact(str(len(found) + 1), at[:16], frequency, kind=ContactKind.SPOT, snr_db=snr, power_w=power,
                     setup_id=setup, **said)
         )  # fmt: skip
-    if not found:
-        raise FileProblem(name, 2, 1, "no spots", "a spot in every line under the headings")
     return found
-
-
-def _column(heading: str) -> str:
-    bare = " ".join(re.sub(r"[_()\[\],:]+", " ", heading.lower()).split())
-    return next((name for name, known in COLUMNS.items() if bare in known), "")
 
 
 def write_spots(contacts: Sequence[Contact], setups: Mapping[str, str]) -> str:

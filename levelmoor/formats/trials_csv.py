@@ -12,8 +12,8 @@ from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import NUMBERS, TEXTS, TRIALS, unprintable
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.rawtext import decode
+from levelmoor.formats.headed_csv import read_headed
+from levelmoor.formats.problem import shown
 
 T = TypeVar("T")
 HEADINGS = {
@@ -29,14 +29,25 @@ HEADINGS = {
     "note": "Note",
     "day": "Day",
 }
-_OTHER_NAMES = {
-    "frequency": ("frequency", "freq", "mhz", "khz", "f", "qrg"),
+_KNOWN = {
+    "frequency": (
+        "frequency",
+        "freq",
+        "mhz",
+        "khz",
+        "f",
+        "qrg",
+        "frequency mhz",
+        "frequency khz",
+        "freq mhz",
+        "freq khz",
+    ),
     "load": ("load", "antenna", "load ohm", "load ω", "z", "ohm", "ohms", "ω"),
-    "power": ("power", "w", "watt", "watts", "tx power", "power out"),
-    "memory": ("memory", "recall", "recalled"),
+    "power": ("power w", "power", "w", "watt", "watts", "tx power", "power out"),
+    "memory": ("from memory", "memory", "recall", "recalled"),
     "outcome": ("outcome", "result"),
-    "before": ("before", "swr in", "swr without"),
-    "after": ("after", "swr", "swr out", "residual"),
+    "before": ("swr before", "before", "swr in", "swr without"),
+    "after": ("swr after", "after", "swr", "swr out", "residual"),
     "seconds": ("seconds", "sec", "time", "time s", "s"),
     "dials": ("dials", "knobs", "settings"),
     "note": ("note", "notes", "remark", "remarks", "comment"),
@@ -164,51 +175,21 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     FileProblem
         Naming line, column, what stands there and what would be right; nothing of the file is taken then.
     """
-    lines = decode(name, data)
-    head = next((line for line in lines if line.strip()), "")
-    separator = max(";\t,", key=head.count)
-    rows = [(n, row) for n, row in enumerate(csv.reader(lines, delimiter=separator), 1) if any(c.strip() for c in row)]
-    columns = [_column(h) for h in rows[0][1]] if rows else []
-    if "frequency" not in columns:
-        right = "the first line names the columns, as in Frequency MHz; Load; Outcome; SWR after; Seconds"
-        raise FileProblem(name, rows[0][0] if rows else 1, 1, f"no frequency among {shown(head.strip())}", right)
-    _all_known(name, rows, columns)
-    if len(rows) - 1 > TRIALS:
-        raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} trials", f"at most {TRIALS} are taken")
-    unit = " kHz" if "khz" in rows[0][1][columns.index("frequency")].lower() else ""
+    table = read_headed(
+        name, data, _KNOWN, ("frequency",), "headings as in Frequency MHz; Load; Outcome; SWR after", TRIALS
+    )
+    # Trials without the power that stands there would be others, so no column is passed over in silence.
+    table.all_known(f"one of {', '.join(HEADINGS.values())}; or leave the column out")
+    unit = " kHz" if "khz" in table.heading("frequency").lower() else ""
     found: list[Trial] = []
-    for n, row in rows[1:]:
-        typed = {c: value for c, value in zip(columns, row, strict=False) if c}
-        if re.fullmatch(r"[\d.,]+", typed.get("frequency", "").strip()):
+    for n, typed in table.typed(rest="dials"):
+        if re.fullmatch(r"[\d.,]+", typed.get("frequency", "")):
             typed["frequency"] += unit
         try:
             found.append(trial_from(typed, str(len(found) + 1), **placed))
         except TypedProblem as problem:
-            at = columns.index(problem.field) + 1 if problem.field in columns else 1
-            stands = row[at - 1].strip() if at <= len(row) else ""
-            raise FileProblem(name, n, at, shown(stands), str(problem)) from None
-    if not found:
-        raise FileProblem(name, 2, 1, "no trials", "a trial in every line under the headings")
+            raise table.problem(n, problem.field, typed, problem) from None
     return found
-
-
-def _all_known(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: Sequence[str]) -> None:
-    """No column is passed over in silence: trials without the power that stands there would be others."""
-    for at, (heading, column) in enumerate(zip(rows[0][1], columns, strict=True)):
-        if not column and (heading.strip() or any(len(row) > at and row[at].strip() for _, row in rows[1:])):
-            right = f"one of {', '.join(HEADINGS.values())}; or leave the column out"
-            raise FileProblem(name, rows[0][0], at + 1, shown(heading.strip()), right)
-        if column and column in columns[:at]:
-            raise FileProblem(name, rows[0][0], at + 1, shown(heading.strip()), f"{HEADINGS[column]} once")
-
-
-def _column(heading: str) -> str:
-    bare = re.sub(r"[_()\[\],:]+", " ", heading.lower()).strip()
-    bare = " ".join(bare.split())
-    for name, others in _OTHER_NAMES.items():
-        if bare == HEADINGS[name].lower() or bare in others or bare.removesuffix(" mhz").removesuffix(" khz") in others:
-            return name
-    return ""
 
 
 def write_trials(trials: Sequence[Trial]) -> str:

@@ -147,7 +147,7 @@ def test_spots_come_back():
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("MHz;SNR\n7.04;-12\n", "no column of at"),
+        ("MHz;SNR\n7.04;-12\n", "no time utc among"),
         ("Time;MHz;SNR\n2026-10-17 19:00;7.04;loud\n", "line 2, column 3"),
         ("Time;MHz;SNR;Grid\n2026-10-17 19:00;7.04;-12;ZZ\n", "line 2, column 4"),
         ("Time;MHz;SNR\nyesterday;7.04;-12\n", "line 2, column 1"),

@@ -50,6 +50,11 @@ def test_tables_as_people_have_them(text):
     assert (trial.frequency_hz, trial.swr_after, trial.load) == (7.1e6, 1.3, "25 − j100 Ω")
 
 
+def test_dials_in_the_last_column_may_go_on_over_cells():
+    (trial,) = read_trials("t.csv", b"Frequency;Dials\n7.1;coil 7; antenna 3.5\n")
+    assert trial.dials == (DialPosition("coil", "7"), DialPosition("antenna", "3.5"))
+
+
 @pytest.mark.parametrize(
     ("text", "place", "said"),
     [
@@ -59,8 +64,10 @@ def test_tables_as_people_have_them(text):
         ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
         ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "leave the column out"),
-        ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "SWR after once"),
-        ("Frequency;Load\n", "line 2, column 1", "no trials"),
+        ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
+        ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
+        ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as the headings"),
+        ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "column 1", "quotes closed"),
         ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is no day"),
         ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "no number"),
     ],

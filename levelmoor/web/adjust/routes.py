@@ -18,12 +18,13 @@ from levelmoor.records.adjusting import AdjustProblem
 from levelmoor.web.adjust.lengths import coil_words, length_words
 from levelmoor.web.adjust.notebook import notebook
 from levelmoor.web.adjust.view import build, wanted_text, worth_words
-from levelmoor.web.cells import CellProblem, number, set_cell
+from levelmoor.web.cells import CellProblem, number
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import as_shown, choose
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work, part_of
 
 adjust = Blueprint("adjust", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/adjust")
 
@@ -33,7 +34,7 @@ SHORT = "#next-move"
 """What the live view puts the next move into."""
 
 
-def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     data = {
@@ -45,12 +46,12 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "resonators": [*((k.value, words) for k, words in RESONATOR_WORDS.items()), (COIL, "whip with a coil")],
         "wanted_text": wanted_text(evaluation.wanted_hz),
         "worth_words": worth_words,
-        "form": request.form,
-        "wrong_in": "",
-        "wrong": "",
         "target": "#adjust",
     }
-    return {**vars(screen), **data, **more}
+    return {**vars(screen), **data}
+
+
+WORK = Work("adjust/work.html", _shown, ("adjustments", "elements", "widths", "strips"))
 
 
 def _short(row: t.Evaluation, changed: bool = False, wrong: object = "") -> str:
@@ -63,7 +64,7 @@ def _short(row: t.Evaluation, changed: bool = False, wrong: object = "") -> str:
 @adjust.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
-    return render_template("adjust/page.html", **_shown(evaluation_or_404(evaluation_id)))
+    return render_template("adjust/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
 
 
 @adjust.get("/next")
@@ -73,21 +74,10 @@ def next_move(evaluation_id: int) -> ResponseReturnValue:
 
 
 def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    """The work anew; what was refused says so where it was typed."""
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    else:
-        db().flush()
-        db().expire(row, ["adjustments", "elements", "widths", "strips"])
+    """The work anew, or for the live view the next move alone."""
     if request.form.get("short"):
-        return _short(row, not wrong, wrong), (422 if wrong else 200)
-    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
-    return render_template("workbench/frame_changed.html", work="adjust/work.html", **data), (422 if wrong else 200)
-
-
-def part_of(rows: list[Any], row_id: int) -> Any:
-    return next((r for r in rows if r.id == row_id), None) or abort(404)
+        return _short(WORK.settled(row, wrong), not wrong, wrong), (422 if wrong else 200)
+    return WORK.again(row, wrong_in, wrong)
 
 
 @adjust.post("/elements")
@@ -110,16 +100,7 @@ def add_element(evaluation_id: int) -> ResponseReturnValue:
 def element_cell(evaluation_id: int, element_id: int, name: str) -> ResponseReturnValue:
     """One fact of a part."""
     row = evaluation_or_404(evaluation_id)
-    element, typed = part_of(row.elements, element_id), request.form.get("value", "")
-    try:
-        set_cell("element", element, name, typed, row)
-        if other := meanwhile(element, name):
-            raise CellProblem(in_words(other, typed))
-    except CellProblem as problem:
-        return again(row, f"element-{element_id}-{name}", problem)
-    except KeyError:
-        abort(404)
-    return again(row)
+    return WORK.cell(row, "element", part_of(row.elements, element_id), name)
 
 
 @adjust.post("/elements/<int:element_id>/remove")

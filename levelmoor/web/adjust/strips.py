@@ -11,11 +11,12 @@ from levelmoor.core.words.bounds import STRIPS
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import strip_row
-from levelmoor.web.adjust.routes import again, part_of
+from levelmoor.web.adjust.routes import again
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404
+from levelmoor.web.workbench.work import part_of
 
 strips = Blueprint("strips", __name__, url_prefix="/e/<int:evaluation_id>/adjust/strips")
 

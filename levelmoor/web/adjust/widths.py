@@ -10,13 +10,14 @@ from levelmoor.formats.widths_csv import read_widths, write_widths
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
-from levelmoor.web.adjust.routes import again, part_of
+from levelmoor.web.adjust.routes import again
 from levelmoor.web.cells import CellProblem, moment_cell
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404
+from levelmoor.web.workbench.work import part_of
 
 widths = Blueprint("widths", __name__, url_prefix="/e/<int:evaluation_id>/adjust/widths")
 

@@ -26,6 +26,7 @@ from levelmoor.web.downloads import of_upload
 from levelmoor.web.hand import choose, hand_of
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
 
@@ -45,10 +46,10 @@ class _Refused(ValueError):
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    return render_template("bench/page.html", **_shown(row))
+    return render_template("bench/page.html", **{**WORK.shown(row), "form": _of_sweep(row)})
 
 
-def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     pieces = {kind: rows_of(db(), row.team_id, kind) for kind in ("load", "line", "pad", "radio", "kit")}
@@ -62,9 +63,6 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "items": {k.value: v for k, v in ITEMS.items()},
         "bench_rules": BENCH_RULE_WORDS,
         "planes": PLANE_WORDS,
-        "form": request.form or _of_sweep(row),
-        "wrong_in": "",
-        "wrong": "",
         "new_kind": request.values.get("kind", "load"),
     }
 
@@ -83,17 +81,7 @@ def _of_sweep(row: t.Evaluation) -> dict[str, str]:
     }
 
 
-def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    """The bench anew; refused, with everything typed still there."""
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    db().flush()
-    data = _shown(row, changed=not wrong)
-    data |= {"wrong_in": wrong_in, "wrong": wrong}
-    if not wrong:
-        data["form"] = {}
-    return render_template("workbench/frame_changed.html", work="bench/work.html", **data), (422 if wrong else 200)
+WORK = Work("bench/work.html", _shown)
 
 
 def _field(name: str, parse: Callable[[str], Any], needed: str = "") -> Any:
@@ -154,15 +142,15 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
             parts=_standards(),
         )
     except _Refused as problem:
-        return _again(row, f"calibration-{problem.field}", problem)
+        return WORK.again(row, f"calibration-{problem.field}", problem)
     except FileProblem as problem:
-        return _again(row, "calibration-files", problem)
+        return WORK.again(row, "calibration-files", problem)
     db().add(record)
     db().flush()
     choose(row, calibration="at_plane", calibration_id=record.id, instrument_id=record.instrument_id)
     for sweep in (s for s in row.sweeps if str(s.id) == request.form.get("for_sweep")):
         sweep.calibration, sweep.calibration_id = "at_plane", record.id
-    return _again(row)
+    return WORK.again(row)
 
 
 def _standards() -> list[dict[str, Any]]:
@@ -196,7 +184,7 @@ def remove_calibration(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     removed(record, f"the calibration of {record.done_at} was removed")
     if hand_of(row).calibration_id == record.id:
         choose(row, calibration="unstated", calibration_id=None)
-    return _again(row)
+    return WORK.again(row)
 
 
 # -- Checks ----------------------------------------------------------------------------------------------------------
@@ -218,10 +206,10 @@ def add_check(evaluation_id: int) -> ResponseReturnValue:
         files = {p["sha256"]: _data(p["sha256"]) for p in new.parts}
         filled_check(check_of(new), files)
     except _Refused as problem:
-        return _again(row, f"check-{problem.field}", problem)
+        return WORK.again(row, f"check-{problem.field}", problem)
     except FileProblem as problem:
-        return _again(row, "check-files", problem)
-    return _again(row)
+        return WORK.again(row, "check-files", problem)
+    return WORK.again(row)
 
 
 def _data(digest: str) -> bytes:
@@ -332,4 +320,4 @@ def remove_check(evaluation_id: int, row_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     check = next((c for c in check_rows(db(), team().id) if c.id == row_id), None) or abort(404)
     removed(check, f"a {check.kind} check of {check.done_at} was removed")
-    return _again(row)
+    return WORK.again(row)

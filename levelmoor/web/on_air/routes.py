@@ -28,13 +28,14 @@ from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work, part_of
 
 on_air = Blueprint("on_air", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/air")
 
 TYPED = ("mode", "call", "own_locator", "locator", "sent", "received", "note")
 
 
-def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     contacts = sorted(screen.bench.evaluation.contacts, key=lambda c: c.at)
     latest = contacts[-1] if contacts else None
@@ -44,32 +45,22 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "own_locator": latest.own_locator if latest else "",
         "names": {str(s.id): s.name for s in row.setups},
         "band_of": lambda hz: _band(row.region, hz),
-        "form": request.form,
-        "wrong_in": "",
-        "wrong": "",
     }
-    return {**vars(screen), **data, **more}
+    return {**vars(screen), **data}
 
 
 def _band(region: int, hz: float) -> str:
     return next((b.name for b in band_plan(region).bands if b.low_hz <= hz <= b.high_hz), "")
 
 
+WORK = Work("on_air/work.html", _shown, ("field_records",))
+again = WORK.again
+
+
 @on_air.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
-    return render_template("on_air/page.html", **_shown(evaluation_or_404(evaluation_id)))
-
-
-def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    else:
-        db().flush()
-        db().expire(row, ["field_records"])
-    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
-    return render_template("workbench/frame_changed.html", work="on_air/work.html", **data), (422 if wrong else 200)
+    return render_template("on_air/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
 
 
 @on_air.post("")
@@ -134,7 +125,7 @@ def add_file(evaluation_id: int) -> ResponseReturnValue:
 @for_members
 def remove(evaluation_id: int, record_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
-    record = next((r for r in row.field_records if r.id == record_id and r.kind == CONTACT), None) or abort(404)
+    record = part_of([r for r in row.field_records if r.kind == CONTACT], record_id)
     removed(record, f"{record.words or 'a contact'} was removed")
     return again(row)
 

@@ -23,6 +23,7 @@ from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.plan import wishes
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work
 
 plan = Blueprint("plan", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/plan")
 
@@ -30,10 +31,10 @@ plan = Blueprint("plan", __name__, template_folder="templates", url_prefix="/e/<
 @plan.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
-    return render_template("plan/page.html", **_shown(evaluation_or_404(evaluation_id)))
+    return render_template("plan/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
 
 
-def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     made = plan_of(evaluation)
@@ -54,21 +55,10 @@ def _shown(row: t.Evaluation, changed: bool = False) -> dict[str, Any]:
         "StageKind": StageKind,
         "wishes": evaluation.wishes,
         "live": {str(i.id) for i in screen.instruments if i.address and i.driver},
-        "form": request.form,
-        "wrong_in": "",
-        "wrong": "",
     }
 
 
-def _again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    db().flush()
-    data = {**_shown(row, changed=not wrong), "wrong_in": wrong_in, "wrong": wrong}
-    if not wrong:
-        data["form"] = {}
-    return render_template("workbench/frame_changed.html", work="plan/work.html", **data), (422 if wrong else 200)
+WORK = Work("plan/work.html", _shown)
 
 
 @plan.post("/figure/<name>")
@@ -83,8 +73,8 @@ def figure(evaluation_id: int, name: str) -> ResponseReturnValue:
         if other := meanwhile(row, name):
             raise CellProblem(in_words(other, request.form.get("value", "")))
     except CellProblem as problem:
-        return _again(row, name, problem)
-    return _again(row)
+        return WORK.again(row, name, problem)
+    return WORK.again(row)
 
 
 @plan.post("/run/<action>")
@@ -105,7 +95,7 @@ def run(evaluation_id: int, action: str) -> ResponseReturnValue:
         wishes.forget_order(row)
     else:
         wishes.move(row, made, key, -1 if action == "up" else 1)
-    return _again(row)
+    return WORK.again(row)
 
 
 @plan.post("/own")
@@ -117,8 +107,8 @@ def own(evaluation_id: int) -> ResponseReturnValue:
     try:
         wishes.add_own(row, *parts)
     except CellProblem as problem:
-        return _again(row, "own", problem)
-    return _again(row)
+        return WORK.again(row, "own", problem)
+    return WORK.again(row)
 
 
 @plan.post("/seen")
@@ -128,7 +118,7 @@ def seen(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     evaluation = evaluation_of(row)
     row.plan_seen = snapshot(plan_of(evaluation), evaluation)
-    return _again(row)
+    return WORK.again(row)
 
 
 worker = Blueprint("worker", __name__)
@@ -150,7 +140,7 @@ def script() -> ResponseReturnValue:
 def sheet(evaluation_id: int) -> ResponseReturnValue:
     """The run sheet for the hand in the field: what to do next, ticked off with or without a signal."""
     row = evaluation_or_404(evaluation_id)
-    data = _shown(row)
+    data = WORK.shown(row)
     made, evaluation = data["plan"], data["bench"].evaluation
     log = ticks.entries(db(), row.id)
     return render_template(

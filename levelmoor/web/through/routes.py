@@ -18,8 +18,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
 from levelmoor.records.place import Place
-from levelmoor.web.cells import CellProblem, moment_cell, number, set_cell
-from levelmoor.web.conflicts import in_words, meanwhile
+from levelmoor.web.cells import CellProblem, moment_cell, number
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.hand import as_shown
@@ -28,11 +27,12 @@ from levelmoor.web.live.routes import live_instruments
 from levelmoor.web.removal import removed
 from levelmoor.web.through.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work, part_of
 
 through = Blueprint("through", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/through")
 
 
-def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     data = {
@@ -41,11 +41,8 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "explained": explained(),
         "names": {str(s.id): s.name for s in row.setups},
         "from_ports": _from_ports(),
-        "form": request.form,
-        "wrong_in": "",
-        "wrong": "",
     }
-    return {**vars(screen), **data, **more}
+    return {**vars(screen), **data}
 
 
 def _from_ports() -> list[t.Instrument]:
@@ -54,26 +51,14 @@ def _from_ports() -> list[t.Instrument]:
     return [i for i in live_instruments() if (driver := drivers.get(i.driver)) and driver.through]
 
 
+WORK = Work("through/work.html", _shown, ("throughs", "field_records"))
+again = WORK.again
+
+
 @through.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
-    return render_template("through/page.html", **_shown(evaluation_or_404(evaluation_id)))
-
-
-def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    """The work anew; what was refused says so where it was typed."""
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    else:
-        db().flush()
-        db().expire(row, ["throughs", "field_records"])
-    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
-    return render_template("workbench/frame_changed.html", work="through/work.html", **data), (422 if wrong else 200)
-
-
-def part_of(rows: list[Any], row_id: int) -> Any:
-    return next((r for r in rows if r.id == row_id), None) or abort(404)
+    return render_template("through/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
 
 
 @through.post("/sweeps")
@@ -110,17 +95,8 @@ def remove(evaluation_id: int, through_id: int) -> ResponseReturnValue:
 @for_members
 def cell(evaluation_id: int, through_id: int, name: str) -> ResponseReturnValue:
     """One fact of a sweep through."""
-    row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
-    one = part_of(row.throughs, through_id)
-    try:
-        set_cell("through", one, name, typed, row)
-        if other := meanwhile(one, name):
-            raise CellProblem(in_words(other, typed))
-    except CellProblem as problem:
-        return again(row, f"through-{through_id}-{name}", problem)
-    except KeyError:
-        abort(404)
-    return again(row)
+    row = evaluation_or_404(evaluation_id)
+    return WORK.cell(row, "through", part_of(row.throughs, through_id), name)
 
 
 @through.post("/levels")

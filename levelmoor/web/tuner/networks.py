@@ -25,9 +25,10 @@ from levelmoor.web.cells import CellProblem, number
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import for_members
 from levelmoor.web.removal import removed
-from levelmoor.web.tuner.routes import again, cell_again, part_of
+from levelmoor.web.tuner.routes import WORK, again
 from levelmoor.web.tuner.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import part_of
 
 networks = Blueprint(
     "networks", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/tuner/networks"
@@ -68,7 +69,7 @@ def remove(evaluation_id: int, network_id: int) -> ResponseReturnValue:
 def cell(evaluation_id: int, network_id: int, name: str) -> ResponseReturnValue:
     """One fact of a network."""
     row = evaluation_or_404(evaluation_id)
-    return cell_again(row, "network", part_of(row.networks, network_id), name)
+    return WORK.cell(row, "network", part_of(row.networks, network_id), name)
 
 
 @networks.post("/<int:network_id>/knobs/<part>/<name>")

@@ -14,19 +14,18 @@ from levelmoor.formats.trials_csv import read_trials, write_trials
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_trials
-from levelmoor.web.cells import CellProblem, set_cell
-from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
 from levelmoor.web.tuner.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.work import Work, part_of
 
 tuner = Blueprint("tuner", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/tuner")
 
 
-def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, Any]:
+def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     data = {
         "page": build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or "")),
@@ -34,33 +33,18 @@ def _shown(row: t.Evaluation, changed: bool = False, **more: Any) -> dict[str, A
         "part_words": PART_WORDS,
         "steps_of": guided_steps,
         "permitted": PERMITTED,
-        "form": request.form,
-        "wrong_in": "",
-        "wrong": "",
     }
-    return {**vars(screen), **data, **more}
+    return {**vars(screen), **data}
+
+
+WORK = Work("tuner/work.html", _shown, ("trials", "networks"))
+again = WORK.again
 
 
 @tuner.get("")
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
-    return render_template("tuner/page.html", **_shown(evaluation_or_404(evaluation_id)))
-
-
-def again(row: t.Evaluation, wrong_in: str = "", wrong: object = "") -> ResponseReturnValue:
-    """The work anew; what was refused says so where it was typed."""
-    if wrong:
-        db().rollback()
-        row = evaluation_or_404(row.id)
-    else:
-        db().flush()
-        db().expire(row, ["trials", "networks"])
-    data = _shown(row, changed=not wrong, wrong_in=wrong_in, wrong=wrong)
-    return render_template("workbench/frame_changed.html", work="tuner/work.html", **data), (422 if wrong else 200)
-
-
-def part_of(rows: list[Any], row_id: int) -> Any:
-    return next((r for r in rows if r.id == row_id), None) or abort(404)
+    return render_template("tuner/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
 
 
 @tuner.post("/trials")
@@ -107,18 +91,4 @@ def remove(evaluation_id: int, trial_id: int) -> ResponseReturnValue:
 def trial_cell(evaluation_id: int, trial_id: int, name: str) -> ResponseReturnValue:
     """One fact of a trial."""
     row = evaluation_or_404(evaluation_id)
-    return cell_again(row, "trial", part_of(row.trials, trial_id), name)
-
-
-def cell_again(row: t.Evaluation, kind: str, of: Any, name: str) -> ResponseReturnValue:
-    """Put what was typed into a cell, and show the page with it."""
-    typed = request.form.get("value", "")
-    try:
-        set_cell(kind, of, name, typed, row)
-        if other := meanwhile(of, name):
-            raise CellProblem(in_words(other, typed))
-    except CellProblem as problem:
-        return again(row, f"{kind}-{of.id}-{name}", problem)
-    except KeyError:
-        abort(404)
-    return again(row)
+    return WORK.cell(row, "trial", part_of(row.trials, trial_id), name)
