@@ -113,7 +113,7 @@ def _pad(ident: str, name: str, v: Mapping[str, Any]) -> Pad:
 
 def _line(ident: str, name: str, v: Mapping[str, Any]) -> FeedLine:
     ends = connector_from(v["end_a"]), connector_from(v["end_b"])
-    return FeedLine(ident, name, v["type"], v["length_m"], curve_from(v["measured"]), *ends)
+    return FeedLine(ident, name, v["type"], v["length_m"], curve_from(v["measured"]), *ends, v["power_w"])
 
 
 def _radio(ident: str, name: str, v: Mapping[str, Any]) -> Radio:
@@ -251,6 +251,9 @@ _KINDS = (
             figure_field("length_m", "Length, m", "metres, 0.05 to 1000", 0.05, 1000, 1.0, "20"),
             curve_field("measured", "Measured loss, dB", "14 MHz 0.9; 51 MHz 1.9"),
             *_ENDS,
+            figure_field(
+                "power_w", "Stands, W", "watts on average at its highest use, 0.001 to 10000", 0.001, 1e4, None
+            ),
         ),
         _line,
         "Swept once with the far end open, a line shows whether it can be trusted.",

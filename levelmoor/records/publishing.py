@@ -13,7 +13,6 @@ from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
 from levelmoor.records.captures import unit_named
 from levelmoor.records.database import now
-from levelmoor.records.field import HEAT
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import raw_data
 from levelmoor.records.reviews import content_of, reviewed
@@ -29,8 +28,7 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
     missing = []
     if not row.claims:
         missing.append("Write down at least one claim.")
-    heated = any(r.kind == HEAT for r in row.field_records)
-    if not any((row.sweeps, row.captures, row.widths, row.trials, row.throughs, heated)):
+    if not evaluation_of(row).samples_with_evidence:
         missing.append("Add at least one sweep, capture, trial, sweep through or run under power.")
     missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
     missing += [f"Say in what unit the levels of {c.file_name} are." for c in row.captures if not unit_named(c)]

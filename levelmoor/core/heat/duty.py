@@ -48,3 +48,30 @@ def duty_of_times(on_s: float, off_s: float) -> float:
 def average_w(peak_w: float, duty: float, transmitting: float = 1.0) -> float:
     """Average power in W: the peak, its duty while transmitting, and the share of the time that is transmitted."""
     return peak_w * duty * transmitting
+
+
+_SECONDS = r"(\d+(?:[.,]\d+)?)\s*(?:s|sec|secs|seconds)?"
+_ON_OFF = re.compile(rf"{_SECONDS}\s*on\s*[,;/]?\s*{_SECONDS}\s*off", re.IGNORECASE)
+_PER_CENT = re.compile(r"(\d+(?:[.,]\d+)?)\s*%?")
+
+
+def parse_duty(typed: str, mode: str = "") -> float:
+    """A duty as typed, `40 %` or `15 on 45 off` in s; of nothing typed the usual one of the mode, else all the time.
+
+    Raises
+    ------
+    ValueError
+        Saying what would be right.
+    """
+    bare = typed.strip()
+    if not bare:
+        return duty_of(mode) or 1.0
+    if found := _ON_OFF.fullmatch(bare):
+        return duty_of_times(*(float(f.replace(",", ".")) for f in found.groups()))
+    found = _PER_CENT.fullmatch(bare)
+    duty = float(found[1].replace(",", ".")) / 100 if found else 0.0
+    if not 0.001 <= duty <= 1:
+        raise ValueError(
+            f'"{bare[:40]}" is no duty; write per cent up to 100, as in 40, or seconds, as in 15 on 45 off'
+        )
+    return duty

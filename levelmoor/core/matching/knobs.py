@@ -84,6 +84,10 @@ Seen = tuple[float, Mapping[Part, float], complex, complex]
 """What a table is learnt from: frequency in Hz, the marks, the load in ohm, the reflection seen at the input."""
 
 
+UNEXPLAINED = 0.1
+"""What may stay of |difference of reflection| where tables are learnt."""
+
+
 def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -> tuple[Network, float]:
     """The tables of the knobs that make the network's reflections those that were seen with known loads, by least
     squares [1]_; each table keeps its marks, and its values at the marks are moved.
@@ -99,7 +103,7 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
     Raises
     ------
     ValueError
-        Where too little was seen.
+        Where too little was seen, or no tables make what was seen.
     """
     knobs = [k for p in network.parts if (k := network.knob(p)) is not None and k.dial]
     count = sum(len(k.value) for k in knobs)
@@ -126,4 +130,10 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
 
     first = np.log(np.maximum(np.concatenate([np.asarray(k.value) for k in knobs]), 1e-6))
     found = least_squares(off, first, x_scale=0.1, max_nfev=400)
-    return with_values(found.x), float(np.sqrt(2 * np.mean(found.fun**2)))
+    left = float(np.sqrt(2 * np.mean(found.fun**2)))
+    if left > UNEXPLAINED:
+        raise ValueError(
+            f"with the best tables a tenth of the reflection or more stays unexplained ({left:.2f}); are the marks and "
+            "the loads those of the sweeps?"
+        )
+    return with_values(found.x), left

@@ -130,7 +130,8 @@ class Pad:
 
 @dataclass(frozen=True)
 class FeedLine:
-    """A feed line of a generic type (`rf.line_types`), its length, and its measured one-way loss in dB."""
+    """A feed line of a generic type (`rf.line_types`), its length, its measured one-way loss in dB, and what it stands
+    on average in W where it is used highest, None where nobody says."""
 
     id: str
     name: str
@@ -139,6 +140,7 @@ class FeedLine:
     measured: Curve | None = None
     end_a: Connector | None = None
     end_b: Connector | None = None
+    power_w: float | None = None
 
 
 @dataclass(frozen=True)

@@ -227,3 +227,9 @@ class Evaluation:
     heats: tuple[HeatRun, ...] = ()
     contacts: tuple[Contact, ...] = ()
     own_bands: tuple[Window, ...] = ()
+
+    @property
+    def samples_with_evidence(self) -> frozenset[str]:
+        """The ids of the samples of which something was measured, whatever shows it; contacts are no evidence."""
+        measured = (self.sweeps, self.captures, self.widths, self.trials, self.throughs, self.levels, self.heats)
+        return frozenset(one.sample_id for kind in measured for one in kind)

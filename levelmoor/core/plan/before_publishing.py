@@ -75,9 +75,7 @@ def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
 
 def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:
     claims = {c.id: c for c in evaluation.claims}
-    shown = {e.sample_id for e in evaluation.sweeps} | {c.sample_id for c in evaluation.captures}
-    shown |= {w.sample_id for w in evaluation.widths} | {t.sample_id for t in evaluation.trials}
-    shown |= {x.sample_id for x in evaluation.throughs} | {h.sample_id for h in evaluation.heats}
+    shown = evaluation.samples_with_evidence
     for s in evaluation.samples:
         if not s.set_aside and s.id not in shown:
             yield ReaderQuestion(Asked.NOT_SHOWN, f"{s.label} has no evidence at all", "case")

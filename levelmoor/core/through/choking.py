@@ -51,6 +51,13 @@ class Choking:
     impedance: ComplexArray | None = None
     half_width_ohm: float = 0.0
 
+    @property
+    def stray_f(self) -> float:
+        """Of an empty fixture its capacitance from port to port in F, the median over the sweep; 0 without phase."""
+        if self.impedance is None:
+            return 0.0
+        return float(np.median((1 / self.impedance).imag / (2 * np.pi * self.frequency_hz)))
+
 
 def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None) -> Choking:
     """The choking impedance that a sweep in the series fixture shows.

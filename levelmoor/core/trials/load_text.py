@@ -91,10 +91,14 @@ def load_of(trial: Trial, sweeps: dict[str, Sweep]) -> Load:
     sweep = sweeps.get(trial.load_sweep_id)
     if sweep is None:
         return parse_load(trial.load) if trial.load.strip() else Load("not said")
-    words = trial.load or "the antenna as swept"
-    if not sweep.covers(trial.frequency_hz, trial.frequency_hz):
+    return load_as_swept(trial.load or "the antenna as swept", sweep, trial.frequency_hz)
+
+
+def load_as_swept(words: str, sweep: Sweep, frequency_hz: float) -> Load:
+    """What a sweep knows of a load at a frequency in Hz: nothing beyond its ends, no angle where it has none."""
+    if not sweep.covers(frequency_hz, frequency_hz):
         return Load(words, named=True)
-    gamma = complex(sweep.referred_to(50.0).gamma_at(trial.frequency_hz))
+    gamma = complex(sweep.referred_to(50.0).gamma_at(frequency_hz))
     return Load(words, None if sweep.scalar else gamma, abs(gamma), named=True)
 
 

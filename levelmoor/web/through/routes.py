@@ -6,7 +6,7 @@ from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.heat.duty import USUAL_DUTY, duty_of, duty_of_times
+from levelmoor.core.heat.duty import USUAL_DUTY, parse_duty
 from levelmoor.core.model.through import LEVEL_WORDS, FieldLevel, Fixture, HeatRun, LevelKind
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.through.through_verdict import explained
@@ -143,7 +143,7 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
             str(hand.setup_id or ""),
             power,
             points,
-            _duty(form.get("duty", "").strip(), mode),
+            parse_duty(form.get("duty", ""), mode),
             mode,
             where=where,
             limit_c=number(limit, "°C, as in 90", *NUMBERS["heat.celsius"]) if limit else None,
@@ -154,16 +154,6 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
     except (ValueError, CellProblem) as problem:
         return again(row, "heat", sentence(problem))
     return again(row)
-
-
-def _duty(typed: str, mode: str) -> float:
-    """A duty as typed, `40 %` or `15 on 45 off`; else the usual one of the mode, else all of the time."""
-    if not typed:
-        return duty_of(mode) or 1.0
-    if "on" in typed and "off" in typed:
-        on, off = (number(p.replace("s", ""), "seconds, as in 15 on 45 off", 0, 1e5) for p in typed[:-3].split("on"))
-        return duty_of_times(on, off)
-    return number(typed.removesuffix("%"), "a duty in per cent, as in 40, or 15 on 45 off", 0.1, 100) / 100
 
 
 def _note(text: str, of: str) -> str:

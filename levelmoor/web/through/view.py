@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from levelmoor.core.comparison.place_matrix import PlaceMatrix, place_matrix
 from levelmoor.core.evidence.by_through import empty_of
 from levelmoor.core.evidence.dossier import Dossier
@@ -99,14 +97,9 @@ def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     empty = empty_of(evaluation, one) if one.fixture is Fixture.SERIES else None
     found = choking(one.two_port, figures, empty)
     if one.fixture is Fixture.OPEN:
-        stray = (
-            1e12 * float(np.median((1 / found.impedance).imag / (2 * np.pi * f))) if found.impedance is not None else 0
-        )
-        return ThroughPart(one, "", "", [*words, f"a stray of {stray:.2g} pF from port to port"])
+        return ThroughPart(one, "", "", [*words, f"a stray of {1e12 * found.stray_f:.2g} pF from port to port"])
     if one.fixture is Fixture.SERIES:
-        inside = (f >= 1e6) | (f <= 0)
-        most = float(np.min(found.believed_ohm[inside])) if inside.any() else float(found.believed_ohm.min())
-        words.append(f"{found.stray}; believed up to {most / 1e3:.2g} kΩ at the top of the sweep")
+        words.append(f"{found.stray}; believed up to {found.believed_ohm[-1] / 1e3:.2g} kΩ at the top of the sweep")
     ohm = None if found.impedance is None else (found.impedance.real, found.impedance.imag)
     drawn = [through_figure(choking_curve(found), ohm, **said, width=w) for w in (760.0, 370.0)]  # type: ignore[arg-type]
     return ThroughPart(one, drawn[0], drawn[1], words)

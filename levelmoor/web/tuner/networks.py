@@ -13,7 +13,7 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.trials.load_text import Load, parse_load
+from levelmoor.core.trials.load_text import Load, load_as_swept, parse_load
 from levelmoor.core.words.bounds import NUMBERS
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.tuner_loss import loss_figure
@@ -36,8 +36,6 @@ networks = Blueprint(
 
 SHOWN_MATCHES = 6
 LOADS = (5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
-LEFT = 0.1
-"""What may stay unexplained of |Γ| where tables are learnt."""
 _losses: Kept[str] = Kept(32)
 
 
@@ -102,12 +100,7 @@ def learn(evaluation_id: int, network_id: int) -> ResponseReturnValue:
     network = network_of(kept)
     try:
         seen = read_seen(request.form.get("lines", ""), network, evaluation_of(row).sweeps)
-        learnt, left = learn_tables(network, seen)
-        if left > LEFT:
-            raise ValueError(
-                f"with the best tables a tenth of the reflection or more stays unexplained ({left:.2f}); are the marks "
-                "and the loads those of the sweeps?"
-            )
+        learnt, _ = learn_tables(network, seen)
     except ValueError as problem:
         return again(row, f"learn-{network_id}", sentence(problem))
     kept.knobs = knobs_row(learnt.knobs)
@@ -163,10 +156,10 @@ def _load(evaluation: Evaluation, hz: float) -> Load:
     evidence = next((e for e in evaluation.sweeps if e.id == args.get("sweep", "")), None)
     if evidence is None:
         return parse_load(args.get("load", ""))
-    if evidence.sweep.scalar or not evidence.sweep.covers(hz, hz):
+    load = load_as_swept(evidence.name, evidence.sweep, hz)
+    if load.gamma is None:
         raise ValueError(f"{evidence.name} knows no R and X at {format_mhz(hz)} MHz")
-    gamma = complex(evidence.sweep.referred_to(50.0).gamma_at(hz))
-    return Load(evidence.name, gamma, abs(gamma))
+    return load
 
 
 @networks.get("/<int:network_id>/loss")

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from levelmoor.core.heat.duty import average_w, duty_of, duty_of_times
+from levelmoor.core.heat.duty import average_w, duty_of, duty_of_times, parse_duty
 from levelmoor.core.heat.heating import fit_heating, judge_heat, stop_words
 from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
@@ -132,3 +132,20 @@ def test_pieces_rated_for_less_than_the_average_are_named_the_weakest_first():
     )
     assert too_weak(owned, 40.0).endswith("keep them out of the path: forty (25 W), cage load (30 W).")
     assert too_weak(owned, 25.0) == ""
+
+
+@pytest.mark.parametrize(
+    ("typed", "mode", "duty"),
+    [
+        ("", "voice", 0.2), ("", "", 1.0), ("40 %", "", 0.4), ("2,5", "FM", 0.025), ("15 on 45 off", "", 0.25),
+        ("15 seconds on, 45 seconds off", "", 0.25), ("15s on/45s off", "", 0.25),
+    ],
+)  # fmt: skip
+def test_a_duty_as_it_is_typed(typed, mode, duty):
+    assert parse_duty(typed, mode) == pytest.approx(duty)
+
+
+@pytest.mark.parametrize("typed", ["45 off 15 on", "120", "0", "on off", "nan", "15 on"])
+def test_what_is_no_duty_is_said(typed):
+    with pytest.raises(ValueError, match="15 on 45 off"):
+        parse_duty(typed)

@@ -73,6 +73,16 @@ def test_tables_are_learnt_from_sweeps_with_known_loads():
         assert mine.value[-1] == pytest.approx(theirs.value[-1], rel=0.02)
 
 
+def test_marks_that_are_not_those_of_the_sweeps_teach_nothing():
+    true, random = generic_network(NetworkKind.PI), np.random.default_rng(5)
+    seen = [
+        (7.1e6, {p: float(random.uniform(0, 100)) for p in true.parts}, 50 + 0j, complex(np.exp(1j * n)))
+        for n in range(12)
+    ]
+    with pytest.raises(ValueError, match="stays unexplained"):
+        learn_tables(true, seen)
+
+
 def test_too_little_seen_teaches_nothing():
     with pytest.raises(ValueError, match="sweep 3 positions at least"):
         learn_tables(generic_network(NetworkKind.PI), [(7e6, {}, 50 + 0j, 0j)])
