@@ -112,7 +112,7 @@ def _ticks(low: float, high: float, logarithmic: bool) -> list[float]:
 
 
 def heat_figure(
-    points: Sequence[tuple[float, float]], found: Heating | None, limit_c: float | None, width: float = 560.0
+    points: Sequence[tuple[float, float]], found: Heating | None, limit_c: float | None, width: float
 ) -> str:
     """Temperatures as stones, the fitted course to an hour; water is the room below the limit."""
     height, left, top, bottom = 220.0, 46.0, 18.0, 34.0

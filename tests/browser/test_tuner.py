@@ -55,12 +55,13 @@ def test_trials_are_proposed_kept_without_a_signal_and_decide_the_claim(page, tu
 def test_what_cannot_be_read_comes_back_with_why(page, tuner):
     page.get_by_label("Frequency in MHz").fill("14.2.5")
     try_one(page)
-    page.locator("#waiting p", has_text="is doubtful").wait_for()
+    page.locator("#refused p", has_text="is doubtful").wait_for()
+    page.get_by_text("Not all of it was taken").wait_for()
     page.get_by_role("button", name="Write it again").click()
     page.get_by_label("Frequency in MHz").fill("14.25")
     try_one(page)
     page.locator("#trial-lines li", has_text="14.250").wait_for()
-    assert page.locator("#waiting p").count() == 0
+    assert page.locator("#refused p").count() == 0
 
 
 def test_a_match_without_its_swr_is_asked_for_at_once(page, tuner):

@@ -14,6 +14,8 @@ _OHM = r"\s*(?:Ω|ohms?)?"
 _R = re.compile(rf"{_N}\s*(k)?{_OHM}", re.IGNORECASE)
 _R_X = re.compile(rf"{_N}{_OHM}\s*([-+−]?)\s*j\s*([-−]?)\s*{_N}{_OHM}", re.IGNORECASE)
 _R_X_J = re.compile(rf"{_N}{_OHM}\s*([-+−])\s*{_N}\s*j{_OHM}", re.IGNORECASE)
+_MEANT = re.compile(rf"{_N}{_OHM}\s*[-+−]\s*(?:j\s*\d|\d[\d.,]*\s*j)", re.IGNORECASE)
+"""What is meant as R and X; words may begin with a figure too, as a wire's length does."""
 _SWR = re.compile(rf"(?:SWR\s*(?:of\s*)?{_N}(?:\s*:\s*1)?|{_N}\s*:\s*1(?:\s*SWR)?)", re.IGNORECASE)
 _RANGE = re.compile(rf"{_N}\s*(k)?{_OHM}\s*(?:to|-|–|\.\.)\s*{_N}\s*(k)?{_OHM}", re.IGNORECASE)
 _UP_TO = re.compile(rf"(?:up\s+to\s*|loads?\s*)*(?:SWR\s*)?{_N}(?:\s*:\s*1)?(?:\s*SWR)?", re.IGNORECASE)
@@ -60,6 +62,8 @@ def parse_load(text: str) -> Load:
             raise ValueError(f'an SWR is at least 1, not "{bare}"')
         return Load(f"SWR {swr:g}", None, float(gamma_from_swr(swr)))
     z = _impedance(bare)
+    if z is None and _MEANT.match(bare):
+        raise ValueError(f'"{bare}" is no load; write R and X, as in 25 - j100')
     if z is None:
         return Load(line)
     if z.real < 0 or abs(z) > LARGEST_OHM:

@@ -55,6 +55,7 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
       keep(waiting().filter((entry) => !kept.has(entry.id)));
       said(told);
       if (waiting().length) setTimeout(send, 3000);
+      else if (Object.keys(told.refused ?? {}).length) say("Not all of it was taken; what is wrong stands below.", true);
       else say("Everything is kept.");
     } catch {
       if (entries.length) sayWaiting(waiting().length);

@@ -42,7 +42,8 @@ function showWaiting() {
     line(one.why, one.change, () => keepRefused(refusedOnes().filter((other) => other.change.id !== one.change.id))),
   );
   const waiting = queue.waiting().map((change) => line("waits for a signal", change, () => queue.takeBack(change.id)));
-  document.getElementById("waiting").replaceChildren(...refused, ...waiting);
+  document.getElementById("refused").replaceChildren(...refused); // above the entry: what is wrong is seen first
+  document.getElementById("waiting").replaceChildren(...waiting);
 }
 
 function writeAgain(change) {

@@ -34,7 +34,8 @@ class ThroughPart:
 class HeatPart:
     run: HeatRun
     found: Heating | None
-    figure: str
+    wide: str
+    narrow: str
     stop: str
     weak: str
 
@@ -61,8 +62,9 @@ def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPa
     heats = []
     for run in (r for r in evaluation.heats if r.sample_id == sample_id):
         found = fit_heating(run)
-        figure, weak = heat_figure(run.points, found, run.limit_c), too_weak(evaluation.equipment, run.average_w)
-        heats.append(HeatPart(run, found, figure, stop_words(run, found), weak))
+        wide, narrow = (heat_figure(run.points, found, run.limit_c, width) for width in (560.0, 350.0))
+        weak = too_weak(evaluation.equipment, run.average_w)
+        heats.append(HeatPart(run, found, wide, narrow, stop_words(run, found), weak))
     return ThroughPage(
         [_part(evaluation, x) for x in mine],
         place_matrix(evaluation, dossier, sample_id),

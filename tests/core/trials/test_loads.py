@@ -35,13 +35,22 @@ def test_of_an_swr_alone_the_angle_is_not_known(text, size):
     assert load.magnitude == pytest.approx(size)
 
 
-@pytest.mark.parametrize("text", ["wire of 20 m", "Inverted L", "50 turns"])
+@pytest.mark.parametrize("text", ["wire of 20 m", "Inverted L", "50 turns", "20-40 m jumper wire"])
 def test_words_are_kept_as_they_are(text):
     assert parse_load(text).words == text
     assert parse_load(text).magnitude is None
 
 
-@pytest.mark.parametrize(("text", "problem"), [("", "say what hangs"), ("0.5:1", "at least 1"), ("99999999", "megohm")])
+@pytest.mark.parametrize(
+    ("text", "problem"),
+    [
+        ("", "say what hangs"),
+        ("0.5:1", "at least 1"),
+        ("99999999", "megohm"),
+        ("25 - j10o", "R and X"),
+        ("25+10jo", "R and X"),
+    ],
+)
 def test_no_load_is_refused(text, problem):
     with pytest.raises(ValueError, match=problem):
         parse_load(text)
