@@ -25,6 +25,7 @@ _OPEN: Mapping[type[Any], frozenset[str]] = {
     t.Owned: frozenset({"facts"}),
     t.Reading: frozenset({"typed"}),
     t.Evaluation: frozenset({"wishes"}),
+    t.TunerNetwork: frozenset({"knobs"}),
 }
 """Columns that hold several fields, each told apart."""
 _NOT_TOLD: Mapping[type[Any], frozenset[str]] = {

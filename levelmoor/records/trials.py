@@ -1,7 +1,6 @@
 """Trials and networks as rows."""
 
-from collections.abc import Iterable, Sequence
-from dataclasses import asdict
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import select
@@ -20,16 +19,22 @@ class TrialProblem(ValueError):
 
 
 def network_of(row: t.TunerNetwork) -> Network:
-    knobs = tuple(
-        Knob(Part(k["part"]), k["name"], k["low"], k["high"], tuple(k["dial"]), tuple(k["value"]), k["steps"])
-        for k in row.knobs
-    )
-    return core_from(Network, row, knobs=knobs)
+    return core_from(Network, row, knobs=tuple(_knob(p, row.knobs) for p in Part if f"{p.value} table" in row.knobs))
 
 
-def knobs_row(knobs: Iterable[Knob]) -> list[dict[str, Any]]:
-    """Knobs as plain data."""
-    return [{**asdict(k), "part": k.part.value, "dial": list(k.dial), "value": list(k.value)} for k in knobs]
+def _knob(part: Part, facts: Mapping[str, Any]) -> Knob:
+    name, low, high, steps, table = (facts[f"{part.value} {f}"] for f in ("name", "low", "high", "steps", "table"))
+    return Knob(part, name, low, high, tuple(d for d, _ in table), tuple(v for _, v in table), steps)
+
+
+def knobs_row(knobs: Iterable[Knob]) -> dict[str, Any]:
+    """Each fact of each knob by itself, as `coil table`: two people may change two of them at a time."""
+    facts: dict[str, Any] = {}
+    for k in knobs:
+        table = [list(pair) for pair in zip(k.dial, k.value, strict=True)]
+        own = {"name": k.name, "low": k.low, "high": k.high, "steps": k.steps, "table": table}
+        facts |= {f"{k.part.value} {name}": value for name, value in own.items()}
+    return facts
 
 
 def network_row(network: Network) -> t.TunerNetwork:

@@ -5,6 +5,7 @@ from typing import Any
 from flask import render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.model.networks import PART_WORDS, Part
 from levelmoor.records import history
 from levelmoor.records import tables as t
 from levelmoor.records.kinds import KINDS, kind_of, name_of
@@ -63,11 +64,21 @@ def plain(value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, float):
         return f"{value:.12g}"
+    if isinstance(value, list) and value and all(isinstance(v, list) for v in value):  # a table
+        return "; ".join(" ".join(plain(v) for v in line) for line in value)
     if isinstance(value, list):
         return ", ".join(str(v.get("name") or v) if isinstance(v, dict) else str(v) for v in value)
     if isinstance(value, dict):
         return ", ".join(f"{k} {plain(v)}" for k, v in value.items())
     return str(value)
+
+
+def field_said(field: str | None) -> str:
+    """What a field of the history is called."""
+    first, _, fact = (field or "").partition(" ")
+    if fact and first in list(Part):
+        return f"{PART_WORDS[Part(first)]}, {fact}"
+    return (field or "").replace("_id", "").replace("_", " ")
 
 
 def said(field: str | None, value: Any) -> str:

@@ -7,8 +7,10 @@ import re
 import pytest
 from sqlalchemy.exc import OperationalError
 
+from levelmoor.core.model.networks import Knob, Part
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.trials import knobs_row
 from levelmoor.web.cells import CELLS, SPECIAL
 from tests.browser.steps import begin_evaluation, cell
 from tests.conftest import sign_in
@@ -231,8 +233,8 @@ def filled(page, member, maker):
             t.Picture(raw_file=raw, file_name=f"{MARK}.png", width=1, height=1, media_type="image/png", caption="")
         )
         row.elements.append(t.ArticleElement(name=MARK, kind="whip", unit="cm", at=50.0, bands=[MARK]))
-        knob = {"part": "coil", "name": MARK, "low": 0, "high": 9, "dial": [0, 9], "value": [1, 9], "steps": False}
-        row.networks.append(t.TunerNetwork(name=MARK, kind="t", knobs=[knob], q_source=MARK))
+        knobs = knobs_row([Knob(Part.COIL, MARK, 0.0, 9.0, (0.0, 9.0), (1.0, 9.0))])
+        row.networks.append(t.TunerNetwork(name=MARK, kind="t", knobs=knobs, q_source=MARK))
         state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "dials": [{"knob": MARK, "at": MARK}]}
         row.trials.append(
             t.Trial(**state, entry_id="1", frequency_hz=7e6, load=MARK, outcome="matched", note=MARK, swr_after=1.2)

@@ -37,7 +37,7 @@ def everything(maker, member):
         place["instrument_id"] = row.bench_instrument_id
         row.strips.append(t.TimeStrip(**place, kind="wind", wanted_hz=[7e6], points=[[0, [1.5], None, True]], marks=[]))
         row.widths.append(t.WidthReading(**place, band="40m", low_hz=7e6, high_hz=7.1e6, swr=2.0))
-        row.networks.append(t.TunerNetwork(name="Inside", kind="t", knobs=[], q_source=""))
+        row.networks.append(t.TunerNetwork(name="Inside", kind="t", knobs={}, q_source=""))
         row.trials.append(t.Trial(**place, entry_id="1", frequency_hz=7e6, load="50 Ω", outcome="matched"))
         two = keep_raw(session, team.id, TWO_PORT)
         row.throughs.append(t.ThroughSweep(**place, raw_file=two, name="Pad", file_name="p.s2p", fixture="through"))

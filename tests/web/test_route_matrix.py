@@ -229,7 +229,7 @@ def theirs(maker):
         place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "round": 1}
         trip = t.Adjustment(**place, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00")
         row.adjustments.append(trip)
-        network = t.TunerNetwork(name="Inside", kind="t", knobs=[], q_source="")
+        network = t.TunerNetwork(name="Inside", kind="t", knobs={}, q_source="")
         state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id}
         trial = t.Trial(entry_id="1", **state, frequency_hz=7e6, outcome="matched")
         row.networks.append(network)

@@ -10,14 +10,14 @@ from levelmoor.records.base import Base
 
 
 class TunerNetwork(Base):
-    """A network with its knobs: a list of {part, name, low, high, dial, value, steps}."""
+    """A network with its knobs: by part its name, low, high, steps and table, each a field of its own."""
 
     __tablename__ = "tuner_network"
     id: Mapped[int] = mapped_column(primary_key=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     kind: Mapped[str] = mapped_column(String(20))
-    knobs: Mapped[list[Any]] = mapped_column(default=list)
+    knobs: Mapped[dict[str, Any]] = mapped_column(default=dict)
     coil_q: Mapped[float] = mapped_column(default=150.0)
     capacitor_q: Mapped[float] = mapped_column(default=1500.0)
     q_source: Mapped[str]

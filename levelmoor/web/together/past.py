@@ -8,11 +8,11 @@ from levelmoor.records import history, store
 from levelmoor.records import tables as t
 from levelmoor.records.audit import KINDS as DOINGS
 from levelmoor.records.kinds import KINDS
-from levelmoor.records.mapping import claim_of
+from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.sweeps import compose
 from levelmoor.services.list_card import refresh_card
-from levelmoor.web.conflicts import said
-from levelmoor.web.context import db, for_members, team
+from levelmoor.web.conflicts import field_said, said
+from levelmoor.web.context import db, for_members
 from levelmoor.web.errors import say
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -38,6 +38,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
             doings=DOINGS,
             things=[k for k in KINDS if k != "team"],
             said=said,
+            field_said=field_said,
         ),
     )
 
@@ -52,15 +53,14 @@ def restore(evaluation_id: int, entry_id: int) -> ResponseReturnValue:
         abort(404)
     try:
         changed = history.put_back(db(), entry)
-        if isinstance(changed, t.Claim):
-            claim_of(changed)
-        elif isinstance(changed, t.Sweep):
+        if isinstance(changed, t.Sweep):
             compose(changed)
+        db().flush()
+        evaluation = evaluation_of(row)  # what it was may not go with what has come since
     except ValueError as problem:
         db().rollback()
         return say(f"Not put back: {sentence(problem)}", 409)
-    db().flush()
     report = store.report_of(db(), row.id)
-    refresh_card(store.evaluation(db(), team().id, row.id) or row, len(report.revisions) if report else 0)
-    flash(f"{entry.what}: {(entry.field or '').replace('_', ' ')} is as it was before {entry.who} changed it.")
+    refresh_card(row, len(report.revisions) if report else 0, evaluation)
+    flash(f"{entry.what}: {field_said(entry.field)} is as it was before {entry.who} changed it.")
     return redirect(url_for("past.page", evaluation_id=row.id))

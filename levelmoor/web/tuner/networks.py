@@ -82,7 +82,7 @@ def knob(evaluation_id: int, network_id: int, part: str, name: str) -> ResponseR
     try:
         changed = knob_from(own, name, typed)
         network.knobs = knobs_row(changed if k.part is own.part else k for k in network_of(network).knobs)
-        if other := meanwhile(network, "knobs"):
+        if other := meanwhile(network, f"{part} {name}"):
             raise CellProblem(in_words(other, typed))
     except (CellProblem, KnobProblem) as problem:
         return again(row, f"knob-{network_id}-{part}-{name}", problem)
