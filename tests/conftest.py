@@ -1,5 +1,6 @@
 """A real MariaDB of its own, a migrated schema, the application on a real port, and Debian's Chromium."""
 
+import fcntl
 import secrets
 import shutil
 import tempfile
@@ -12,16 +13,20 @@ from types import SimpleNamespace
 
 import pytest
 from argon2 import PasswordHasher
+from flask import Flask
 from hypothesis import settings
+from jinja2 import FileSystemBytecodeCache
 from playwright.sync_api import sync_playwright
-from sqlalchemy import create_engine, text
+from sqlalchemy import create_engine, make_url, text
 from werkzeug.serving import make_server
 
+from levelmoor.demo.load import load_demo
 from levelmoor.records import passwords, sign_ins
 from levelmoor.records.accounts import add_member, find_team, find_user
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import Addresses, addresses_in, private_server
 from levelmoor.records.roles import MemberRole
+from levelmoor.services.list_card import refresh_card
 from levelmoor.web.app import create_app
 from levelmoor.web.context import TOKEN
 
@@ -44,17 +49,22 @@ _served = []
 """The application that pages are asked of, and its address."""
 
 
-def pytest_collection_modifyitems(items):
+def pytest_collection_modifyitems(config, items):
     place = {name: n for n, name in enumerate(LONG)}
     items.sort(key=lambda item: place.get(item.path.name, len(LONG)))
+    config.stash[_demo_wanted] = any("demo_loaded" in item.fixturenames for item in items)
 
 
-# One database server for all workers: the process that hands out the tests keeps it, each worker has a schema of its own.
+# One database server for all workers: the process that hands out the tests keeps it, each worker has a schema of its
+# own. What all of them would do alike is done once: loading the demo, compiling templates.
 _shared = pytest.StashKey[tuple[Path, ExitStack]]()
+_demo_wanted = pytest.StashKey[bool]()
 
 
 def pytest_configure(config):
-    if config.getoption("numprocesses", None) and not hasattr(config, "workerinput"):
+    if folder := getattr(config, "workerinput", {}).get("database"):
+        Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(str(Path(folder).parent))}
+    elif config.getoption("numprocesses", None):
         config.stash[_shared] = (Path(tempfile.mkdtemp(prefix="levelmoor-tests-")) / "database", ExitStack())
 
 
@@ -103,10 +113,42 @@ def mariadb(request, tmp_path_factory):
     yield found
 
 
+def demo_once(folder, server):
+    """The schema with the demo in it, which the first worker to come makes for all."""
+    with (folder / "demo-schema").open("a+") as note:
+        fcntl.flock(note, fcntl.LOCK_EX)
+        note.seek(0)
+        if not (name := note.read()):
+            made = fresh_schema(server)
+            maker = connect(made.serving)
+            load_demo(maker, refresh_card)
+            maker.kw["bind"].dispose()
+            name = make_url(made.owner).database
+            note.write(name)
+        return name
+
+
+def copy_rows(name, owner_url):
+    """Put all rows of another schema into an empty one."""
+    engine = create_engine(owner_url)
+    with engine.begin() as connection:
+        tables = connection.scalars(
+            text("SELECT table_name FROM information_schema.tables WHERE table_schema = :n"), {"n": name}
+        )
+        connection.execute(text("SET foreign_key_checks = 0"))
+        for table in set(tables) - {"alembic_version"}:
+            connection.execute(text(f"INSERT INTO `{table}` SELECT * FROM `{name}`.`{table}`"))
+    engine.dispose()
+
+
 @pytest.fixture(scope="session")
-def addresses(mariadb):
+def addresses(request, mariadb):
     """The database by the account that serves and by the one that owns the schema."""
-    return fresh_schema(mariadb)
+    found = fresh_schema(mariadb)
+    folder = getattr(request.config, "workerinput", {}).get("database")
+    if folder and request.config.stash[_demo_wanted]:
+        copy_rows(demo_once(Path(folder).parent, mariadb), found.owner)
+    return found
 
 
 @pytest.fixture(scope="session")
@@ -124,6 +166,12 @@ def maker(database_url):
     made = connect(database_url)
     yield made
     made.kw["bind"].dispose()
+
+
+@pytest.fixture(scope="session")
+def demo_loaded(maker):
+    """The demo is in the database."""
+    load_demo(maker, refresh_card)
 
 
 @pytest.fixture

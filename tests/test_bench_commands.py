@@ -82,12 +82,8 @@ def test_correct_gives_back_what_was_there(tmp_path):
 
 
 @pytest.fixture(scope="module")
-def exported(database_url, maker, tmp_path_factory):
+def exported(database_url, maker, demo_loaded, tmp_path_factory):
     """The demo's case of two samples, exported."""
-    from levelmoor.demo.load import load_demo
-    from levelmoor.services.list_card import refresh_card
-
-    load_demo(maker, refresh_card)
     with maker() as session:
         row = session.query(t.Evaluation).join(t.Product).filter(t.Product.name == "Rollaway 2/70").first()
         number = row.id

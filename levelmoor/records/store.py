@@ -88,21 +88,6 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
         .where(t.Evaluation.id == evaluation_id, t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
         .options(
             joinedload(t.Evaluation.product),
-            selectinload(t.Evaluation.samples),
-            selectinload(t.Evaluation.setups),
-            selectinload(t.Evaluation.settings),
-            selectinload(t.Evaluation.elements),
-            selectinload(t.Evaluation.adjustments),
-            selectinload(t.Evaluation.widths),
-            selectinload(t.Evaluation.strips),
-            selectinload(t.Evaluation.networks),
-            selectinload(t.Evaluation.trials),
-            selectinload(t.Evaluation.throughs).joinedload(t.ThroughSweep.raw_file),
-            selectinload(t.Evaluation.field_records),
-            selectinload(t.Evaluation.claims),
-            selectinload(t.Evaluation.sweeps).joinedload(t.Sweep.raw_file),
-            selectinload(t.Evaluation.captures).joinedload(t.Capture.raw_file),
-            selectinload(t.Evaluation.pictures).joinedload(t.Picture.raw_file),
         )
     )
 

@@ -5,10 +5,8 @@ from types import SimpleNamespace
 import pytest
 
 from levelmoor.demo import scenario
-from levelmoor.demo.load import load_demo
 from levelmoor.records import store
 from levelmoor.records.accounts import find_team
-from levelmoor.services.list_card import refresh_card
 from tests.browser.steps import begin_evaluation
 
 
@@ -19,9 +17,8 @@ def bench(page, maker, member):
 
 
 @pytest.fixture(scope="session")
-def demo(maker):
+def demo(maker, demo_loaded):
     """The demo's first person, and where its evaluations and published reports are, by product."""
-    load_demo(maker, refresh_card)
     with maker() as session:
         rows = store.evaluations(session, find_team(session, scenario.TEAM).id).rows
         cases = {r.product.name: f"/e/{r.id}" for r in rows}

@@ -20,11 +20,16 @@ def rollaway(page, demo):
 LEVELS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
+BROKEN = """async (options) => (await axe.run(document, options)).violations.map(
+  (rule) => [rule.id, rule.nodes.slice(0, 3).map((node) => node.target)])"""
+
+
 def violations(page, *rules):
     """What breaks the rules of WCAG 2.2 at level AA, or those that are named alone."""
     only = {"type": "rule", "values": list(rules)} if rules else LEVELS
-    found = Axe().run(page, options={"runOnly": only, "resultTypes": ["violations"]})
-    return [(v["id"], [n["target"] for n in v["nodes"]][:3]) for v in found.response["violations"]]
+    if page.evaluate("!window.axe"):
+        page.evaluate(Axe().axe_script)
+    return page.evaluate(BROKEN, {"runOnly": only, "resultTypes": ["violations"]})
 
 
 PLACES = (
@@ -81,10 +86,10 @@ def test_accessible(page, demo, screen):
         "[...document.querySelectorAll('details.fold, details.add')].slice(0, 9).forEach((one) => (one.open = true))"
     )
     assert violations(page) == []
-    for look in ("night", "sun"):  # what a look changes is its colours
-        page.evaluate("(look) => { document.documentElement.dataset.look = look }", look)
-        assert violations(page, "color-contrast") == [], look
-    page.set_viewport_size({"width": 390, "height": 844})
+    page.evaluate("document.documentElement.dataset.look = 'night'")  # what a look changes is its colours
+    assert violations(page, "color-contrast") == []
+    page.evaluate("document.documentElement.dataset.look = 'sun'")
+    page.set_viewport_size({"width": 390, "height": 844})  # out of doors it is a telephone
     assert violations(page) == []
 
 

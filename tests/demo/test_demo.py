@@ -19,8 +19,7 @@ from levelmoor.services.list_card import refresh_card
 
 
 @pytest.fixture(scope="module")
-def cases(maker):
-    load_demo(maker, refresh_card)
+def cases(maker, demo_loaded):
     with maker() as session:
         team = session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM))
         rows = [store.evaluation(session, team.id, e.id) for e in store.evaluations(session, team.id).rows]

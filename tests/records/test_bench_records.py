@@ -10,7 +10,6 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.core.plan.plan import make_plan
-from levelmoor.demo.load import load_demo
 from levelmoor.formats.bundle import Publication, verify_bundle, write_bundle
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
 from levelmoor.formats.plan_document import plan_document
@@ -20,7 +19,6 @@ from levelmoor.records.bench import keep_facts, rows_of
 from levelmoor.records.exporting import exported
 from levelmoor.records.importing import imported
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.services.list_card import refresh_card
 
 
 def team_of(session, name):
@@ -31,8 +29,7 @@ def team_of(session, name):
 
 
 @pytest.fixture
-def demo_rows(maker, session):
-    load_demo(maker, refresh_card)
+def demo_rows(demo_loaded, session):
     rows = session.query(t.Evaluation).join(t.Team).filter(t.Team.name == "Harrowmere Fell Radio Club").all()
     return [store.evaluation(session, r.team_id, r.id) for r in rows]
 

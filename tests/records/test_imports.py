@@ -17,7 +17,6 @@ from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import EDITION
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.words.bounds import CLAIMS, EXPANDED_BYTES, JSON_DEPTH, ZIP_ENTRIES
-from levelmoor.demo.load import load_demo
 from levelmoor.demo.scenario import TEAM
 from levelmoor.formats.bundle import read_bundle, verify_bundle
 from levelmoor.formats.exchange import ExchangeProblem, to_document
@@ -37,9 +36,8 @@ FILES = Path(__file__).parents[2] / "levelmoor/demo/files"
 
 
 @pytest.fixture(scope="module")
-def carrick(maker):
+def carrick(maker, demo_loaded):
     """The fullest case of the demo, exported: claims, sweeps, captures, calibrations, checks, rule sets."""
-    load_demo(maker, refresh_card)
     with maker() as session:
         team = find_team(session, TEAM)
         rows = store.evaluations(session, team.id).rows

@@ -209,7 +209,7 @@ class Picture(Base):
     height: Mapped[int]
     media_type: Mapped[str] = mapped_column(String(40))
     deleted_at: Mapped[datetime | None]
-    raw_file: Mapped[RawFile] = relationship()
+    raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 
 class Tick(Base):

@@ -59,7 +59,7 @@ class Sweep(Base):
     half_step: Mapped[bytes | None]
     created_at: Mapped[datetime] = mapped_column(DateTime)
     deleted_at: Mapped[datetime | None]
-    raw_file: Mapped[RawFile] = relationship()
+    raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
     instrument: Mapped[Instrument] = relationship()
 
 
@@ -88,7 +88,7 @@ class Capture(Base):
     taken_on: Mapped[str] = mapped_column(String(16), default="")
     created_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
-    raw_file: Mapped[RawFile] = relationship()
+    raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
     instrument: Mapped[Instrument] = relationship()
 
 
@@ -101,7 +101,7 @@ class Filter(Base):
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     file_name: Mapped[str]
     deleted_at: Mapped[datetime | None]
-    raw_file: Mapped[RawFile] = relationship()
+    raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 
 class RuleSet(Base):

@@ -27,7 +27,7 @@ class ThroughSweep(Base):
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]
-    raw_file: Mapped[RawFile] = relationship()
+    raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 
 class FieldRecord(Base):
