@@ -117,14 +117,15 @@ def test_orphaned_database_is_ended_by_its_recorded_id(tmp_path):
     folder = tmp_path / "db"
     with private_server(folder, durable=False):
         pass
+    program = "import time; print(flush=True); time.sleep(600)"
     orphan = subprocess.Popen(
-        [sys.executable, "-c", "import time; time.sleep(600)", f"--datadir={folder / 'data'}"],
-        start_new_session=True,
+        [sys.executable, "-c", program, f"--datadir={folder / 'data'}"], start_new_session=True, stdout=subprocess.PIPE
     )
+    orphan.stdout.read(1)  # a process that has only just begun has no command to know it by
     (folder / "mariadb.pid").write_text(f"{orphan.pid}\n")
-    with private_server(folder, durable=False) as server:
+    with orphan, private_server(folder, durable=False) as server:
         assert server.running
-        assert orphan.wait(10) == -signal.SIGTERM
+        assert orphan.wait(30) == -signal.SIGTERM
 
 
 def test_recorded_id_of_another_program_is_left_alone(tmp_path):
