@@ -65,7 +65,8 @@ def _card(options: argparse.Namespace) -> int:
         raise BadInput(f"{options.evaluation}: there is no such sample or setup; there are {known}")
     made = card_of(of, Dossier(of), sample.id, setup.id)
     if options.pdf:
-        from levelmoor.services.settings_card import CardOf, CardSize, card_pdf
+        from levelmoor.services.card_paper import CardSize
+        from levelmoor.services.settings_card import CardOf, card_pdf
 
         size = CardSize(options.size)
         pictures = {p.setting_id: came.files[p.sha256] for p in of.pictures if p.setting_id}

@@ -147,11 +147,11 @@ def _swr(field: str, text: str) -> float | None:
 def _dials(text: str) -> tuple[DialPosition, ...]:
     """`C1 3.5; coil 7; C2 two turns from the stop`: the last word or all after a colon is where it stands."""
     found = []
-    for part in (p.strip() for p in text.split(";") if p.strip()):
+    for part in (p.strip() for chunk in text.split(";") for p in _apart(chunk) if p.strip()):
         knob, colon, at = part.partition(":")
         if not colon:
             match = re.match(r"^(.*\S)\s+(\S+)$", part)
-            if match is None:
+            if match is None or "," in match[1]:
                 raise TypedProblem("dials", f"{shown(part)} names no place; write it like coil 7; antenna 3.5")
             knob, at = match[1], match[2]
         if max(len(knob), len(at)) > TEXTS["trial.dial"]:
@@ -162,9 +162,19 @@ def _dials(text: str) -> tuple[DialPosition, ...]:
     return tuple(found)
 
 
+_AT_A_NUMBER = re.compile(r"[^:]*\S\s+[-+]?\d[\d.,]*")
+
+
+def _apart(chunk: str) -> list[str]:
+    """Dials with commas between, `coil 7, antenna 3.5`, where each stands at a number or all have colons."""
+    pieces = [p.strip() for p in re.split(r",\s+|,(?=[^\W\d])", chunk)]
+    alike = all(map(_AT_A_NUMBER.fullmatch, pieces)) or all(":" in p for p in pieces)
+    return pieces if alike else [chunk]
+
+
 def dials_text(dials: Sequence[DialPosition]) -> str:
     """The text that is read back as the same."""
-    return "; ".join(f"{d.knob}: {d.at}" if " " in d.at else f"{d.knob} {d.at}" for d in dials)
+    return "; ".join(f"{d.knob}: {d.at}" if " " in d.at or "," in d.knob + d.at else f"{d.knob} {d.at}" for d in dials)
 
 
 def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:

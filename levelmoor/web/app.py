@@ -40,6 +40,7 @@ from levelmoor.web.together.changes import changes
 from levelmoor.web.together.comments import comments
 from levelmoor.web.together.past import past
 from levelmoor.web.transactions import TransactionalFlask
+from levelmoor.web.tuner.card import preset_card
 from levelmoor.web.tuner.field import trial_field
 from levelmoor.web.tuner.networks import networks
 from levelmoor.web.tuner.routes import tuner
@@ -50,7 +51,7 @@ from levelmoor.web.workbench.routes import workbench
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, live_settings, emissions, rule_sets),
-    *(tuner, networks, trial_field, through, on_air),
+    *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, guide, removal_part),
     *(changes, past, comments),
 )

@@ -372,7 +372,7 @@ def test_markup_in_an_imported_evaluation_is_text_on_every_page(page, member):
         "/air",
         "/tuner",
         "/trials",
-        "/tuner/networks/card",
+        "/tuner/card",
         "/emissions",
         "/report",
     ):

@@ -61,14 +61,14 @@ STEPS = (
         "/trials",
         "/through",
         "/air",
-        "/tuner/networks/card",
+        "/tuner/card",
         "/report",
     ),
     *("/history", "/sweeps/several"),
 )
 SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2", "case/card": "Slidewhip 40/20/15"}
 SHOWN_BY |= {"case/through": "Ringstone Choke", "case/air": "Linkline 60/40/30"}
-SHOWN_BY |= {"case/tuner": "Beckstone Pi", "case/trials": "Tarnhouse Auto", "case/tuner/networks/card": "Beckstone Pi"}
+SHOWN_BY |= {"case/tuner": "Beckstone Pi", "case/trials": "Tarnhouse Auto", "case/tuner/card": "Beckstone Pi"}
 SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
 
 

@@ -15,7 +15,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.trials_csv import TypedProblem, read_trials, trial_from, write_trials
 from tests.sweeps import flat
 
-WORDS = st.text("abc äö19 -", min_size=1, max_size=12).map(lambda s: " ".join(s.split())).filter(bool)
+WORDS = st.text("abc äö19, -", min_size=1, max_size=12).map(lambda s: " ".join(s.split())).filter(bool)
 TRIALS = st.builds(
     Trial,
     id=st.just("1"), sample_id=st.just("s"), setup_id=st.just("u"),
@@ -50,6 +50,20 @@ def test_tables_as_people_have_them(text):
     assert (trial.frequency_hz, trial.swr_after, trial.load) == (7.1e6, 1.3, "25 − j100 Ω")
 
 
+@pytest.mark.parametrize(
+    ("typed", "dials"),
+    [
+        ("coil 7, antenna 3.5", [("coil", "7"), ("antenna", "3.5")]),
+        ("coil 7,5,antenna 3,5", [("coil", "7,5"), ("antenna", "3,5")]),
+        ("coil: 7, antenna: mid", [("coil", "7"), ("antenna", "mid")]),
+        ("coil: two turns, then the tap", [("coil", "two turns, then the tap")]),
+    ],
+)
+def test_dials_with_commas_between(typed, dials):
+    (trial,) = read_trials("t.csv", f"Frequency MHz;Load;Outcome;Dials\n7.1;50;matched;{typed}".encode())
+    assert [(d.knob, d.at) for d in trial.dials] == dials
+
+
 def test_dials_in_the_last_column_may_go_on_over_cells():
     (trial,) = read_trials("t.csv", b"Frequency;Dials\n7.1;coil 7; antenna 3.5\n")
     assert trial.dials == (DialPosition("coil", "7"), DialPosition("antenna", "3.5"))
@@ -62,6 +76,7 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
         ("Frequency;Outcome\n7.1;perhaps\n", "line 2, column 2", "none of matched, gave up"),
         ("Frequency;SWR\n7.1;0.9\n", "line 2, column 2", "out of range"),
         ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
+        ("Frequency;Dials\n7.1;coil 7, 5\n", "line 2, column 2", "names no place"),
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
         ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "leave the column out"),
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),

@@ -43,6 +43,11 @@ class Behind:
     def known(self) -> bool:
         return self.share is not None
 
+    @property
+    def reach(self) -> str:
+        """What of the power reaches the load, in few words."""
+        return "not known" if self.share is None else f"{100 * self.share:.2g} %"
+
 
 def q_factor(network: Network) -> float:
     """By which factor the Q of its parts may be off."""

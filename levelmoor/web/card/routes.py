@@ -11,7 +11,8 @@ from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.settings_table import write_card
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
-from levelmoor.services.settings_card import SIZE_WORDS, CardOf, CardSize, card_pdf
+from levelmoor.services.card_paper import CardSize
+from levelmoor.services.settings_card import SIZE_WORDS, CardOf, card_pdf
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.workbench.screen import Screen, evaluation_or_404, shown

@@ -1,4 +1,4 @@
-"""What is inside a tuner: its network and dials, the settings that match a load, the card of its presets."""
+"""What is inside a tuner: its network and dials, and the settings that match a load."""
 
 from typing import Any
 
@@ -7,7 +7,6 @@ from flask.typing import ResponseReturnValue
 
 from levelmoor.core.matching.behind_match import behind_match
 from levelmoor.core.matching.knobs import learn_tables
-from levelmoor.core.matching.preset_card import foresee_dials
 from levelmoor.core.matching.solutions import MATCHED, most_capacitance, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
@@ -26,8 +25,7 @@ from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import for_members
 from levelmoor.web.removal import removed
 from levelmoor.web.tuner.routes import WORK, again
-from levelmoor.web.tuner.view import build
-from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.screen import evaluation_or_404
 from levelmoor.web.workbench.work import part_of
 
 networks = Blueprint(
@@ -188,19 +186,3 @@ def _drawn(network: Network, bands: tuple[tuple[str, float], ...]) -> str:
         best = [solutions(network, hz, r, positions=60)[0] for r in LOADS]
         rows.append((name, [m.loss_db if m.swr < 1.2 else None for m in best]))
     return loss_figure(rows, LOADS)
-
-
-@networks.get("/card")
-@for_members
-def card(evaluation_id: int) -> ResponseReturnValue:
-    """The card of presets: where the knobs stand, by antenna and frequency."""
-    screen = shown(evaluation_or_404(evaluation_id), draw=False)
-    page = build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or ""))
-    wanted, foreseen, wrong = request.args.get("wanted", "").strip(), [], ""
-    if wanted:
-        try:
-            hz = parse_frequency(wanted)
-            foreseen = [(c, foresee_dials(c, hz)) for c in page.cards]
-        except ValueError as problem:
-            wrong = sentence(problem)
-    return render_template("tuner/card.html", **screen.given(page=page, wanted=wanted, foreseen=foreseen, wrong=wrong))

@@ -62,9 +62,7 @@ class TunerPage:
     def reaches(self, trial: Trial) -> str:
         """What of the power reaches the load, in few words."""
         behind = self.behind.get(trial.id)
-        if behind is None:
-            return "–"
-        return f"{100 * behind.share:.2g} %" if behind.share is not None else "not known"
+        return behind.reach if behind else "–"
 
 
 def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
