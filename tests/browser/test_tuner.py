@@ -103,3 +103,56 @@ def test_dials_are_written_down_and_the_settings_of_a_load_computed(page, tuner)
     page.get_by_label("Table of coil in").fill("0 5; 100 4; 200 9")
     page.get_by_label("Table of coil in").blur()
     page.get_by_text("rise, or fall on an inverted dial").wait_for()
+
+
+def by_meter(page, reads, coil):
+    """Key, read, unkey, with the coil where it stands."""
+    dial = page.locator("[aria-label='Dial coil now']:visible")
+    dial.fill(coil)
+    page.get_by_role("button", name="Key", exact=True).click()
+    assert dial.is_disabled()  # no knob moves while it is keyed
+    page.get_by_role("button", name="Unkey").click()
+    page.get_by_label("SWR read").fill(reads)
+    page.get_by_label("SWR read").press("Enter")
+
+
+@pytest.fixture
+def by_hand(page, tuner):
+    """The trials page of a tuner whose network is written down, matching by hand unfolded."""
+    page.goto(f"/e/{tuner}/tuner")
+    page.locator("#fold-network summary").first.click()
+    for kind in ("t", "pi"):
+        page.get_by_label("Kind of the network").select_option(kind)
+        with page.expect_response("**/tuner/networks"):
+            page.get_by_role("button", name="Add it").click()
+    page.goto(f"/e/{tuner}/trials")
+    page.locator("#by-meter summary").click()
+    return page
+
+
+def test_a_match_by_the_meter_tells_better_from_worse_and_becomes_a_trial(by_hand):
+    way = by_hand.locator("#by-meter [data-way]")
+    for reads, coil, words in (("2.4", "40", ""), ("1,4", "45", "better"), ("1.8", "50", "worse: back")):
+        by_meter(by_hand, reads, coil)
+        assert way.inner_text() == words
+    by_meter(by_hand, "0.4", "52")
+    by_hand.get_by_text("An SWR is at least 1").wait_for()
+    by_hand.get_by_role("button", name="Take the best").click()
+    by_hand.get_by_role("button", name="Matched").click()
+    line = by_hand.locator("#trial-lines li", has_text="1.4").first
+    line.wait_for()
+    text = by_hand.request.get(by_hand.url.replace("/trials", "/tuner/trials.csv")).text()
+    assert "coil 45" in text and ";10;" in text
+
+
+def test_the_carrier_is_to_be_ended_when_its_time_is_over(by_hand):
+    by_hand.get_by_label("Unkey after, s").fill("0,2")
+    by_hand.get_by_role("button", name="Key", exact=True).click()
+    by_hand.get_by_text("Unkey now").wait_for()
+
+
+def test_the_dials_of_the_network_that_is_chosen_are_shown(by_hand):
+    box = by_hand.locator("#by-meter")
+    box.get_by_label("Network").select_option(index=1)
+    assert box.locator("ol:visible").count() == 1
+    assert box.locator("[data-of]:visible").first.get_attribute("data-of") == box.get_by_label("Network").input_value()

@@ -40,3 +40,9 @@ def test_a_channel_of_the_teams_own_is_wanted_by_its_name():
     assert wanted_of("channel 3, 35.15", own) == (35.125e6, 35.15e6)
     with pytest.raises(ValueError, match="relay"):
         wanted_of("Fell relay", own)
+
+
+def test_a_wanted_frequency_that_is_not_swept_is_not_told_as_reflected():
+    said = told((21.0e6, 14.1e6))
+    assert (said["wanted"], said["wanted_at"]) == ("–", "at 21.000 MHz, not swept")
+    assert [h["hz"] for h in said["heard"]] == [14.1e6]

@@ -70,7 +70,7 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
         "best": format_swr(n.best_swr),
         "where": f"{format_mhz(round(n.best_hz, -3))} MHz",
         "wanted": wanted,
-        "wanted_at": f"at {format_mhz(wanted_hz)} MHz" if wanted_hz else "no frequency is wanted",
+        "wanted_at": _wanted_at(n),
         "ohm": ohm,
         "zero": f"{format_mhz(round(n.zero_hz, -3))}" if n.zero_hz else "none",
         "zero_at": f"R = {n.zero_ohm:.0f} Ω there" if n.zero_ohm is not None else "X is nowhere zero",
@@ -78,8 +78,14 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
         "dips": [d.frequency_hz for d in analysis.dips if not d.at_edge],
         "levels": np.abs(sweep.gamma_at(np.linspace(sweep.low_hz, sweep.high_hz, LEVELS))).round(4).tolist(),
         "dip_hz": n.best_hz,
-        "heard": [_heard(live_numbers(analysis, hz), asked) for hz in asked.wanted_hz],
+        "heard": [_heard(live_numbers(analysis, hz), asked) for hz in asked.wanted_hz if sweep.covers(hz, hz)],
     }
+
+
+def _wanted_at(n: LiveNumbers) -> str:
+    if n.wanted_hz is None:
+        return "no frequency is wanted"
+    return f"at {format_mhz(n.wanted_hz)} MHz{', not swept' if n.wanted_swr is None else ''}"
 
 
 def _heard(n: LiveNumbers, asked: Asked) -> dict[str, Any]:

@@ -1,6 +1,6 @@
 // The live view: events from the server drawn as they come; hold, mark and keep.
 
-import { guided } from "./guide.js";
+import { guided } from "./null-search.js";
 import { steady, told as heard, troubled } from "./out-of-sight.js";
 import { follow as strip } from "./time-strip.js";
 

@@ -2,12 +2,15 @@
 
 import { fieldQueue, ident } from "./field-queue.js";
 import { localTime } from "./local-time.js";
+import { meterNull } from "./meter-null.js";
+import { HANDED, networkDials } from "./null-search.js";
 
 const box = document.getElementById("trials");
 const entry = document.getElementById("trial-entry");
 const doubt = document.getElementById("doubt");
 const face = entry.querySelector("[data-face]");
 const key = `levelmoor-trials-${box.dataset.evaluation}`;
+const dials = networkDials(entry);
 const TYPED = ["frequency", "load", "power", "before", "after", "seconds", "dials", "note"];
 let ahead = JSON.parse(box.dataset.ahead);
 
@@ -73,6 +76,19 @@ const queue = fieldQueue({
   },
 });
 
+// -- What was matched by hand becomes a trial ---------------------------------------------------------------------
+
+function take({ swr, dials: noted, network, frequency = "", power = "" }) {
+  entry.elements.after.value = swr === null ? "" : String(Number(swr.toFixed(2)));
+  if (frequency) entry.elements.frequency.value = frequency;
+  if (power) entry.elements.power.value = power;
+  dials.write(network, noted);
+  entry.querySelector("details").open = true;
+  entry.scrollIntoView({ block: "start" });
+}
+const byMeter = document.getElementById("by-meter");
+if (byMeter) meterNull(byMeter, take);
+
 // -- The next trial ----------------------------------------------------------------------------------------------
 
 const same = (a, b) => a.frequency === b.frequency && (a.load ?? "") === (b.load ?? "") && a.memory === b.memory;
@@ -116,8 +132,7 @@ entry.addEventListener("submit", (event) => {
   stopWatch();
   const outcome = event.submitter?.value ?? "matched";
   const typed = Object.fromEntries(TYPED.map((name) => [name, entry.elements[name]?.value.trim() ?? ""]));
-  const dials = [...entry.querySelectorAll("[data-dial]")].filter((one) => one.value.trim());
-  typed.dials = [...dials.map((one) => `${one.dataset.dial}: ${one.value.trim()}`), typed.dials].filter(Boolean).join("; ");
+  typed.dials = [...dials.noted().map(([knob, at]) => `${knob}: ${at}`), typed.dials].filter(Boolean).join("; ");
   typed.memory = entry.elements.memory.checked ? "yes" : "no";
   if (!typed.frequency) {
     doubt.textContent = "The frequency is still empty.";
@@ -141,3 +156,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
 });
 propose();
+const handed = sessionStorage.getItem(HANDED);
+if (handed) {
+  sessionStorage.removeItem(HANDED);
+  take(JSON.parse(handed));
+}

@@ -7,6 +7,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
 from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.trials_csv import ANALYZER, TypedProblem, trial_from
@@ -63,7 +64,8 @@ def _given(row: t.Evaluation, seen: TunerPage) -> dict[str, Any]:
         }
         for p in seen.plan.trials[:60]
     ]
-    return {"page": seen, "ahead": ahead, "lines": seen.trials[:LINES]}
+    said = {"steps_of": guided_steps, "permitted": PERMITTED}
+    return {"page": seen, "ahead": ahead, "lines": seen.trials[:LINES], **said}
 
 
 @trial_field.post("/changes")
