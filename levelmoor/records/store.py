@@ -81,14 +81,12 @@ def with_claims(session: Session, team_id: int, but: int, most: int = 30) -> Seq
 
 
 def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluation | None:
-    """One evaluation of the team with all that hangs on it, in a fixed number of queries. The instruments are the
-    team's: they come with its bench."""
+    """One evaluation of the team. What hangs on it is read once it is asked for, each kind in one query; the
+    instruments are the team's: they come with its bench."""
     return session.scalar(
         select(t.Evaluation)
         .where(t.Evaluation.id == evaluation_id, t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
-        .options(
-            joinedload(t.Evaluation.product),
-        )
+        .options(joinedload(t.Evaluation.product))
     )
 
 
