@@ -10,7 +10,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import curve_fit
 
 from levelmoor.core.heat.duty import duty_of
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
@@ -57,6 +56,8 @@ def fit_heating(run: HeatRun) -> Heating | None:
     hottest = float(c.max())
     if t.size < FEWEST_POINTS or hottest - c[0] < 2 * THERMOMETER_C:
         return None
+
+    from scipy.optimize import curve_fit  # it takes long to load
 
     def model(at: "np.ndarray[tuple[int], np.dtype[np.float64]]", begin: float, rise: float, tau: float) -> object:
         return begin + rise * -np.expm1(-at / tau)

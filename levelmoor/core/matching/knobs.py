@@ -10,7 +10,6 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.optimize import least_squares
 
 from levelmoor.core.matching.ladder import impedances, input_impedance
 from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
@@ -129,6 +128,8 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
         return np.asarray(parts)
 
     first = np.log(np.maximum(np.concatenate([np.asarray(k.value) for k in knobs]), 1e-6))
+    from scipy.optimize import least_squares  # it takes long to load
+
     found = least_squares(off, first, x_scale=0.1, max_nfev=400)
     left = float(np.sqrt(2 * np.mean(found.fun**2)))
     if left > UNEXPLAINED:

@@ -11,7 +11,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.ndimage import minimum_filter
 
 from levelmoor.core.matching.knobs import POSITIONS, foreseen_gamma, positions_of, values_at
 from levelmoor.core.matching.ladder import impedances, stress
@@ -106,6 +105,8 @@ def solutions(
     if len(free) == 2:
         tuned = tuple(i for i, p in enumerate(network.parts) if p in free)
         shape = tuple(3 if i in tuned else 1 for i in range(size.ndim))
+        from scipy.ndimage import minimum_filter  # it takes long to load
+
         lowest = (size <= minimum_filter(size, size=shape, mode="nearest")) & (size < NEAR)
         start = {p: grids[p][i] for p, i in zip(network.parts, np.nonzero(lowest), strict=True)}
         found = _newton(network, start, free, frequency_hz, load, z0_ohm)

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from itertools import groupby
 
 import numpy as np
-from scipy.stats import mannwhitneyu
 
 from levelmoor.core.model.through import FieldLevel, LevelKind
 
@@ -75,6 +74,8 @@ def _change(first: FieldLevel, second: FieldLevel) -> LevelChange:
     a, b = summary(first), summary(second)
     real = None
     if min(len(first.values), len(second.values)) >= FEWEST:
+        from scipy.stats import mannwhitneyu  # it takes long to load
+
         real = bool(mannwhitneyu(first.values, second.values).pvalue < SURE)
     return LevelChange(a, b, _db(a, b), real)
 
