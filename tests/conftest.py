@@ -86,7 +86,7 @@ def pytest_sessionfinish(session):
         session.config.stash[_shared][1].close()
 
 
-def fresh_schema(server):
+def fresh_schema(server, revision="head"):
     """A schema with nothing in it but the tables, on a running server."""
     name = f"levelmoor_{secrets.token_hex(4)}"
     engine = create_engine(server.owner)
@@ -94,7 +94,7 @@ def fresh_schema(server):
         connection.execute(text(f"CREATE DATABASE {name} CHARACTER SET utf8mb4"))
     engine.dispose()
     found = Addresses(*(url.replace("/levelmoor?", f"/{name}?") for url in server))
-    migrate(found.owner, serving_url=found.serving)
+    migrate(found.owner, revision, serving_url=found.serving)
     return found
 
 

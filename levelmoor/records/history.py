@@ -239,6 +239,8 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
 
 def _set(session: Session, row: Any, name: str, value: Any) -> None:
     columns = {a.key: a.columns[0] for a in inspect(type(row)).column_attrs}
+    if name in _OPEN.get(type(row), frozenset()):
+        raise CannotRestore("it was kept as a whole then, and each of its facts is by now; write them anew")
     if name not in columns:
         holder = next(iter(_OPEN[type(row)]))
         kept = {**getattr(row, holder), name: value}

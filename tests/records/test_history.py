@@ -86,6 +86,14 @@ def test_what_a_field_named_and_is_gone_keeps_it_from_being_put_back(session, ro
         history.put_back(session, entry)
 
 
+def test_what_was_told_as_a_whole_once_is_not_put_back_over_its_facts(session, row):
+    network = t.TunerNetwork(name="Inside", kind="t", knobs={"coil name": "Coil"}, q_source="")
+    row.networks.append(network)
+    session.flush()
+    with pytest.raises(history.CannotRestore, match="write them anew"):
+        history._set(session, network, "knobs", [])
+
+
 def test_a_later_change_is_found_for_its_own_cell_alone(session, row):
     claim = row.claims[0]
     seen = history.latest(session, row.team_id, row.id)
