@@ -61,11 +61,16 @@ class PresetCard:
     presets: tuple[Preset, ...]
 
 
+def noted_matches(trials: Sequence[Trial]) -> list[Trial]:
+    """The trials that become lines of a card: matched, with dials noted, not set aside."""
+    return [t for t in trials if t.dials and t.outcome is Outcome.MATCHED and not t.set_aside]
+
+
 def preset_cards(
     trials: Sequence[Trial], networks: Sequence[Network], sweeps: dict[str, Sweep], region: int
 ) -> list[PresetCard]:
     """The cards of all antennas that were matched with dials noted; of trials at one frequency the latest counts."""
-    good = [t for t in trials if t.dials and t.outcome is Outcome.MATCHED and not t.set_aside]
+    good = noted_matches(trials)
     by_network = {n.id: n for n in networks}
     cards = []
     for antenna, setup_id in dict.fromkeys((t.load or "the antenna as swept", t.setup_id) for t in good):

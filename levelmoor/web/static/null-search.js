@@ -1,8 +1,9 @@
 // Matching a tuner by hand: where its dials stand, whether a reading is better or worse than the one before, and the best
 // so far.
 
+import { gammaOf } from "./tone.js";
+
 const LIKE = 0.005; // so little of |Γ| is no change
-const gammaOf = (swr) => (swr === null ? 1 : (swr - 1) / (swr + 1));
 const swrWords = (swr) => swr?.toFixed(2) ?? "∞";
 
 // The dials of the network that is chosen; those of the others stay hidden, with its steps.

@@ -1,6 +1,7 @@
 // The last ten minutes of SWR at up to four wanted frequencies, with marks of what was done, kept as evidence if wanted.
 
 import { localTime } from "./local-time.js";
+import { gammaOf } from "./tone.js";
 
 const box = document.getElementById("time-strip");
 const LONGEST_S = 600;
@@ -12,7 +13,6 @@ let marks = [];
 let wanted = "";
 
 const seconds = () => (Date.now() - begun) / 1000;
-const gammaOf = (swr) => (swr === null ? 1 : (swr - 1) / (swr + 1));
 const say = (words, wrong = false) => {
   const said = box.querySelector("[data-strip-said]");
   said.textContent = words;

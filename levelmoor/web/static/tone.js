@@ -8,7 +8,7 @@ const FAST_S = 0.15;
 const PULSE_S = 0.09;
 const LOUD = 0.25;
 
-const gammaOf = (swr) => (Number.isFinite(swr) ? (swr - 1) / (swr + 1) : 1);
+export const gammaOf = (swr) => (Number.isFinite(swr) ? (swr - 1) / (swr + 1) : 1);
 // How near to SWR 1 within the range, 0 at its top and beyond, 1 at SWR 1: in |gamma|, as the figure is drawn.
 const nearness = (swr, top) => 1 - Math.min(Math.max(gammaOf(swr) / gammaOf(top), 0), 1);
 export const pitchOf = (swr, top) => LOW_HZ * (HIGH_HZ / LOW_HZ) ** nearness(swr, top);

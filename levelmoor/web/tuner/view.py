@@ -7,7 +7,7 @@ from levelmoor.core.evidence.behind_trials import behind_trial
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.matching.behind_match import Behind
-from levelmoor.core.matching.preset_card import PresetCard, preset_cards
+from levelmoor.core.matching.preset_card import noted_matches
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.quantities import Quantity
@@ -46,7 +46,7 @@ class TunerPage:
     behind: dict[str, Behind]
     plan: TrialPlan
     weak: str
-    cards: Sequence[PresetCard]
+    has_card: bool
 
     @property
     def reach_words(self) -> str:
@@ -95,7 +95,7 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
         {t.id: behind_trial(evaluation, behind, t) for t in mine if t.outcome is Outcome.MATCHED},
         plan,
         too_weak(evaluation.equipment, plan.average_w),
-        preset_cards(mine, evaluation.networks, sweeps, evaluation.region),
+        bool(noted_matches(mine)),
     )
 
 
