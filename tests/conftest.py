@@ -16,7 +16,7 @@ from argon2 import PasswordHasher
 from flask import Flask
 from hypothesis import settings
 from jinja2 import FileSystemBytecodeCache
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 from sqlalchemy import create_engine, make_url, text
 from werkzeug.serving import make_server
 
@@ -234,6 +234,9 @@ def browser():
         opened = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         yield opened
         opened.close()
+
+
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture

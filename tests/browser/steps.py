@@ -2,6 +2,8 @@
 
 from contextlib import contextmanager
 
+from playwright.sync_api import expect
+
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.records import store
 from levelmoor.records import tables as t
@@ -134,4 +136,4 @@ def swept_anew(page):
 
 def steady(page):
     """The live view says nothing of a hand any more."""
-    page.wait_for_function("() => !document.querySelector('[data-out-hand]').textContent")
+    expect(page.locator("[data-out-hand]")).to_be_empty()

@@ -5,6 +5,7 @@ import json
 import re
 
 import pytest
+from playwright.sync_api import expect
 from sqlalchemy.exc import OperationalError
 
 from levelmoor.core.model.networks import Knob, Part
@@ -85,9 +86,7 @@ def test_back_after_choosing_a_sweep_shows_the_whole_page(page, member, maker):
     page.goto(address)
     for name in ("a5", "a6"):
         page.locator("[data-sweep]", has_text=name).first.click()
-        page.wait_for_function(
-            "name => document.querySelector('[data-sweep][aria-current]')?.textContent.includes(name)", arg=name
-        )
+        expect(page.locator("[data-sweep][aria-current]")).to_contain_text(name)
     for _ in range(2):
         page.go_back()
         page.locator("#steps").wait_for()

@@ -1,6 +1,7 @@
 """What somebody has typed stays theirs: over Back, a reload, another look, an ended sign-in, and without a signal."""
 
 import pytest
+from playwright.sync_api import expect
 from sqlalchemy import select
 
 from levelmoor.records import sign_ins
@@ -37,7 +38,7 @@ def test_what_is_half_written_is_there_again(bench, way):
     else:
         bench.get_by_label("Look").select_option("night")
         bench.locator("html[data-look=night]").wait_for()
-    bench.wait_for_function("document.getElementById('quick-text')?.value")
+    expect(bench.locator("#quick-text")).not_to_have_value("")
     assert half(bench) == ("SWR < 2 4", "The choke")
 
 

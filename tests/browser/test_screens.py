@@ -4,6 +4,7 @@ import re
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
 
 from tests.browser.steps import answered, cell, drop, judged_by, open_evaluation, piece, verdict_line
 from tests.browser.test_main_path import touchstone
@@ -193,7 +194,7 @@ def test_wrong_file_is_named_with_its_place(bench, name, content, words):
     said = bench.get_by_role("alert").filter(has_text=words)
     said.wait_for()
     assert name in said.inner_text()
-    bench.wait_for_function("document.querySelector('#problems [role=alert]').getBoundingClientRect().top >= 0")
+    expect(said).to_be_in_viewport()
 
 
 def test_guessed_units_are_shown_and_confirmed(bench):

@@ -1,6 +1,9 @@
 """Several people in one evaluation at the same time: each has a bench of one's own in hand."""
 
+import re
+
 import pytest
+from playwright.sync_api import expect
 from sqlalchemy import select
 
 from levelmoor.records import tables as t
@@ -91,7 +94,7 @@ def test_what_one_changes_the_other_sees_within_seconds_and_who_is_here(two):
     limit_of(page).wait_for()
     assert page.locator("#here abbr", has_text="O").get_attribute("title") == "Other is here"
     assert change(other, limit_of(other), "1.8") == 200
-    page.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '1.8')")
+    expect(limit_of(page)).to_have_value("1.8")
 
 
 def test_a_cell_that_another_changed_is_not_written_over(two):
@@ -107,7 +110,7 @@ def test_a_cell_that_another_changed_is_not_written_over(two):
     with page.expect_response("**/cell/**") as answer:
         said.get_by_role("button", name="Keep mine").click()
     assert answer.value.status == 200
-    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '2.5')")
+    expect(limit_of(other)).to_have_value("2.5")
 
 
 def test_theirs_is_taken_without_another_change(two, maker):
@@ -152,7 +155,7 @@ def test_history_tells_old_and_new_and_puts_back(two):
     page.get_by_label("Who", exact=True).select_option(label="Other")
     page.wait_for_url("**who=Other**")
     assert {b.inner_text() for b in page.locator(".past-head b").all()} == {"Other"}
-    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '1.5')")
+    expect(limit_of(other)).to_have_value("1.5")
 
 
 def test_a_sample_on_which_something_rests_is_set_aside_and_judged_no_more(two, maker):
@@ -222,7 +225,7 @@ def test_the_title_follows_the_name(two):
     page, _ = two
     unfold(page, "Case")
     assert change(page, page.get_by_label("Product", exact=True), "Moor dipole") == 200
-    page.wait_for_function("document.title.startsWith('Moor dipole')")
+    expect(page).to_have_title(re.compile("^Moor dipole"))
 
 
 def test_who_opens_and_closes_pages_is_refused_no_stream(two):
@@ -262,7 +265,7 @@ def test_two_people_do_it_all_at_the_same_time(two, maker):
     assert change(page, mine, "2.5") == 422
     with page.expect_response("**/cell/claim/**"):
         page.get_by_role("button", name="Keep mine").click()
-    other.wait_for_function("() => [...document.querySelectorAll('input.cell')].some((c) => c.value === '2.5')")
+    expect(limit_of(other)).to_have_value("2.5")
     # One removes what the other has open: it goes there too, and comes back for both.
     other.get_by_role("button", name="Remove the claim").click()
     page.locator(".ledger").wait_for(state="detached")
