@@ -66,6 +66,14 @@ def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_the
     assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
 
 
+def test_a_button_pressed_before_the_scripts_are_there_does_its_work_once_they_are(bench):
+    go_on = hold_back(bench, "**/htmx.min.js*")
+    bench.goto(bench.url, wait_until="commit")
+    bench.locator(".ledger .opens").first.click(no_wait_after=True)
+    go_on()
+    bench.locator("tr.opened").wait_for()
+
+
 def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     line, source = bench.get_by_label("The next claim, in short"), bench.get_by_label("Source of the next claim")
     go_on = hold_back(bench, "**/claims")

@@ -6,14 +6,21 @@
 const early = [];
 function noteEarly(event) {
   if (event.type === "change") return early.push(() => event.target.dispatchEvent(new Event("change", { bubbles: true })));
+  if (event.type === "click") {
+    const button = event.target.closest?.("button");
+    if (!button || (button.form && button.type === "submit")) return; // that one is submitted
+    event.stopImmediatePropagation(); // a script that is there already would do it twice
+    return early.push(() => button.click());
+  }
   const sender = [event.submitter, event.target].find((one) => one?.matches("[hx-post]"));
   if (!sender) return;
   event.preventDefault();
   early.push(() => (sender.requestSubmit ? sender.requestSubmit() : sender.click()));
 }
-for (const type of ["change", "submit"]) document.addEventListener(type, noteEarly, true);
+const EARLY = ["change", "click", "submit"];
+for (const type of EARLY) document.addEventListener(type, noteEarly, true);
 function catchUp() {
-  for (const type of ["change", "submit"]) document.removeEventListener(type, noteEarly, true);
+  for (const type of EARLY) document.removeEventListener(type, noteEarly, true);
   for (const act of early) act();
 }
 document.addEventListener("htmx:load", catchUp, { once: true });
