@@ -7,6 +7,7 @@ References
 .. [3] F. J. Harris, On the use of windows for harmonic analysis, Proc. IEEE 66(1), 1978: Blackman window (memory).
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -102,7 +103,7 @@ def check_cable(sweep: Sweep, line: LineType, length_m: float, u_gamma: float = 
     sweep = sweep.referred_to(z0 or line.z0_ohm)
     f = sweep.frequency_hz
     measured = -10 * np.log10(np.clip(sweep.magnitude, 1e-6, None))
-    fitted = _smooth_loss(f, measured)
+    fitted = _smooth_losses(f)(measured)
     speed = LIGHT_M_PER_S * line.velocity
     delay, echo, share, resolution = _echoes(sweep)
     length = delay * speed
@@ -143,9 +144,11 @@ def _impedance(sweep: Sweep, expected_ohm: float) -> tuple[float | None, float]:
     every = max(sweep.points // 201, 1)
     part = Sweep(sweep.frequency_hz[::every], sweep.gamma[::every], sweep.z0_ohm)
 
+    smooth = _smooth_losses(part.frequency_hz)
+
     def ripple(log_z: float) -> float:
         loss = -10 * np.log10(np.clip(part.referred_to(float(np.exp(log_z))).magnitude, 1e-6, None))
-        return float(np.sum((loss - _smooth_loss(part.frequency_hz, loss)) ** 2))
+        return float(np.sum((loss - smooth(loss)) ** 2))
 
     low, high = np.log(0.45 * expected_ohm), np.log(2.2 * expected_ohm)
     grid = np.linspace(low, high, 24)
@@ -161,11 +164,12 @@ def _impedance(sweep: Sweep, expected_ohm: float) -> tuple[float | None, float]:
     return (float(np.exp(at)), share * float(np.exp(at))) if share < IMPEDANCE_WITHIN else (None, 0.0)
 
 
-def _smooth_loss(f: FloatArray, measured_db: FloatArray) -> FloatArray:
+def _smooth_losses(f: FloatArray) -> Callable[[FloatArray], FloatArray]:
     """k0 + k1 sqrt(f) + k2 f fitted to half the return loss, none below zero: mismatch makes it ripple about that."""
     x = f / f[-1]
     basis = np.column_stack((np.ones_like(x), np.sqrt(x), x))
-    return np.asarray(basis @ fit_at_least_zero(basis, np.maximum(measured_db, 0.0)))
+    q, r = np.linalg.qr(basis)  # a fit in three figures, not in all points
+    return lambda measured_db: np.asarray(basis @ fit_at_least_zero(r, q.T @ np.maximum(measured_db, 0.0)))
 
 
 def _echoes(sweep: Sweep) -> tuple[float, float | None, float, float]:
