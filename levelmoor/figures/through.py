@@ -62,7 +62,8 @@ def through_figure(
     parts += frequency_axis(scale)
     least, most = float(curve.value.min()), float(curve.value.max())
     label = f"{'Choking impedance' if logarithmic else 'Loss'}: {least:.3g} to {most:.3g} {curve.unit}"
-    return document((width, height), label, parts, class_="lm-fig")
+    return document((width, height), label, parts, class_="lm-fig", data_low=f"{f[0]:.3f}", data_high=f"{f[-1]:.3f}",
+                    data_scale=f"{low:g}-{high:g} {curve.unit}")  # fmt: skip
 
 
 def _room(
@@ -95,20 +96,25 @@ def _ends(
     if limit is not None:
         every += [limit, *((limit - tolerance, limit + tolerance) if tolerance is not None else ())]
     if logarithmic:
-        return 10.0 ** math.floor(math.log10(max(min(every[0], limit or every[0]), 10.0))), 10.0 ** math.ceil(
-            math.log10(max(every) * 1.05)
-        )
+        low = 10.0 ** math.floor(math.log10(max(min(every[0], limit or every[0]), 10.0)))
+        return low, max(10.0 ** math.ceil(math.log10(max(every) * 1.05)), 10 * low)
     room = max(0.15 * (max(every) - min(every)), 0.05)
-    return min(every) - room, max(every) + room
+    low, high = min(every) - room, max(every) + room
+    step = _step(low, high)  # ends that stay where they are while live sweeps differ a little
+    return math.floor(low / step) * step, math.ceil(high / step) * step
+
+
+def _step(low: float, high: float) -> float:
+    size = 10.0 ** math.floor(math.log10((high - low) / 3))
+    return next(m * size for m in (1, 2, 5, 10) if (high - low) / (m * size) <= 6)
 
 
 def _ticks(low: float, high: float, logarithmic: bool) -> list[float]:
     if logarithmic:
         tens = range(round(math.log10(low)), round(math.log10(high)) + 1)
         return [10.0**n for n in tens]
-    size = 10.0 ** math.floor(math.log10((high - low) / 3))
-    step = next(m * size for m in (1, 2, 5, 10) if (high - low) / (m * size) <= 6)
-    return [round(v, 9) for v in np.arange(math.ceil(low / step) * step, high, step)]
+    step = _step(low, high)
+    return [round(v, 9) for v in np.arange(math.ceil(low / step - 1e-9) * step, high + step / 2, step)]
 
 
 def heat_figure(

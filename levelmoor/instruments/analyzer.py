@@ -1,7 +1,7 @@
 """Sweeping with an instrument: span and points set and read back, one sweep with its progress, the data."""
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -110,17 +110,19 @@ class Analyzer:
         span, gamma = self._pairs(progress)
         return Sweep(np.linspace(span.low_hz, span.high_hz, span.points), gamma, 50.0)
 
-    def through(self) -> dict[str, ComplexArray]:
-        """One sweep each of the parameters that the driver selects, by their names; then the reflection again."""
+    def through(
+        self, names: Sequence[str] = ("s11", "s21", "s12", "s22"), progress: Progress = lambda _share: None
+    ) -> dict[str, ComplexArray]:
+        """One sweep each of these parameters, as far as the driver selects them; then the reflection again."""
         table = self.driver.through
         if table is None:
             raise InstrumentProblem(Trouble.DRIVER, f"{self.driver.name} has no commands to sweep from port to port")
         found: dict[str, ComplexArray] = {}
         try:
-            for name in ("s11", "s21", "s12", "s22"):
+            for name in names:
                 if command := getattr(table, name):
                     self.connection.tell(command)
-                    found[name] = self._pairs(lambda _share: None)[1]
+                    found[name] = self._pairs(progress)[1]
         finally:
             self.connection.tell(table.back)
         self.still_set()

@@ -13,9 +13,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
+import numpy as np
+
 from levelmoor.core.model.instrument_address import Address
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.words.sentence import sentence
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.connection import Connection
@@ -36,7 +39,8 @@ PROGRESS_EVERY_S = 0.1
 class Taken:
     """One sweep or trace as it came: its number, when, over which span, and whether the instrument corrected it.
 
-    `corrected` is what the instrument said of itself after the sweep, None where its driver cannot ask.
+    `corrected` is what the instrument said of itself after the sweep, None where its driver cannot ask. `through` is
+    S21 from port to port.
     """
 
     number: int
@@ -46,6 +50,7 @@ class Taken:
     corrected: bool | None
     sweep: Sweep | None = None
     trace: Trace | None = None
+    through: TwoPort | None = None
     peak: tuple[float, float] | None = None
 
 
@@ -67,6 +72,7 @@ class LiveRun:
     def __init__(self, driver: Driver, address: Address, span: Span, timeout_s: float = 3.0) -> None:
         self.driver, self.address = driver, address
         self.span, self.corrected = span, True
+        self.between_ports = False
         self.status: dict[str, Any] = {"state": "connecting", "words": f"Asking {address}."}
         self._timeout_s = timeout_s
         self._taken: OrderedDict[int, Taken] = OrderedDict()
@@ -104,6 +110,12 @@ class LiveRun:
         """Sweep another span from the next sweep on."""
         with self._lock:
             self.span, self._generation = span, self._generation + 1
+
+    def change_ports(self, between: bool) -> None:
+        """From the next sweep on what goes from port to port, or the reflection again; it too once nobody looks."""
+        if between and self.driver.through is None:
+            raise ValueError(f"{self.driver.name} has no commands to sweep from port to port")
+        self.between_ports = between
 
     def ask(self, what: Callable[[Analyzer], str], timeout_s: float = 20.0) -> str:
         """Have something done between two sweeps, such as a step of a calibration; what it says goes to all screens.
@@ -143,6 +155,7 @@ class LiveRun:
                 words = f"{sentence(problem)} Trying again in {pause:g} s."
                 self._tell_status("trouble", words, trouble=trouble.value, tries=self._failures, pause_s=pause)
                 self._rest(pause)
+        self.between_ports = False
 
     def _sweep_on(self, analyzer: Analyzer, identity: str) -> None:
         """Sweep until nobody looks; trouble leaves as it comes. After a sweep has come, the pauses start anew."""
@@ -180,14 +193,20 @@ class LiveRun:
                 last = time.monotonic()
                 self._tell("progress", {"share": round(share, 3)})
 
-        sweep, trace, peak = None, None, None
-        if self.driver.kind == "reflection":
+        sweep, trace, peak, through = None, None, None, None
+        if self.between_ports:
+            span = analyzer.span
+            s21 = analyzer.through(("s21",), progress)["s21"]
+            through = TwoPort(np.linspace(span.low_hz, span.high_hz, span.points), s21)
+        elif self.driver.kind == "reflection":
             sweep = analyzer.sweep(progress)
         else:
             trace = analyzer.trace(progress)
             peak = analyzer.peak() if self.driver.marker else None
         corrected = self._read_back(analyzer)
-        return Taken(self._number + 1, datetime.now(UTC), analyzer.span, identity, corrected, sweep, trace, peak)
+        return Taken(
+            self._number + 1, datetime.now(UTC), analyzer.span, identity, corrected, sweep, trace, through, peak
+        )
 
     def _read_back(self, analyzer: Analyzer) -> bool | None:
         """How the instrument stands after the sweep; told where it is not as it was asked to."""

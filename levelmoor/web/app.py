@@ -23,6 +23,7 @@ from levelmoor.web.emissions.rules import rule_sets
 from levelmoor.web.equipment.routes import equipment
 from levelmoor.web.evaluations.routes import evaluations
 from levelmoor.web.guide.routes import guide
+from levelmoor.web.live.between_ports import ports
 from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
 from levelmoor.web.live.runs import Runs
@@ -50,7 +51,7 @@ from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
-    *(adjust, widths, strips, card, pictures, readings, live, live_settings, emissions, rule_sets),
+    *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, guide, removal_part),
     *(changes, past, comments),

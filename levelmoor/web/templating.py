@@ -1,5 +1,6 @@
 """What every template may use: how figures are written, the words of the verdicts, figures of the rules."""
 
+from secrets import token_hex
 from typing import Any
 
 from flask import Flask, url_for
@@ -45,6 +46,7 @@ def install(app: Flask) -> None:
     app.jinja_env.globals.update(
         shape=verdict_shape,
         part=part,
+        entry=lambda: token_hex(8),
         opened=opened,
         fetched=fetched,
         about=_about,

@@ -4,6 +4,7 @@ import re
 
 import numpy as np
 import pytest
+from playwright.sync_api import expect
 
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.through.choking import s21_of
@@ -67,13 +68,27 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         page.reload()
         page.get_by_role("link", name="Sweep it live with Stand-in").click()
         page.locator(".live-status", has_text="Sweeping").wait_for()
+        page.get_by_label("It stands").select_option("series")
+        page.get_by_role("button", name="Draw it as it comes").click()
+        figure = page.locator(".live-figure .only-wide svg")
+        expect(figure).to_have_accessible_name(re.compile("Choking impedance: .* Ω"))
+        expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was not swept; 0.3 pF assumed")
+        page.get_by_role("button", name="Mark").click()
+        expect(page.locator(".live-figure .only-wide .ghost")).to_have_count(1)
         for choke_in, how in ((1.0, "series"), (0.0, "open")):
             server.stand_in.inside = choke_in
             page.get_by_label("It stands").select_option(how)
             page.get_by_role("button", name="Sweep and keep it").click()
             page.get_by_text(re.compile(rf"Kept as live-.*-{how}")).wait_for()
+        server.stand_in.inside = 1.0
+        page.get_by_label("It stands").select_option("series")
+        expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was swept and taken off")
+        page.get_by_role("button", name="Draw it as it comes").click()  # again: the reflection
+        expect(figure).to_have_accessible_name("SWR of the live sweep")
+        page.get_by_role("button", name="Sweep and keep it").click()
         page.get_by_role("link", name="See what it shows").click()
-        page.get_by_text("the empty fixture was swept and taken off").wait_for()
+        page.get_by_role("heading", name="Accessories").wait_for()
+        assert page.get_by_text("the empty fixture was swept and taken off").count() == 2
 
 
 def test_a_file_that_is_none_is_refused_where_it_was_chosen(page, choke):

@@ -8,16 +8,19 @@ import pytest
 from levelmoor.core.model.instrument_address import parse_address
 from levelmoor.core.rf.live_numbers import live_numbers
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
+from levelmoor.core.through.choking import series_impedance
 from levelmoor.instruments import live
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import shipped_drivers
 from levelmoor.instruments.live import LiveRun, TooManyScreens
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
 from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins
+from levelmoor.instruments.stand_ins.physics import RingChoke
 from levelmoor.instruments.stand_ins.server import running
 from tests.sweeps import rlc_sweep
 
 ONE = shipped_drivers()["Generic one-port analyzer"]
+TWO = shipped_drivers()["Generic two-port analyzer"]
 
 
 @pytest.fixture
@@ -27,6 +30,12 @@ def run(monkeypatch):
         made = LiveRun(ONE, parse_address(server.address), Span(140e6, 150e6, 101), timeout_s=0.5)
         made.stand_in = server.stand_in
         yield made
+
+
+def sweeps_of(run, screen):
+    """What comes by, one after the other."""
+    while True:
+        yield run.taken(wait_for(screen, "sweep").data["number"])
 
 
 def wait_for(screen, kind, seconds=15.0, **wanted):
@@ -40,6 +49,29 @@ def wait_for(screen, kind, seconds=15.0, **wanted):
         if event.kind == kind and all(event.data.get(k) == v for k, v in wanted.items()):
             return event
     pytest.fail(f"no {kind} with {wanted} within {seconds} s")
+
+
+def test_what_goes_from_port_to_port_comes_in_turn_with_the_reflection(monkeypatch):
+    monkeypatch.setattr(live, "LINGER_S", 0.3)
+    with running(stand_ins()[3]) as server:
+        run = LiveRun(TWO, parse_address(server.address), Span(3.5e6, 30e6, 51), timeout_s=0.5)
+        screen = run.follow()
+        run.change_ports(True)
+        between = next(t for t in sweeps_of(run, screen) if t.through is not None)
+        assert series_impedance(between.through.s21, 50.0) == pytest.approx(
+            RingChoke().impedance(between.through.frequency_hz), rel=0.03
+        )
+        run.change_ports(False)
+        assert next(t for t in sweeps_of(run, screen) if t.sweep is not None).through is None
+        run.change_ports(True)
+        run.leave(screen)
+        run._thread.join()
+        assert not run.between_ports  # whoever comes next sees the reflection
+
+
+def test_one_port_has_nothing_between(run):
+    with pytest.raises(ValueError, match="no commands to sweep from port to port"):
+        run.change_ports(True)
 
 
 def test_every_screen_gets_every_sweep_and_one_that_comes_late_the_latest(run):

@@ -65,7 +65,7 @@ def _best(
     figures = {i.id: i.figures for i in evaluation.instruments}
     found = []
     for one in heard:
-        curve = curve_for(claim, one.two_port, figures[one.instrument_id], empty_of(evaluation, one))
+        curve = curve_for(claim, one.two_port, figures[one.instrument_id], empty_of(evaluation, one.instrument_id))
         found.append((*judge_through(claim, curve, window, evaluation.rule), one))
     passed = next((f for f in found if f[0] is Verdict.PASS), None)
     failed = next((f for f in found if f[0] is Verdict.FAIL), None)
@@ -75,12 +75,12 @@ def _best(
     return failed or min(found, key=lambda f: kindness(f[0]))
 
 
-def empty_of(evaluation: Evaluation, one: Through) -> TwoPort | None:
-    """The empty fixture that was swept with the same instrument, the latest."""
+def empty_of(evaluation: Evaluation, instrument_id: str) -> TwoPort | None:
+    """The empty fixture that was swept with this instrument, the latest."""
     empty = [
         x
         for x in evaluation.throughs
-        if x.fixture is Fixture.OPEN and x.instrument_id == one.instrument_id and not x.set_aside
+        if x.fixture is Fixture.OPEN and x.instrument_id == instrument_id and not x.set_aside
     ]
     return max(empty, key=lambda x: x.taken_on).two_port if empty else None
 

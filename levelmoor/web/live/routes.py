@@ -7,8 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-from flask import Blueprint, Response, abort, current_app, jsonify, make_response, render_template, request
+from flask import Blueprint, Response, abort, current_app, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -16,63 +15,46 @@ from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
 from levelmoor.core.model.evaluation import Calibration, Evaluation
 from levelmoor.core.model.instrument_address import check_reach, parse_address
-from levelmoor.core.model.through import FIXTURE_WORDS, Fixture
+from levelmoor.core.model.through import FIXTURE_WORDS
 from levelmoor.core.model.time_strips import STRIP_WORDS
 from levelmoor.core.plan.plan_model import Run
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
 from levelmoor.core.rf.frequency import format_range, parse_frequencies, parse_frequency
 from levelmoor.core.rf.own_bands import with_ranges
-from levelmoor.core.rf.reflection import ComplexArray
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limits_in
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.sentence import sentence
-from levelmoor.formats.problem import FileProblem
-from levelmoor.formats.touchstone_out import write_s1p, write_through
+from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.live import LiveRun, Taken, TooManyScreens
 from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
-from levelmoor.records.bench import instrument_of, rows_of
+from levelmoor.records.bench import instrument_of
 from levelmoor.records.database import now
-from levelmoor.records.field import FieldProblem, add_through
-from levelmoor.records.leases import Leased, take
+from levelmoor.records.leases import Leased
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.place import Place
 from levelmoor.services.list_card import refresh_card
 from levelmoor.services.plans import plan_of
-from levelmoor.web.context import db, for_members, maker, team
+from levelmoor.web.context import db, for_members, team
 from levelmoor.web.hand import choose, hand_of
+from levelmoor.web.live.between_ports import between_of
 from levelmoor.web.live.drivers import drivers_of
+from levelmoor.web.live.held import instrument_or_404, lease, live_instruments, run_or_404
 from levelmoor.web.live.runs import reach, runs
-from levelmoor.web.live.view import Asked, drawn
+from levelmoor.web.live.view import Asked, drawn, drawn_between
 from levelmoor.web.streams import Streams
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")
 
 HEARTBEAT_S = 10.0
-RENEW_S = 5.0
 STEPS = ("open", "short", "load", "save")
 NEXT = "next"
 MOST_WANTED = 4
-THROUGH_S = 120.0
-"""How long four sweeps from port to port may take."""
-
-
-def live_instruments() -> list[t.Instrument]:
-    """The team's instruments that its settings give an address and a driver."""
-    return [i for i in rows_of(db(), team().id, "instrument") if i.address and i.driver]
-
-
-def _instrument(instrument_id: int) -> tuple[t.Instrument, Driver]:
-    row = next((i for i in live_instruments() if i.id == instrument_id), None)
-    driver = drivers_of(db(), team().id).get(row.driver) if row else None
-    if row is None or driver is None:
-        abort(404)
-    return row, driver
 
 
 @live.get("")
@@ -171,14 +153,14 @@ def _given_span(default: Span) -> Span:
 def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     """Server-sent events: how the run stands, its progress, and every sweep drawn."""
     row = evaluation_or_404(evaluation_id)
-    instrument, driver = _instrument(instrument_id)
+    instrument, driver = instrument_or_404(instrument_id)
     evaluation = evaluation_of(row)
     streams: Streams = current_app.config["STREAMS"]
     held: list[Callable[[], None]] = []
     try:
         start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
         check_reach(parse_address(instrument.address), reach())  # what may not be reached is nobody's to hold
-        renew = _lease(instrument)
+        renew = lease(instrument)
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
         run = runs().of(team().id, instrument.id, instrument.address, driver, start)
@@ -193,6 +175,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
     tuner = setup is not None and setup.tuner_in_line
     asked = Asked(limits_in(evaluation), instrument_of(instrument).figures, wanted, tuner)
+    between = between_of(evaluation, instrument)
     hands = Hands(_steady_s(request.args.get("steady", "")))
     db().rollback()  # nothing of the database is held while the stream stays open
 
@@ -204,27 +187,13 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
             except Leased as problem:
                 yield _event("status", {"state": "refused", "words": sentence(problem)})
                 return
-            yield from _next_events(run, screen, asked, hands)
+            yield from _next_events(run, screen, asked, hands, between)
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     response = Response(told(), mimetype="text/event-stream", headers=headers)
     for leave in held:  # however the stream ends, also before its first word
         response.call_on_close(leave)
     return response
-
-
-def _lease(instrument: t.Instrument) -> Callable[[], int]:
-    """The team has the instrument from now on; called again, it has it longer. Raises Leased where another has it."""
-    sessions, address, team_id = maker(), instrument.address, team().id
-    last = [0.0, 0]
-
-    def renew() -> int:
-        if time.monotonic() - last[0] > RENEW_S:
-            last[:] = [time.monotonic(), take(sessions, address, team_id)]
-        return int(last[1])
-
-    renew()
-    return renew
 
 
 def _steady_s(text: str) -> float:
@@ -244,7 +213,7 @@ def wanted_of(text: str, own: Iterable[Window] = ()) -> tuple[float, ...]:
     return found
 
 
-def _next_events(run, screen, asked, hands) -> Iterator[str]:  # type: ignore[no-untyped-def]
+def _next_events(run, screen, asked, hands, between) -> Iterator[str]:  # type: ignore[no-untyped-def]
     """What has happened since: of several sweeps that wait only the latest is drawn."""
     try:
         events = [screen.get(timeout=HEARTBEAT_S)]
@@ -258,7 +227,10 @@ def _next_events(run, screen, asked, hands) -> Iterator[str]:  # type: ignore[no
         if event.kind != "sweep":
             yield _event(event.kind, event.data)
         elif i == last and (taken := run.taken(event.data["number"])) is not None:
-            data = drawn(taken, asked)
+            if taken.through is not None:
+                data = drawn_between(taken, between, next(iter(asked.wanted_hz), None))
+            else:
+                data = drawn(taken, asked)
             if "dips" in data:
                 stands = hands.tell(time.monotonic(), data["dips"], data["levels"], taken.span)
                 data = {k: v for k, v in data.items() if k not in ("dips", "levels")}
@@ -270,22 +242,12 @@ def _event(kind: str, data: dict[str, Any]) -> str:
     return f"event: {kind}\ndata: {json.dumps(data, ensure_ascii=False)}\n\n"
 
 
-def _run_or_404(instrument_id: int) -> LiveRun:
-    """The run of an instrument that the team has in hand; 409 where another team has it."""
-    instrument, _ = _instrument(instrument_id)
-    try:
-        _lease(instrument)
-    except Leased as problem:
-        abort(make_response(jsonify(problem=sentence(problem)), 409))
-    return runs().known(team().id, instrument_id) or abort(404)
-
-
 @live.post("/<int:instrument_id>/span")
 @for_members
 def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     """Another span from the next sweep on, for every screen."""
     evaluation_or_404(evaluation_id)
-    run = _run_or_404(instrument_id)
+    run = run_or_404(instrument_id)
     try:
         span = _given_span(run.span)
         Window(span.low_hz, span.high_hz)
@@ -301,7 +263,7 @@ def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
 def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseReturnValue:
     """One standard measured by the instrument; with the last step the calibration goes on record, and on the bench."""
     row = evaluation_or_404(evaluation_id)
-    run = _run_or_404(instrument_id)
+    run = run_or_404(instrument_id)
     if step not in STEPS:
         abort(404)
     words = "The correction is computed and on." if step == "save" else f"{step.capitalize()} measured."
@@ -346,7 +308,7 @@ def _recorded(row: t.Evaluation, instrument_id: int, span: Span) -> t.Calibratio
 def correction(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     """Corrected by the instrument, or raw."""
     evaluation_or_404(evaluation_id)
-    run = _run_or_404(instrument_id)
+    run = run_or_404(instrument_id)
     on = request.form.get("on") == "yes"
 
     def do(analyzer: Analyzer) -> str:
@@ -365,15 +327,15 @@ def correction(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
 def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     """Keep a sweep that went by as evidence: of what is on the bench, or in its place in the plan."""
     row = evaluation_or_404(evaluation_id)
-    instrument, _ = _instrument(instrument_id)
-    taken = _run_or_404(instrument_id).taken(request.form.get("number", 0, type=int))
+    instrument, _ = instrument_or_404(instrument_id)
+    taken = run_or_404(instrument_id).taken(request.form.get("number", 0, type=int))
     if taken is None or taken.sweep is None:
         words = "That sweep went by too long ago, or is no sweep of reflection; keep the one that is shown now."
         return jsonify(problem=words), 409
     name = f"live-{taken.at:%Y%m%d-%H%M%S}-{taken.number}.s1p"
     if any(s.file_name == name for s in row.sweeps):
         return jsonify(said=f"{name} is kept already.")
-    place = _place(row, instrument.id, taken, _lease(instrument)())
+    place = _place(row, instrument.id, taken, lease(instrument)())
     state = {True: "corrected", False: "raw", None: "correction not known"}[taken.corrected]
     comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {state}"
     data = write_s1p(taken.sweep, comment).encode()
@@ -385,40 +347,6 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     if taken.corrected is not False and place.calibration == Calibration.UNSTATED.value:
         said += " What it was corrected with is not known; state its calibration in the evidence slip."
     return jsonify(said=said, sweep=sweep.id)
-
-
-@live.post("/<int:instrument_id>/through")
-@for_members
-def keep_through(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
-    """What is between the ports swept once, between two sweeps of the reflection, and kept as a sweep through."""
-    row = evaluation_or_404(evaluation_id)
-    run = _run_or_404(instrument_id)
-    if run.driver.through is None or request.form.get("fixture", "") not in list(Fixture):
-        abort(404)
-    fixture = Fixture(request.form["fixture"])
-    swept: list[tuple[Span, str, dict[str, ComplexArray]]] = []
-
-    def do(analyzer: Analyzer) -> str:
-        assert analyzer.span is not None
-        swept.append((analyzer.span, analyzer.identify(), analyzer.through()))
-        return "Swept from port to port."
-
-    at = now()
-    try:
-        run.ask(do, THROUGH_S)
-        [(span, identity, found)] = swept
-        f = np.linspace(span.low_hz, span.high_hz, span.points)
-        comment = f"{identity}\n{at:%Y-%m-%d %H:%M:%S} UTC, {FIXTURE_WORDS[fixture]}"
-        ending, text = write_through(f, found, comment)
-        name = f"live-{at:%Y%m%d-%H%M%S}-{fixture.value}{ending}"
-        place = replace(Place.of(hand_of(row)), instrument_id=instrument_id)
-        made = add_through(db(), row, name, text.encode(), fixture, place, f"{at:%Y-%m-%dT%H:%M}")
-    except (InstrumentProblem, FileProblem, FieldProblem) as problem:
-        return jsonify(problem=sentence(problem)), 422
-    db().expire(row, ["throughs"])
-    report = store.report_of(db(), row.id)
-    refresh_card(row, len(report.revisions) if report else 0)
-    return jsonify(said=f"Kept as {made.name}.", through=made.id)
 
 
 def _place(row: t.Evaluation, instrument_id: int, taken: Taken, floor: int) -> Place:

@@ -13,10 +13,12 @@ from levelmoor.core.rf.live_numbers import LiveNumbers, live_lines, live_numbers
 from levelmoor.core.rf.spectral_lines import SpectralLine
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.through.through_numbers import through_numbers
 from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.figures.profile import Post, Profile, profile
 from levelmoor.instruments.live import Taken
+from levelmoor.web.through.drawn import Between
 
 LEVELS = 21
 """Frequencies at which the level tells whether the article is being moved."""
@@ -33,16 +35,50 @@ class Asked:
     tuner: bool = False
 
 
+SIZES = ((900.0, 400.0), (380.0, 330.0))
+"""Wide and narrow."""
+
+
+def drawn_between(taken: Taken, between: Between, wanted_hz: float | None) -> dict[str, Any]:
+    """The same of a sweep from port to port."""
+    assert taken.through is not None
+    curve, found = between.read(taken.through)
+    n = through_numbers(curve, found.impedance if found else None, wanted_hz)
+    wide, narrow = between.figures_of(taken.through, SIZES)
+    return {
+        **_named(taken),
+        "ports": True,
+        "wide": wide,
+        "narrow": narrow,
+        "least": _with_unit(n.least, n.unit),
+        "least_at": f"at {format_mhz(n.least_hz)} MHz",
+        "most": _with_unit(n.most, n.unit),
+        "most_at": f"at {format_mhz(n.most_hz)} MHz",
+        "through": "–" if n.wanted is None else _with_unit(n.wanted, n.unit),
+        "through_at": _at(wanted_hz, n.wanted is not None),
+        "through_ohm": "–" if n.wanted_ohm is None else _ohm(n.wanted_ohm),
+        "stray": found.stray if found else "",
+    }
+
+
+def _named(taken: Taken) -> dict[str, Any]:
+    return {"number": taken.number, "at": taken.at.strftime("%H:%M:%S")}
+
+
+def _with_unit(value: float, unit: str) -> str:
+    if unit == "dB":
+        return f"{value:.2f} dB".replace("-", "−")
+    return f"{value / 1e3:.3g} kΩ" if value >= 1000 else f"{value:.3g} Ω"
+
+
+def _ohm(z: complex) -> str:
+    return f"{z.real:.0f} {'−' if z.imag < 0 else '+'} j{abs(z.imag):.0f} Ω".replace("-", "−")
+
+
 @lru_cache(maxsize=64)
 def drawn(taken: Taken, asked: Asked) -> dict[str, Any]:
     """Figures for a wide and a narrow screen, and the numbers as text; every screen of one question shares them."""
-    base: dict[str, Any] = {
-        "number": taken.number,
-        "at": taken.at.strftime("%H:%M:%S"),
-    }
-    if taken.sweep is not None:
-        return base | _swept(taken, asked)
-    return base | _traced(taken)
+    return _named(taken) | (_traced(taken) if taken.sweep is None else _swept(taken, asked))
 
 
 def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
@@ -54,24 +90,21 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
     ]
     sized = [
         landscape(analysis, levels, asked.figures, None, (), "SWR of the live sweep", width, height, ident=f"live-{n}")
-        for n, width, height in (("wide", 900, 400), ("narrow", 380, 330))
+        for n, (width, height) in zip(("wide", "narrow"), SIZES, strict=True)
     ]
     wanted_hz = next(iter(asked.wanted_hz), None)
     n = live_numbers(analysis, wanted_hz)
     wanted = "–"
     if n.wanted_swr is not None:
         wanted = format_swr(n.wanted_swr)
-    ohm, z = "–", n.wanted_ohm
-    if z is not None:
-        ohm = f"{z.real:.0f} {'−' if z.imag < 0 else '+'} j{abs(z.imag):.0f} Ω"
     return {
         "wide": sized[0],
         "narrow": sized[1],
         "best": format_swr(n.best_swr),
         "where": f"{format_mhz(round(n.best_hz, -3))} MHz",
         "wanted": wanted,
-        "wanted_at": _wanted_at(n),
-        "ohm": ohm,
+        "wanted_at": _at(n.wanted_hz, n.wanted_swr is not None),
+        "ohm": "–" if n.wanted_ohm is None else _ohm(n.wanted_ohm),
         "zero": f"{format_mhz(round(n.zero_hz, -3))}" if n.zero_hz else "none",
         "zero_at": f"R = {n.zero_ohm:.0f} Ω there" if n.zero_ohm is not None else "X is nowhere zero",
         "way": "" if asked.tuner and n.off else n.way,
@@ -82,10 +115,10 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
     }
 
 
-def _wanted_at(n: LiveNumbers) -> str:
-    if n.wanted_hz is None:
+def _at(wanted_hz: float | None, reached: bool) -> str:
+    if wanted_hz is None:
         return "no frequency is wanted"
-    return f"at {format_mhz(n.wanted_hz)} MHz{', not swept' if n.wanted_swr is None else ''}"
+    return f"at {format_mhz(wanted_hz)} MHz{'' if reached else ', not swept'}"
 
 
 def _heard(n: LiveNumbers, asked: Asked) -> dict[str, Any]:
@@ -112,8 +145,8 @@ def _traced(taken: Taken) -> dict[str, Any]:
     posts = tuple(Post(x.frequency_hz, x.indicated_dbm, _level(x.indicated_dbm)) for x in lines)
     data = Profile(trace.frequency_hz, trace.level_db, "dBm", posts=posts)
     said = {
-        "wide": profile(data, "Live spectrum", 900, 400),
-        "narrow": profile(data, "Live spectrum", 380, 330),
+        "wide": profile(data, "Live spectrum", *SIZES[0]),
+        "narrow": profile(data, "Live spectrum", *SIZES[1]),
         "best": f"{_level(carrier.indicated_dbm)} dBm" if carrier else "–",
         "where": f"{_mhz(carrier)} MHz, at the analyzer" if carrier else "no radio is keyed",
     }

@@ -1,6 +1,5 @@
 """On the air, as colour: contacts and spots, with distances and two antennas in alternation. No verdict reads them."""
 
-from hashlib import sha256
 from typing import Any
 
 from flask import Blueprint, abort, render_template, request
@@ -25,6 +24,7 @@ from levelmoor.records.mapping import evaluation_of
 from levelmoor.web.cells import CellProblem, moment_cell, number
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
+from levelmoor.web.entries import TAKEN_BEFORE, of_table, pressed
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -88,7 +88,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
             setup_id=str(hand.setup_id or ""),
             **said,
         )
-        add_records(db(), row, CONTACT, [(f"air-{now().isoformat()}", one, _called(one))], current_user.name)
+        add_records(db(), row, CONTACT, [(pressed("air"), one, _called(one))], current_user.name)
     except (ValueError, CellProblem) as problem:
         return again(row, "contact", sentence(problem))
     return again(row)
@@ -112,10 +112,10 @@ def add_file(evaluation_id: int) -> ResponseReturnValue:
         setups = {s.name.lower(): str(s.id) for s in row.setups}
         adif = name.lower().endswith((".adi", ".adif")) or b"<eor>" in data.lower()
         found = read_adif(name, data, row.region, setups) if adif else read_spots(name, data, setups)
-        stamp = sha256(data).hexdigest()[:24]
-        add_records(
-            db(), row, CONTACT, [(f"{stamp}-{n}", c, _called(c)) for n, c in enumerate(found)], current_user.name
-        )
+        stem = of_table(data)
+        entries = [(f"{stem}-{n}", c, _called(c)) for n, c in enumerate(found)]
+        if not add_records(db(), row, CONTACT, entries, current_user.name):
+            raise FieldProblem(TAKEN_BEFORE)
     except (FileProblem, FieldProblem) as problem:
         return again(row, "file", problem)
     return again(row)

@@ -23,6 +23,8 @@ function say(words, wrong = false) {
 
 function draw(sweep) {
   shown = sweep;
+  for (const numbers of box.querySelectorAll("[data-of]")) numbers.hidden = (numbers.dataset.of === "ports") !== Boolean(sweep.ports);
+  box.querySelector("[data-do=ports]")?.setAttribute("aria-pressed", String(Boolean(sweep.ports)));
   for (const one of box.querySelectorAll("[data-n]")) one.textContent = sweep[one.dataset.n] ?? "";
   for (const size of ["wide", "narrow"]) {
     const place = box.querySelector(`.live-figure .only-${size}`);
@@ -40,7 +42,7 @@ function draw(sweep) {
 
 function spanOf(place) {
   const data = place.querySelector("svg")?.dataset ?? {};
-  return `${data.low}-${data.high}`;
+  return `${data.low}-${data.high} ${data.scale ?? ""}`;
 }
 
 function mark() {
@@ -48,7 +50,8 @@ function mark() {
   const lines = [wide, narrow].map((place) => place.querySelector(".skyline")?.getAttribute("d"));
   if (!lines[0]) return;
   ghosts = [...ghosts.slice(-4), { span: spanOf(wide), wide: lines[0], narrow: lines[1] }];
-  say(`Marked: best ${shown.best} at ${shown.where}, ${shown.at} UTC. It stays dashed behind the sweeps to come.`);
+  const what = shown.ports ? `least ${shown.least} ${shown.least_at}` : `best ${shown.best} at ${shown.where}`;
+  say(`Marked: ${what}, ${shown.at} UTC. It stays dashed behind the sweeps to come.`);
   draw(shown);
 }
 
@@ -73,6 +76,7 @@ async function post(address, fields = {}) {
 
 async function keep() {
   if (!shown) return;
+  if (shown.ports) return keepThrough();
   if (!steady() && insisted !== shown.number) {
     insisted = shown.number;
     say("A hand seems to be at it: wait until it is steady, or press once more to keep it all the same.", true);
@@ -97,8 +101,9 @@ async function keep() {
 
 async function keepThrough() {
   say("Sweeping from port to port.");
-  const told = await post(box.dataset.through, { fixture: document.getElementById("fixture").value });
+  const told = await post(box.dataset.through, { fixture: form.elements.fixture.value });
   if (!told) return;
+  follow(); // the empty fixture, once it is kept, is taken off
   const link = document.createElement("a");
   link.href = box.dataset.accessories;
   link.textContent = "See what it shows";
@@ -122,7 +127,7 @@ function follow() {
   source.addEventListener("said", (event) => say(JSON.parse(event.data).words));
   source.addEventListener("sweep", (event) => {
     latest = JSON.parse(event.data);
-    if (document.getElementById("out-of-sight")) {
+    if (document.getElementById("out-of-sight") && !latest.ports) {
       heard(latest);
       strip(latest, steady());
       guided(latest);
@@ -150,12 +155,13 @@ if (box) {
     event.preventDefault();
     sweepThis();
   });
-  for (const name of ["wanted", "steady"]) form.elements[name]?.addEventListener("change", follow);
+  for (const name of ["wanted", "steady", "fixture"]) form.elements[name]?.addEventListener("change", follow);
   box.addEventListener("click", (event) => {
     const act = event.target.closest("[data-do]");
     if (!act) return;
     if (act.dataset.do === "keep") keep();
     if (act.dataset.do === "through") keepThrough();
+    if (act.dataset.do === "ports") post(box.dataset.ports, { on: act.getAttribute("aria-pressed") === "true" ? "no" : "yes" });
     if (act.dataset.do === "hold") hold(act);
     if (act.dataset.do === "mark") mark();
     if (act.dataset.do === "calibrate") post(box.dataset.calibrate.replace("STEP", act.dataset.step));

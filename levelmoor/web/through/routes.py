@@ -21,9 +21,10 @@ from levelmoor.records.place import Place
 from levelmoor.web.cells import CellProblem, moment_cell, number
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
+from levelmoor.web.entries import pressed
 from levelmoor.web.hand import as_shown
 from levelmoor.web.live.drivers import drivers_of
-from levelmoor.web.live.routes import live_instruments
+from levelmoor.web.live.held import live_instruments
 from levelmoor.web.removal import removed
 from levelmoor.web.through.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -164,8 +165,7 @@ def _note(text: str, of: str) -> str:
 
 
 def _keep(row: t.Evaluation, kind: str, one: Record, words: str) -> None:
-    entry = request.form.get("entry", "").strip() or f"{kind}-{now().isoformat()}"
-    add_records(db(), row, kind, [(entry[:40], one, words)], current_user.name)
+    add_records(db(), row, kind, [(pressed(kind), one, words)], current_user.name)
 
 
 @through.post("/records/<int:record_id>/remove")

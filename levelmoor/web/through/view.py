@@ -8,16 +8,16 @@ from levelmoor.core.evidence.by_through import empty_of
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.heat.heating import Heating, fit_heating, stop_words
 from levelmoor.core.heat.ratings import too_weak
-from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.through import Fixture, HeatRun, LevelKind, Through
 from levelmoor.core.readings.field_levels import LevelChange, LevelSummary, changes, summary
 from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.rf.reflection import return_loss_db
-from levelmoor.core.through.choking import choking
-from levelmoor.core.through.through_verdict import choking_curve, loss_curve
-from levelmoor.figures.through import heat_figure, through_figure
+from levelmoor.figures.through import heat_figure
+from levelmoor.web.through.drawn import Between, claim_on
+
+SIZES = ((760.0, 270.0), (370.0, 270.0))
+"""Wide and narrow."""
 
 
 @dataclass(frozen=True)
@@ -74,37 +74,21 @@ def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPa
     )
 
 
-def _claim_for(evaluation: Evaluation, one: Through) -> Claim | None:
-    wanted = (Quantity.CHOKING,) if one.fixture is Fixture.SERIES else (Quantity.INSERTION_LOSS, Quantity.ATTENUATION)
-    claims = [c for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.THROUGH and c.limit is not None]
-    return next((c for c in claims if c.quantity in wanted), None)
-
-
 def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     figures = next(i.figures for i in evaluation.instruments if i.id == one.instrument_id)
-    claim = _claim_for(evaluation, one) if one.fixture is not Fixture.OPEN else None
-    said = {
-        "limit": claim.limit if claim else None,
-        "at_most": bool(claim and claim.quantity is Quantity.INSERTION_LOSS),
-        "tolerance": claim.tolerance if claim else None,
-        "windows": claim.windows if claim else (),
-    }
+    empty = empty_of(evaluation, one.instrument_id) if one.fixture is Fixture.SERIES else None
+    between = Between(one.fixture, figures, empty, claim_on(evaluation, one.fixture))
     f = one.two_port.frequency_hz
     words = [f"{format_range(float(f[0]), float(f[-1]))}, {f.size} points"]
-    if one.fixture is Fixture.THROUGH:
-        curve = loss_curve(one.two_port, figures)
+    _, found = between.read(one.two_port)
+    if found is None:
         words += _port_words(one)
-        drawn = [through_figure(curve, None, **said, width=w) for w in (760.0, 370.0)]  # type: ignore[arg-type]
-        return ThroughPart(one, drawn[0], drawn[1], words)
-    empty = empty_of(evaluation, one) if one.fixture is Fixture.SERIES else None
-    found = choking(one.two_port, figures, empty)
-    if one.fixture is Fixture.OPEN:
+    elif one.fixture is Fixture.OPEN:
         return ThroughPart(one, "", "", [*words, f"a stray of {1e12 * found.stray_f:.2g} pF from port to port"])
-    if one.fixture is Fixture.SERIES:
+    else:
         words.append(f"{found.stray}; believed up to {found.believed_ohm[-1] / 1e3:.2g} kΩ at the top of the sweep")
-    ohm = None if found.impedance is None else (found.impedance.real, found.impedance.imag)
-    drawn = [through_figure(choking_curve(found), ohm, **said, width=w) for w in (760.0, 370.0)]  # type: ignore[arg-type]
-    return ThroughPart(one, drawn[0], drawn[1], words)
+    wide, narrow = between.figures_of(one.two_port, SIZES)
+    return ThroughPart(one, wide, narrow, words)
 
 
 def _port_words(one: Through) -> list[str]:

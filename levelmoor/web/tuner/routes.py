@@ -1,6 +1,5 @@
 """The tuner's page: trials as a grid, files in and out, each trial's cells."""
 
-from hashlib import sha256
 from typing import Any
 
 from flask import Blueprint, abort, render_template, request
@@ -16,6 +15,7 @@ from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_trials
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
+from levelmoor.web.entries import TAKEN_BEFORE, of_table
 from levelmoor.web.hand import as_shown
 from levelmoor.web.removal import removed
 from levelmoor.web.tuner.view import build
@@ -59,9 +59,10 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
     try:
         found = read_trials(name, data, **placed)
-        stamp = sha256(data).hexdigest()[:30]  # the same table sent twice is taken once
-        entries = [(f"{stamp}-{n}", one) for n, one in enumerate(found)]
-        add_trials(db(), row, entries, current_user.name)
+        stem = of_table(data, *placed.values())
+        entries = [(f"{stem}-{n}", one) for n, one in enumerate(found)]
+        if not add_trials(db(), row, entries, current_user.name):
+            raise TrialProblem(TAKEN_BEFORE)
     except (FileProblem, TrialProblem) as problem:
         return again(row, "trials", problem)
     return again(row)
