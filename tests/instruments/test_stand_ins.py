@@ -154,6 +154,15 @@ def test_a_choke_between_the_ports_is_swept_and_the_reflection_goes_on(bench):
     assert analyzer.sweep().gamma == pytest.approx(found["s11"], abs=5e-4)
 
 
+def test_from_an_antenna_to_the_free_port_leads_nothing(bench):
+    analyzer = bench(1, TWO)
+    analyzer.configure(TWO_METRES)
+    found = analyzer.through()
+    assert np.abs(found["s21"]).max() < 2e-4
+    assert found["s22"] == pytest.approx(np.ones(TWO_METRES.points), abs=2e-4)
+    assert np.abs(found["s11"]).max() > 0.1
+
+
 def test_an_analyzer_of_one_port_has_nothing_between_them(bench):
     analyzer = bench(0, ONE)
     analyzer.configure(TWO_METRES)

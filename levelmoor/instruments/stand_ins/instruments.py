@@ -103,6 +103,10 @@ class StandIn:
         return np.linspace(self.low_hz, self.high_hz, self.points)
 
 
+LEAKAGE = 3e-5
+"""What reaches the other port though nothing leads there, with the receiver's noise."""
+
+
 class AntennaAnalyzer(StandIn):
     """Reflection of an antenna through a line and an error box, raw or corrected by its own calibration."""
 
@@ -114,7 +118,7 @@ class AntennaAnalyzer(StandIn):
         point_s: float = 1e-3,
         antenna: StandingAntenna | None = None,
     ) -> None:
-        self.antenna = antenna or StandingAntenna()
+        self.antenna, self.parameter = antenna or StandingAntenna(), "S11"
         self.line_m, self.power_dbm, self.noise = 0.0, -10.0, 4e-4
         self.box, self.correction = ErrorBox(), True
         self.acquired: dict[str, ComplexArray] = {}
@@ -125,7 +129,7 @@ class AntennaAnalyzer(StandIn):
         super()._words()
         s = self.scpi
         s.figure("SOURce:POWer", lambda: self.power_dbm, lambda v: setattr(self, "power_dbm", v))
-        s.on("CALCulate:PARameter:DEFine", lambda _t: None)
+        s.on("CALCulate:PARameter:DEFine", self._select)
         s.on("CALCulate:DATA?", lambda _t: self._data())
         s.on("SENSe:CORRection:STATe", lambda t: setattr(self, "correction", t.upper() in ("ON", "1")))
         s.on("SENSe:CORRection:STATe?", lambda _t: str(int(self.correction)))
@@ -136,10 +140,18 @@ class AntennaAnalyzer(StandIn):
             s.figure(f"SIMulate:{words}", lambda f=field: getattr(a, f), lambda v, f=field: setattr(a, f, v))  # type: ignore[misc]
         s.figure("SIMulate:LINE", lambda: self.line_m, lambda v: setattr(self, "line_m", v))
 
+    def _select(self, text: str) -> None:
+        if text.upper() not in ("S11", "S21", "S12", "S22"):
+            raise ValueError(text)
+        self.parameter = text.upper()
+
+    def _noise(self, size: float) -> ComplexArray:
+        real, imaginary = size * self.random.standard_normal((2, self.points))
+        return np.asarray(real + 1j * imaginary)
+
     def _raw(self, gamma: ComplexArray) -> ComplexArray:
         f = self.frequency_hz
-        noise = self.noise * (self.random.standard_normal(f.size) + 1j * self.random.standard_normal(f.size))
-        return self.box.raw(f, gamma) + noise
+        return self.box.raw(f, gamma) + self._noise(self.noise)
 
     def _acquire(self, text: str) -> None:
         standard = text.upper()
@@ -158,6 +170,12 @@ class AntennaAnalyzer(StandIn):
         self._start()
 
     def _data(self) -> str:
+        if self.parameter == "S11":
+            return _pairs(self._gamma())
+        open_port = 1.0 if self.parameter == "S22" else 0.0  # the second port, to which nothing leads
+        return _pairs(open_port + self._noise(LEAKAGE))
+
+    def _gamma(self) -> ComplexArray:
         f = self.frequency_hz
         gamma = reflection(self.antenna.impedance(f, self.random))
         if self.line_m:
@@ -167,36 +185,30 @@ class AntennaAnalyzer(StandIn):
         elif self.terms is not None and np.array_equal(self.terms[0], f):
             gamma = correct(self.terms[1], f, self._raw(gamma))
         else:  # the calibration it left the works with
-            noise = self.noise * (self.random.standard_normal(f.size) + 1j * self.random.standard_normal(f.size))
-            gamma = gamma + 0.004 - 0.002j + noise
-        pairs = np.column_stack((gamma.real, gamma.imag)).ravel()
-        return ",".join(f"{v:.6e}" for v in pairs)
+            gamma = gamma + 0.004 - 0.002j + self._noise(self.noise)
+        return gamma
+
+
+def _pairs(s: ComplexArray) -> str:
+    return ",".join(f"{v:.6e}" for v in np.column_stack((s.real, s.imag)).ravel())
 
 
 class ThroughStandIn(AntennaAnalyzer):
     """Both ports of an analyzer at a series fixture with a choke in it, or with the fixture empty."""
 
     def __init__(self, name: str, reach_hz: tuple[float, float], most_points: int, point_s: float = 1e-3) -> None:
-        self.parameter, self.choke, self.inside = "S11", RingChoke(), 1.0
+        self.choke, self.inside = RingChoke(), 1.0
         super().__init__(name, reach_hz, most_points, point_s)
 
     def _words(self) -> None:
-        self.scpi.on("CALCulate:PARameter:DEFine", self._select)
         self.scpi.figure("SIMulate:CHOKe", lambda: self.inside, lambda v: setattr(self, "inside", v))
         super()._words()
-
-    def _select(self, text: str) -> None:
-        if text.upper() not in ("S11", "S21", "S12", "S22"):
-            raise ValueError(text)
-        self.parameter = text.upper()
 
     def _data(self) -> str:
         f = self.frequency_hz
         z = self.choke.impedance(f, bool(self.inside))
         s = 100 / (100 + z) if self.parameter in ("S21", "S12") else z / (100 + z)
-        noise = self.random.standard_normal(f.size) + 1j * self.random.standard_normal(f.size)
-        s = s + 3e-5 * noise
-        return ",".join(f"{v:.6e}" for v in np.column_stack((s.real, s.imag)).ravel())
+        return _pairs(s + self._noise(LEAKAGE))
 
 
 class SpectrumStandIn(StandIn):

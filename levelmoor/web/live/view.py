@@ -51,12 +51,12 @@ def drawn_between(taken: Taken, between: Between, wanted_hz: float | None) -> di
         "wide": wide,
         "narrow": narrow,
         "least": _with_unit(n.least, n.unit),
-        "least_at": f"at {format_mhz(n.least_hz)} MHz",
+        "least_at": f"at {format_mhz(round(n.least_hz, -3))} MHz",
         "most": _with_unit(n.most, n.unit),
-        "most_at": f"at {format_mhz(n.most_hz)} MHz",
+        "most_at": f"at {format_mhz(round(n.most_hz, -3))} MHz",
         "through": "–" if n.wanted is None else _with_unit(n.wanted, n.unit),
         "through_at": _at(wanted_hz, n.wanted is not None),
-        "through_ohm": "–" if n.wanted_ohm is None else _ohm(n.wanted_ohm),
+        "through_ohm": "–" if n.wanted_ohm is None else _ohm(n.wanted_ohm).removesuffix(" Ω"),
         "stray": found.stray if found else "",
     }
 
