@@ -77,9 +77,9 @@ def _verdict(
     if spec.shown_by is ShownBy.TRIAL:
         return by_trials(evaluation, bench, claim, sample.id)
     if spec.shown_by is ShownBy.THROUGH:
-        return by_through(evaluation, bench, claim, sample.id)
+        return by_through(evaluation, bench.setups, claim, sample.id)
     if spec.shown_by is ShownBy.HEAT:
-        return *by_heat(evaluation, bench, claim, sample.id), ()
+        return *by_heat(evaluation, bench.setups, claim, sample.id), ()
     if not spec.swept:
         return *_NOT_MEASURED[spec.shown_by], ()
     if claim.missing:

@@ -12,7 +12,9 @@ from jinja2 import Environment, PackageLoader
 from markupsafe import Markup
 
 from levelmoor.core.model.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.model.through import FIXTURE_WORDS
 from levelmoor.core.plan import cautions
+from levelmoor.core.plan.plan_accessories import plan_accessories
 from levelmoor.core.plan.plan_model import Plan, Run, RunKind, StageKind
 from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.trials.trial_plan import trials_to_make
@@ -99,6 +101,8 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
         parts=sheet_parts(plan, evaluation),
         claims={c.id: c for c in evaluation.claims},
         tries=trials_to_make(evaluation),
+        accessories=plan_accessories(evaluation),
+        fixture_words=FIXTURE_WORDS,
         samples=samples,
         axis=on_paper(time_axis(plan, 700)),
         cover=on_paper(cover_map(rows, 700)) if rows else "",

@@ -1,12 +1,13 @@
 """Sweeps through an article, and its runs under power, as evidence: which of them a claim may rest on."""
 
+from collections.abc import Mapping
+
 from levelmoor.core.evidence.by_trials import named_setup
-from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import WindowEvidence
 from levelmoor.core.heat.heating import judge_heat
 from levelmoor.core.metrology.decision import Verdict, kindness, worst_verdict
 from levelmoor.core.model.claims import Claim
-from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.evaluation import Evaluation, Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.through import Fixture, Through
 from levelmoor.core.rf.two_port import TwoPort
@@ -20,7 +21,7 @@ def wanted_fixture(claim: Claim) -> Fixture:
 
 
 def by_through(
-    evaluation: Evaluation, bench: Dossier, claim: Claim, sample_id: str
+    evaluation: Evaluation, setups: Mapping[str, Setup], claim: Claim, sample_id: str
 ) -> tuple[Verdict, str, tuple[WindowEvidence, ...]]:
     """The verdict on choking impedance, insertion loss or attenuation, each window by the sweep that shows it."""
     if claim.missing:
@@ -31,7 +32,7 @@ def by_through(
         if x.sample_id == sample_id
         and x.fixture is wanted_fixture(claim)
         and not x.set_aside
-        and named_setup(claim, bench.setups.get(x.setup_id))
+        and named_setup(claim, setups.get(x.setup_id))
     ]
     if not heard:
         how = "in the series fixture" if claim.quantity is Quantity.CHOKING else "from one port to the other"
@@ -85,11 +86,9 @@ def empty_of(evaluation: Evaluation, instrument_id: str) -> TwoPort | None:
     return max(empty, key=lambda x: x.taken_on).two_port if empty else None
 
 
-def by_heat(evaluation: Evaluation, bench: Dossier, claim: Claim, sample_id: str) -> tuple[Verdict, str]:
+def by_heat(evaluation: Evaluation, setups: Mapping[str, Setup], claim: Claim, sample_id: str) -> tuple[Verdict, str]:
     """The verdict on power handling by the runs under power."""
-    runs = [
-        r for r in evaluation.heats if r.sample_id == sample_id and named_setup(claim, bench.setups.get(r.setup_id))
-    ]
+    runs = [r for r in evaluation.heats if r.sample_id == sample_id and named_setup(claim, setups.get(r.setup_id))]
     if claim.limit is None:
         return Verdict.OUTSIDE, "The claim states no power."
     return judge_heat(claim, runs, evaluation.rule)

@@ -9,9 +9,12 @@ from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verd
 from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
 from levelmoor.core.model.quantities import ShownBy
+from levelmoor.core.plan.plan_accessories import plan_accessories
 from levelmoor.core.plan.plan_model import Plan
 from levelmoor.core.trials.trial_plan import trials_to_make, tuner_claims
 from levelmoor.core.words.counting import counted, duration
+
+TRIAL, THROUGH, HEAT = ShownBy.TRIAL, ShownBy.THROUGH, ShownBy.HEAT
 
 
 @dataclass(frozen=True)
@@ -73,20 +76,27 @@ def _claims(evaluation: Evaluation) -> Step:
 
 
 def _plan(plan: Plan, evaluation: Evaluation) -> Step:
-    if not plan.runs and not plan.dropped and tuner_claims(evaluation):
-        tries = [trials for _, trials in trials_to_make(evaluation)]
-        left, minutes = sum(len(t.trials) for t in tries), sum(t.minutes for t in tries)
-        return Step(
-            "plan", "Plan", f"{counted(left, 'trial')}, {duration(minutes)}" if left else "All trials are in", True
-        )
+    beside = _beside_sweeps(evaluation)
     if not plan.runs and not plan.dropped:
-        return Step("plan", "Plan", "Nothing to plan yet", False)
+        beyond = [c for c in evaluation.claims if c.quantity.spec.shown_by in (TRIAL, THROUGH, HEAT)]
+        words = beside or ("Nothing is left to do" if beyond else "Nothing to plan yet")
+        return Step("plan", "Plan", words, bool(beyond))
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
     left = len(plan.todo)
-    words = f"{counted(left, 'run')}, {duration(plan.minutes)}" if left else "All runs are in"
-    return Step("plan", "Plan", words, True)
+    words = f"{counted(left, 'run')}, {duration(plan.minutes)}" if left else "" if beside else "All runs are in"
+    return Step("plan", "Plan", "; ".join(filter(None, (words, beside))), True)
+
+
+def _beside_sweeps(evaluation: Evaluation) -> str:
+    """What is left of trials, sweeps through and runs under power."""
+    tries = [trials for _, trials in trials_to_make(evaluation)]
+    left, minutes = sum(len(t.trials) for t in tries), sum(t.minutes for t in tries)
+    accessories = plan_accessories(evaluation)
+    words = [counted(left, "trial")] if left else []
+    words += [accessories.words] if accessories else []
+    return ", ".join([*words, duration(minutes + accessories.minutes)]) if words else ""
 
 
 def _bench(evaluation: Evaluation, book: BenchBook) -> Step:

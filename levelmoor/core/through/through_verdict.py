@@ -164,11 +164,16 @@ def _uncovered(curve: ThroughCurve, window: Window | None) -> str:
     return f"Only {format_range(low, high)} was swept of {window.name}; sweep all of it."
 
 
+def finest_step(window: Window) -> float:
+    """The widest step in Hz that shows a window: a twentieth of it, or a fiftieth of the frequency."""
+    return max((window.high_hz - window.low_hz) / FINEST, SHARE_OF_F * window.low_hz)
+
+
 def _coarse(curve: ThroughCurve, window: Window | None) -> str:
     """Why the sweep shows too little of the window, or nothing."""
     if window is None or window.spot:
         return ""
-    f, wanted = curve.frequency_hz, max((window.high_hz - window.low_hz) / FINEST, SHARE_OF_F * window.low_hz)
+    f, wanted = curve.frequency_hz, finest_step(window)
     steps = np.diff(np.concatenate(([min(window.low_hz, f[0])], f, [max(window.high_hz, f[-1])])))
     widest = float(steps.max())
     if widest > wanted * 1.001:

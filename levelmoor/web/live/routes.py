@@ -4,6 +4,7 @@ import json
 import queue
 import time
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
@@ -74,6 +75,8 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     segment = min(request.args.get("segment", 0, type=int), len(planned.segments) - 1) if planned else 0
     running = runs().known(team().id, instrument.id) if instrument else None
     span = _span(evaluation, instrument, driver, planned, segment, running)
+    with suppress(ValueError):  # a span of the plan's that the address names
+        span = _given_span(span)
     return render_template(
         "live/page.html",
         **vars(screen),
@@ -84,7 +87,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
         segment=segment,
         todo=plan.todo,
         span_now=span,
-        from_plan=planned is not None,
+        from_plan=planned is not None or "low" in request.args,
         wanted=request.args.get("wanted", "") or _wanted_text(evaluation, span),
         join_to=request.args.get("join_to", ""),
         kept=request.args.get("kept", ""),
@@ -140,12 +143,14 @@ def _given_span(default: Span) -> Span:
     points = form.get("points", "").strip()
     if points and not points.isdigit():
         raise ValueError(f'"{points}" is no number of points; write it like 401')
-    return replace(
+    span = replace(
         default,
         low_hz=parse_frequency(form["low"]) if form.get("low") else default.low_hz,
         high_hz=parse_frequency(form["high"]) if form.get("high") else default.high_hz,
         points=int(points) if points else default.points,
     )
+    Window(span.low_hz, span.high_hz)
+    return span
 
 
 @live.get("/<int:instrument_id>/stream")
@@ -250,7 +255,6 @@ def change(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     run = run_or_404(instrument_id)
     try:
         span = _given_span(run.span)
-        Window(span.low_hz, span.high_hz)
     except ValueError as problem:
         return jsonify(problem=sentence(problem)), 422
     run.change(span)

@@ -7,6 +7,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from levelmoor.core.plan.plan_accessories import plan_accessories
 from levelmoor.core.plan.plan_change import changes, snapshot
 from levelmoor.core.plan.plan_model import RunKind, StageKind
 from levelmoor.core.trials.trial_plan import trials_to_make
@@ -45,6 +46,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         **vars(screen),
         "plan": made,
         "tries": trials_to_make(evaluation),
+        "accessories": plan_accessories(evaluation),
         "changes": changes(row.plan_seen or seen, seen),
         "claims": {c.id: c for c in evaluation.claims},
         "samples": samples,
