@@ -22,7 +22,7 @@ from levelmoor.demo.ring_choke import CURRENT, NOISE
 from levelmoor.demo.threespire import rotation
 from levelmoor.demo.together import work_together
 from levelmoor.formats.adif import read_adif
-from levelmoor.formats.field_text import read_heat
+from levelmoor.formats.heat_log import read_heat_log
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.spots_csv import read_spots
 from levelmoor.formats.sweepfile import ReadOptions
@@ -251,7 +251,7 @@ def _in_the_field(session: Session, row: t.Evaluation, case: scenario.Case, benc
         row.bench_instrument_id = bench.instruments[0].id
         add_through(session, row, file, _data(file), Fixture(fixture), Place.on_bench(row), "2026-10-16T18:20")
     if case.heat:
-        points = read_heat(_data(case.heat).decode())
+        points = read_heat_log(case.heat, _data(case.heat).decode().splitlines()).points
         run = HeatRun(
             "", first["sample_id"], first["setup_id"], 100.0, points, mode="carrier", where="the ring, inner turns",
             limit_c=90.0, taken_on="2026-10-16T19:10",

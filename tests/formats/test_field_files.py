@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.model.through import LevelKind
 from levelmoor.formats.adif import read_adif, write_adif
-from levelmoor.formats.field_text import read_heat, read_values
+from levelmoor.formats.field_text import read_values
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.spots_csv import read_spots, write_spots
 from levelmoor.formats.through_file import read_through
@@ -179,25 +179,3 @@ def test_readings_one_after_the_other(text, kind, values, unit):
 def test_what_is_no_reading_is_refused(text):
     with pytest.raises(ValueError, match="reading"):
         read_values(text, LevelKind.NOISE)
-
-
-@pytest.mark.parametrize(
-    "text",
-    ["0 20\n60 24.5\n120 27", "0; 20; 60".replace("; 20; 60", " 20; 60 24.5; 120 27"), "time;C\n0;20\n60;24,5\n120;27\n",
-     "0:00 20\n1:00 24.5 °C\n2:00 27", "10:30:00;20;x\n10:31:00;24.5;x\n10:32:00;27;x", "23:59:00 20\n0:00:00 24.5\n0:01:00 27",
-     "2026-10-17 14:20:00;20\n2026-10-17 14:21:00;24.5\n2026-10-17 14:22:00;27"],
-    ids=["lines", "one line", "logger", "minutes", "clock", "midnight", "date and time"],
-)  # fmt: skip
-def test_temperatures_as_typed_and_as_loggers_write_them(text):
-    points = read_heat(text)
-    assert [c for _, c in points] == [20, 24.5, 27]
-    assert [s for s, _ in points] == [0, 60, 120]
-
-
-@pytest.mark.parametrize(
-    ("text", "said"),
-    [("", "at least two"), ("0 20\n0 21", "not after"), ("0 20\nwarm\n", "line 2"), ("0 20\n60 9999", "line 2")],
-)
-def test_what_is_no_run_is_refused(text, said):
-    with pytest.raises(ValueError, match=said):
-        read_heat(text)

@@ -12,8 +12,10 @@ from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.through.through_verdict import explained
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
 from levelmoor.core.words.sentence import sentence
-from levelmoor.formats.field_text import read_heat, read_values
+from levelmoor.formats.field_text import read_values
+from levelmoor.formats.heat_log import read_heat_log, typed_lines
 from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.rawtext import decode
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
@@ -133,23 +135,27 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
     row, form, upload = evaluation_or_404(evaluation_id), request.form, request.files.get("file")
     hand = as_shown(row)
     try:
-        logged = upload.read().decode("utf-8-sig", "replace") if upload and upload.filename else ""
-        points = read_heat(logged or form.get("points", ""))
+        where, mode, note = (_note(form.get(n, ""), f"heat.{n}") for n in ("where", "mode", "note"))
+        if upload and upload.filename:
+            name = of_upload(upload.filename)
+            log = read_heat_log(name, decode(name, upload.read()), where)
+            note = "; ".join(filter(None, (note, name, *log.said)))
+        else:
+            log = read_heat_log("the table", typed_lines(form.get("points", "")), where)
         power = number(form.get("power", ""), "watts, as in 100", *NUMBERS["trial.power_w"])
         limit = form.get("limit", "").strip()
-        where, mode = (_note(form.get(n, ""), f"heat.{n}") for n in ("where", "mode"))
         one = HeatRun(
             "",
             str(hand.sample_id or ""),
             str(hand.setup_id or ""),
             power,
-            points,
+            log.points,
             parse_duty(form.get("duty", ""), mode),
             mode,
             where=where,
             limit_c=number(limit, "°C, as in 90", *NUMBERS["heat.celsius"]) if limit else None,
             taken_on=now().isoformat(timespec="minutes")[:16],
-            note=_note(form.get("note", ""), "heat.note"),
+            note=note[: TEXTS["heat.note"]],
         )
         _keep(row, HEAT, one, f"run with {power:g} W")
     except (ValueError, CellProblem) as problem:

@@ -1,0 +1,267 @@
+"""Temperatures against time as they are typed, and as loggers write them.
+
+A logger's columns are told by their headings where there are any, else by what stands in them. Its clock may be seconds
+or minutes, minutes and seconds, a time of day, or a date with a time of day in whatever order of its parts:
+only how far the rows are apart counts.
+"""
+
+import csv
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from levelmoor.core.words.bounds import HEAT_POINTS, NUMBERS
+from levelmoor.core.words.counting import counted
+from levelmoor.formats.problem import FileProblem, shown
+
+DAY_S = 86_400.0
+LATEST_BEGIN_S = 120.0
+"""A run that is written in minutes and seconds begins before; 14:20 is rather a time of day."""
+_NUMBER = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
+_CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.?[Mm]?\.?")
+_DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
+_DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s*(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
+_CELSIUS = {"c": lambda v: v, "f": lambda v: (v - 32) / 1.8, "k": lambda v: v - 273.15}
+_SECONDS = {"ms": 1e-3, "s": 1.0, "min": 60.0, "h": 3600.0}
+_NO_READING = ("", "-", "--", "---", "nan", "n/a", "na", "ol", "o.l", "err", "error", "fault", "open", "none", "null")
+_TIMES = ("time", "elapsed", "seconds", "second", "secs", "sec", "minutes", "minute", "mins", "min", "hours", "clock",
+          "zeit", "uhrzeit", "timestamp", "datetime", "date", "datum", "t", "s", "h", "ms", "day")  # fmt: skip
+_NUMBERED = ("nr", "no", "#", "index", "sample", "record", "row", "n", "id", "scan", "point")
+
+
+@dataclass(frozen=True)
+class HeatLog:
+    """Seconds since the first and °C; `said` is what was passed over, and which column was taken where there are
+    several."""
+
+    points: tuple[tuple[float, float], ...]
+    said: tuple[str, ...] = ()
+
+
+def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
+    """Times and temperatures, a row each; of several columns with temperatures the one whose heading is `wanted`.
+
+    Raises
+    ------
+    FileProblem
+        Naming the place of what is no time or temperature, of a time that does not rise, of what has two meanings.
+    """
+    rows = _rows(lines)
+    if len(rows) > HEAT_POINTS + 20:
+        raise FileProblem(name, rows[-1][0], 1, counted(len(rows), "row"), f"at most {HEAT_POINTS} are taken")
+    begin = next((i for i, (_, row) in enumerate(rows) if len(row) > 1 and _begins(row)), len(rows))
+    while len(rows) - begin > 2 and not re.search(r"\d", " ".join(rows[-1][1])):
+        rows.pop()  # a closing word
+    if len(rows) - begin < 2:
+        line = rows[begin][0] if begin < len(rows) else rows[-1][0] if rows else 1
+        raise FileProblem(name, line, 1, "no course of temperatures", "at least two rows, as in 60; 24.5")
+    at = next((i for i in reversed(range(begin)) if len(rows[i][1]) > 1 and any(map(_kind, rows[i][1]))), -1)
+    for line, row in rows[at + 1 : begin]:  # a slip is no heading
+        if len(row) == len(rows[begin][1]) and any(_NUMBER.fullmatch(c) for c in row):
+            raise FileProblem(name, line, 1, shown(row[0]), "a time, as in 60 (seconds), 4:30, or 14:20:00")
+    columns = _columns(name, rows[at] if at >= 0 else None, rows[begin], wanted)
+    return _read(name, rows[begin:], columns)
+
+
+def typed_lines(text: str) -> list[str]:
+    """The lines of what was typed; of a single one the parts between semicolons."""
+    lines = [line for line in text.splitlines() if line.strip()]
+    return [part for part in lines[0].split(";") if part.strip()] if len(lines) == 1 else lines
+
+
+@dataclass(frozen=True)
+class _Columns:
+    """Where the time stands, in one or two columns, and the temperature; factors of their units."""
+
+    time: tuple[int, ...]
+    heat: int
+    seconds: float | None
+    unit: str
+    title: str = ""
+
+
+def _rows(lines: Sequence[str]) -> list[tuple[int, list[str]]]:
+    """The cells of each line with something in it, and the line's number."""
+    text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in "#!%"]
+    bare = [line for _, line in text]
+    separator = next((s for s in (";", "\t") if sum(s in b for b in bare) * 2 >= len(bare)), "")
+    if not separator and bare and sum(bool(re.search(r",(?=\s*\S)", b)) for b in bare) * 2 >= len(bare):
+        # "60 24,5": the comma is the decimal sign.
+        decimal = all(re.fullmatch(r"\s*\S+\s+[+-]?\d+(,\d+)?\s*(°?\s*[CFK])?\s*", b) for b in bare[-2:])
+        separator = "" if decimal else ","
+    if separator:
+        return [(n, [c.strip() for c in _fields(line, separator)]) for n, line in text]
+    parts = [(n, re.sub(r"(?<=\d)\s*(°\s*[CFK])", r"\1", line.strip())) for n, line in text]
+    return [(n, _with_dates_joined(line.split())) for n, line in parts]
+
+
+def _fields(line: str, separator: str) -> list[str]:
+    try:
+        return next(csv.reader([line], delimiter=separator, skipinitialspace=True))
+    except csv.Error:  # a quote that is not closed
+        return line.split(separator)
+
+
+def _with_dates_joined(cells: list[str]) -> list[str]:
+    """Between blanks a date, its time of day and AM or PM are one cell."""
+    if len(cells) > 2 and _DATE.fullmatch(cells[0]) and _CLOCK.fullmatch(cells[1]):
+        cells = [" ".join(cells[:2]), *cells[2:]]
+    if len(cells) > 2 and cells[1].upper() in ("AM", "PM"):
+        cells = [" ".join(cells[:2]), *cells[2:]]
+    return cells
+
+
+def _begins(row: Sequence[str]) -> bool:
+    """Whether a row has a time in it: it is no heading."""
+    return any(_clock_s(c) is not None or _NUMBER.fullmatch(c) for c in row[:3]) and bool(re.search(r"\d", row[0]))
+
+
+def _columns(
+    name: str, headed: tuple[int, Sequence[str]] | None, begin: tuple[int, Sequence[str]], wanted: str
+) -> _Columns:
+    first = begin[1]
+    if headed is None:
+        numbered = len(first) > 2 and first[0] in ("0", "1") and _clock_s(first[1]) is not None
+        time: tuple[int, ...] = (1,) if numbered else (0,)
+        if len(first) > 2 and _DATE.fullmatch(first[time[0]]) and _clock_s(first[time[0] + 1]) is not None:
+            time = (time[0], time[0] + 1)
+        return _Columns(time, time[-1] + 1, None, "")
+    line, head = headed
+    kinds = [_kind(h) for h in head]
+    times = [i for i, k in enumerate(kinds) if k == "time"] or [
+        next((i for i, k in enumerate(kinds) if k != "number"), 0)
+    ]
+    dates = [i for i in times if i < len(first) and _DATE.fullmatch(first[i])]
+    clocks = [i for i in times if i < len(first) and _clock_s(first[i]) is not None]
+    time = (dates[0], clocks[0]) if dates and clocks and dates[0] not in clocks else ((clocks or times)[0],)
+    heats = [i for i, k in enumerate(kinds) if k == "heat" and i not in time]
+    heats = heats or [i for i, k in enumerate(kinds) if not k and i not in time and i < len(first)]
+    if not heats:
+        raise FileProblem(name, line, 1, "no column of temperatures", "a heading such as Temperature °C")
+    named = [i for i in heats if wanted.strip() and wanted.strip().lower() in head[i].lower()]
+    if len(heats) > 1 and len(named) != 1:
+        titles = ", ".join(head[i] for i in heats)
+        right = "write the heading of the one that counts into Measured at"
+        raise FileProblem(name, line, heats[1] + 1, f"{len(heats)} temperatures: {titles}", right)
+    heat = (named or heats)[0]
+    unit = re.search(r"\b(ms|s|secs?|seconds?|min|mins|minutes?|h|hours?)\b", head[time[-1]].lower())
+    seconds = (
+        _SECONDS["min" if unit[1].startswith("min") else "ms" if unit[1] == "ms" else unit[1][0]] if unit else None
+    )
+    degrees = re.search(rf"(?:[\[(,_ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
+    return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
+                    head[heat] if len(heats) > 1 else "")  # fmt: skip
+
+
+def _kind(heading: str) -> str:
+    """What a heading says stands under it: a time, a temperature, a running number, or nothing."""
+    words = re.findall(r"[a-z#]+|°", heading.lower())
+    if re.fullmatch(r"T\d*\W*[CFK]?\W*", heading):  # t is a time, T a temperature
+        return "heat"
+    if any(
+        w.startswith("temp") or w in ("°", "celsius", "fahrenheit", "kelvin", "probe", "thermocouple") for w in words
+    ):
+        return "heat"
+    if words and words[0] in _NUMBERED and len(words) == 1:
+        return "number"
+    if any(w in _TIMES or w.startswith("time") for w in words):
+        return "time"
+    return "heat" if len(words) == 1 and words[0] in ("c", "f", "k") else ""
+
+
+def _read(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: _Columns) -> HeatLog:
+    found: list[tuple[float, float]] = []
+    without = 0
+    days = 0.0
+    for line, row in rows:
+        if len(row) <= max(*columns.time, columns.heat):
+            raise FileProblem(
+                name, line, 1, shown(" ".join(row)), "a time and a temperature in every row, as in 60; 24.5"
+            )
+        at, whole = _seconds(name, line, row, columns, not found)
+        if row[columns.heat].lower() in _NO_READING:
+            without += 1
+            continue
+        celsius = _celsius(name, line, columns.heat, row[columns.heat], columns.unit)
+        if found and not whole and found[-1][0] - at - days > DAY_S / 2:
+            days += DAY_S  # past midnight
+        if found and at + days <= found[-1][0]:
+            typed = " ".join(row[i] for i in columns.time)
+            raise FileProblem(
+                name, line, columns.time[0] + 1, shown(typed), "a time that is not after the one before it"
+            )
+        found.append((at + days, celsius))
+    if len(found) < 2:
+        raise FileProblem(name, rows[0][0], 1, "no course of temperatures", "at least two rows, as in 60; 24.5")
+    said = [f"by {columns.title}"] if columns.title else []
+    said += [f"{counted(without, 'row')} without a reading"] if without else []
+    begin = found[0][0]
+    return HeatLog(tuple((round(s - begin, 3), c) for s, c in found), tuple(said))
+
+
+def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first: bool) -> tuple[float, bool]:
+    """Seconds of a row, and whether days are counted in them."""
+    cells = [row[i] for i in columns.time]
+    typed = " ".join(cells)
+    if (stamp := _stamp(typed)) is not None:
+        return stamp, True
+    dated = _DATE.match(typed) is not None
+    at = _clock_s(re.sub(rf"^{_DATE.pattern}[ T,]*", "", typed), of_day=dated)
+    if at is not None:
+        parts = typed.count(":")
+        if first and not dated and parts == 1 and at > LATEST_BEGIN_S:
+            right = "minutes and seconds from 0:00 on, or a time of day with its seconds, as in 14:20:00"
+            raise FileProblem(name, line, columns.time[0] + 1, f"{shown(typed)}, which may be either", right)
+        return at, False
+    bare = re.sub(r"\s*(ms|s|sec|min|h)\.?$", "", typed)
+    if not _NUMBER.fullmatch(bare):
+        right = "a time, as in 60 (seconds), 4:30, or 14:20:00"
+        raise FileProblem(name, line, columns.time[0] + 1, shown(typed), right)
+    unit = re.search(r"(ms|s|sec|min|h)\.?$", typed)
+    factor = _SECONDS.get("s" if unit and unit[1] == "sec" else unit[1] if unit else "", columns.seconds or 1.0)
+    value = float(bare.replace(",", ".")) * factor
+    low, high = NUMBERS["heat.seconds"]
+    if not low <= value <= high:
+        raise FileProblem(name, line, columns.time[0] + 1, shown(typed), f"a time from {low:g} to {high:g} s")
+    return value, True
+
+
+def _stamp(text: str) -> float | None:
+    """Seconds of a whole date and time as ISO 8601 writes it, None for anything else."""
+    if not re.match(r"\d{4}-\d\d-\d\d[T ]\d", text):
+        return None
+    try:
+        return datetime.fromisoformat(text.replace(",", ".").strip()).timestamp()
+    except ValueError:
+        return None
+
+
+def _clock_s(text: str, of_day: bool = False) -> float | None:
+    """Seconds of 14:20:00, 2:20:00 PM, 4:30 (minutes and seconds, or hours and minutes `of_day`), None of others."""
+    bare = re.sub(rf"^{_DATE.pattern}[ T,]*", "", text.strip())
+    clock = _CLOCK.fullmatch(bare)
+    if clock is None:
+        return None
+    first, second, third = float(clock[1] or 0), float(clock[2]), float(clock[3].replace(",", "."))
+    if clock[1] is None and (of_day or bare != text.strip()):
+        first, second, third = second, third, 0.0
+    if clock[4]:
+        first = first % 12 + (12 if clock[4].lower() == "p" else 0)
+    return 3600 * first + 60 * second + third
+
+
+def _celsius(name: str, line: int, column: int, text: str, unit: str) -> float:
+    bare = text.replace("−", "-").strip()
+    own = re.search(rf"\s*{_DEGREES.pattern}$", bare, re.IGNORECASE)
+    if own is not None:
+        bare, unit = bare[: own.start()].strip(), own[1][0].lower()
+    if not _NUMBER.fullmatch(bare):
+        raise FileProblem(
+            name, line, column + 1, shown(text), "a temperature, as in 24.5, with °F or K where it is not °C"
+        )
+    value = float(_CELSIUS[unit or "c"](float(bare.replace(",", "."))))
+    low, high = NUMBERS["heat.celsius"]
+    if not low <= value <= high:
+        raise FileProblem(name, line, column + 1, shown(text), f"a temperature from {low:g} to {high:g} °C")
+    return round(value, 4)
