@@ -59,6 +59,10 @@ def read_headed(
         Where a `needed` field has no column (`right` says how headings look), there are no rows, or over `most`.
     """
     lines = decode(name, data)
+    for n, line in enumerate(lines):  # remarks above the headings
+        if line.strip() and (line.lstrip()[0] not in "#!" or re.search(r"[;\t,]", line)):
+            break
+        lines[n] = ""
     head = next((line for line in lines if line.strip()), "")
     rows = csv_rows(name, lines, max(";\t,", key=head.count))
     columns = [_field(h, known) for h in rows[0][1]] if rows else []

@@ -3,7 +3,8 @@
 import csv
 import io
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
 from typing import TypeVar
 
 from levelmoor.core.model.bench_records import moment
@@ -30,29 +31,27 @@ HEADINGS = {
     "day": "Day",
 }
 _KNOWN = {
-    "frequency": (
-        "frequency",
-        "freq",
-        "mhz",
-        "khz",
-        "f",
-        "qrg",
-        "frequency mhz",
-        "frequency khz",
-        "freq mhz",
-        "freq khz",
+    "frequency": tuple(
+        " ".join(filter(None, (name, unit)))
+        for name in ("frequency", "freq", "f", "qrg", "")
+        for unit in ("", "mhz", "khz", "hz")
+        if name or unit
     ),
     "load": ("load", "antenna", "load ohm", "load ω", "z", "ohm", "ohms", "ω"),
-    "power": ("power w", "power", "w", "watt", "watts", "tx power", "power out"),
+    "resistance": ("r", "r ohm", "r ω", "load r", "resistance", "resistance ohm"),
+    "reactance": ("x", "x ohm", "x ω", "load x", "reactance", "reactance ohm"),
+    "power": ("power w", "power", "w", "watt", "watts", "tx power", "tx power w", "power out", "power out w"),
     "memory": ("from memory", "memory", "recall", "recalled"),
-    "outcome": ("outcome", "result"),
-    "before": ("swr before", "before", "swr in", "swr without"),
-    "after": ("swr after", "after", "swr", "swr out", "residual"),
-    "seconds": ("seconds", "sec", "time", "time s", "s"),
+    "outcome": ("outcome", "result", "matched"),
+    "before": ("swr before", "before", "swr in", "swr without", "swr untuned", "start swr"),
+    "after": ("swr after", "after", "swr", "swr out", "residual", "residual swr", "swr tuned", "end swr"),
+    "seconds": ("seconds", "sec", "time", "time s", "s", "tune time", "tune time s", "tuning time", "tuning time s"),
     "dials": ("dials", "knobs", "settings"),
-    "note": ("note", "notes", "remark", "remarks", "comment"),
+    "note": ("note", "notes", "remark", "remarks", "comment", "comments"),
     "day": ("day", "date", "taken on"),
 }
+_DIAL = re.compile(r"\s*(?:dial|knob)\s+(\S.*?)\s*", re.IGNORECASE)
+"""The heading of a column for one knob, such as Dial coil."""
 _OUTCOMES = {
     Outcome.MATCHED: ("matched", "match", "ok", "yes", ""),
     Outcome.GAVE_UP: ("gave up", "gave_up", "fail", "failed", "no"),
@@ -101,7 +100,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
         raise TypedProblem("outcome", f"{shown(said['outcome'])} is none of matched, gave up, refused, stopped")
     if said["memory"].lower() not in (*_YES, *_NO):
         raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
-    seconds = re.sub(r"\s*s(ec(onds)?)?$", "", said["seconds"], flags=re.I)
+    seconds = _in_seconds(said["seconds"])
     if said["day"] and moment(said["day"].replace(" ", "T")) is None:
         raise TypedProblem("day", f"{shown(said['day'])} is no day; write it like 2026-05-31 or 2026-05-31 14:20")
     return Trial(
@@ -136,6 +135,14 @@ def _figure(field: str, text: str, what: str, bound: str) -> float:
         return number(text, what, *NUMBERS[f"trial.{bound}"])
     except ValueError as problem:
         raise TypedProblem(field, str(problem)) from None
+
+
+def _in_seconds(text: str) -> str:
+    """Without its unit, and of 1:05 the seconds."""
+    clock = re.fullmatch(r"(\d+):([0-5]\d(?:[.,]\d+)?)", text)
+    if clock is not None:
+        return f"{60 * int(clock[1]) + float(clock[2].replace(',', '.')):g}"
+    return re.sub(r"\s*s(ec(onds)?)?$", "", text, flags=re.I)
 
 
 def _swr(field: str, text: str) -> float | None:
@@ -188,18 +195,41 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     table = read_headed(
         name, data, _KNOWN, ("frequency",), "headings as in Frequency MHz; Load; Outcome; SWR after", TRIALS
     )
+    dials = {i: m[1] for i, h in enumerate(table.headings) if (m := _DIAL.fullmatch(h))}
+    table = replace(table, columns=[f"dial {dials[i]}" if i in dials else c for i, c in enumerate(table.columns)])
     # Trials without the power that stands there would be others, so no column is passed over in silence.
-    table.all_known(f"one of {', '.join(HEADINGS.values())}; or leave the column out")
-    unit = " kHz" if "khz" in table.heading("frequency").lower() else ""
+    known = ", ".join(HEADINGS.values())
+    table.all_known(
+        f"one of {known}; R and X in place of Load; Dial coil, Dial antenna for a knob each; or leave it out"
+    )
+    heading = table.heading("frequency").lower()
+    unit = next((u for u in (" kHz", " MHz", " Hz") if u.strip().lower() in heading), "")
     found: list[Trial] = []
     for n, typed in table.typed(rest="dials"):
         if re.fullmatch(r"[\d.,]+", typed.get("frequency", "")):
             typed["frequency"] += unit
         try:
-            found.append(trial_from(typed, str(len(found) + 1), **placed))
+            found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), **placed))
         except TypedProblem as problem:
-            raise table.problem(n, problem.field, typed, problem) from None
+            field = "resistance" if problem.field == "load" and "load" not in table.columns else problem.field
+            raise table.problem(n, field, typed, problem) from None
     return found
+
+
+def _whole(typed: Mapping[str, str], knobs: Iterable[str]) -> dict[str, str]:
+    """R and X put together to the load, and the columns of knobs to the dials."""
+    load, r, x = (typed.get(n, "") for n in ("load", "resistance", "reactance"))
+    if (r or x) and load:
+        raise TypedProblem("load", "R and X stand beside it; one of them is the load")
+    if r or x:
+        ohm, j = _ohm("resistance", r), _ohm("reactance", x)
+        load = f"{ohm:g} {'-' if j < 0 else '+'} j{abs(j):g}"
+    places = [f"{k}: {at}" for k in knobs if (at := typed.get(f"dial {k}"))]
+    return {**typed, "load": load, "dials": "; ".join(filter(None, (typed.get("dials", ""), *places)))}
+
+
+def _ohm(field: str, text: str) -> float:
+    return _of(field, lambda: number(text or "0", "ohm, as in 25", -1e6, 1e6))
 
 
 def write_trials(trials: Sequence[Trial]) -> str:

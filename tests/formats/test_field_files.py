@@ -48,6 +48,13 @@ def test_a_two_port_file_gives_s21_and_both_reflections():
         ("Frequency Hz,Loss dB\n14000000,20\n15000000,21\n", [20, 21], True),
         ("MHz;S21 dB;Phase deg\n14;-20;30\n15;-21;40\n", [20, 21], False),
         ("f kHz\tatt\n14000\t0,1\n15000\t0,2\n", [0.1, 0.2], True),
+        ("MHz;|S21|\n14;0.1\n15;0.05\n", [20, 26.0206], True),
+        ("MHz;S21 mag\n14;-20\n15;-21\n", [20, 21], True),
+        ("14 -20\n15 -21\n", [20, 21], True),
+        ("MHz,S11 dB,S11 deg,S21 dB,S21 deg\n14,-1,5,-20,30\n15,-2,6,-21,40\n", [20, 21], False),
+        ("MHz;S21 real;S21 imag\n14;0.0866025;0.05\n15;0.0682738;0.0572885\n", [20, 21], False),
+        ("MHz;|S21|;arg rad\n14;0.1;0.5235988\n15;0.0891251;0.6981317\n", [20, 21], False),
+        ("MHz;SWR;Loss dB\n14;1.1;20\n15;1.2;21\n", [20, 21], True),
     ],
 )
 def test_a_table_of_s21_is_read_as_level_or_loss(text, db, scalar):
@@ -66,6 +73,12 @@ def test_a_table_of_s21_is_read_as_level_or_loss(text, db, scalar):
         ("a.s2p", TWO_PORT.replace(b"0.5 0.1 0.5 0.1", b"0 0 0 0"), "S21 of 0"),
         ("a.csv", b"MHz;S21 dB\n15;-20\n14;-20\n", "line 3"),
         ("a.csv", b"MHz;S21 dB\n14;-20\n15;12\n", "only takes away"),
+        ("a.csv", b"MHz;S21 real;S21 imag\n14;0.5;0\n15;3;1\n", "line 3, column 4: .3.; S21 in dB of what only"),
+        ("a.csv", b"MHz,S11 dB,S11 deg\n14,-1,5\n15,-2,6\n", "line 1, column 4: no S21 among the headings"),
+        ("a.csv", b"MHz;Z;R;X\n14;1000;200;980\n15;1000;200;980\n", "line 1, column 4: .Z., which is no S21"),
+        ("a.csv", b"14;0.1\n15;0.05\n", "line 1, column 4: .0.1., which may be dB or a ratio"),
+        ("a.csv", b"MHz;S21 dB;phase\n14;-20;0.5\n15;-21;0.7\n", "which may be degrees or radians"),
+        ("a.csv", b"MHz;S21 phase\n14;30\n15;40\n", "no size of S21"),
     ],
 )
 def test_what_is_no_sweep_through_is_refused(name, data, said):

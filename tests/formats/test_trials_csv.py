@@ -42,8 +42,17 @@ def test_what_goes_out_comes_back(trials):
         "freq_kHz,antenna,swr out\n7100,25-j100,1.3\n",
         "MHz\tLoad ohm\tAfter\n7,1\t25-j100\t1,3\n",
         "MHz;Load (Ω);SWR;;\n7.1;25-j100;1.3;;\n",
+        "Frequency (Hz);R (Ω);X;SWR tuned\n7100000;25;-100;1.3\n",
+        "# the pi of the hut\nFreq (MHz),Load,Tune Time (s),SWR After\n7.1,25-j100,0:04,1.3\n",
     ],
-    ids=["semicolons", "kHz and commas", "tabs and decimal commas", "empty columns at the end"],
+    ids=[
+        "semicolons",
+        "kHz and commas",
+        "tabs and decimal commas",
+        "empty columns at the end",
+        "Hz, R and X",
+        "a remark",
+    ],
 )
 def test_tables_as_people_have_them(text):
     (trial,) = read_trials("t.csv", text.encode())
@@ -64,6 +73,18 @@ def test_dials_with_commas_between(typed, dials):
     assert [(d.knob, d.at) for d in trial.dials] == dials
 
 
+def test_a_knob_may_have_a_column_of_its_own():
+    text = "MHz;Dial coil;Dials;knob Antenna\n7.1;7;input 3;2 turns\n14.2;4;;\n"
+    first, second = read_trials("t.csv", text.encode())
+    assert [(d.knob, d.at) for d in first.dials] == [("input", "3"), ("coil", "7"), ("Antenna", "2 turns")]
+    assert [(d.knob, d.at) for d in second.dials] == [("coil", "4")]
+
+
+@pytest.mark.parametrize(("typed", "seconds"), [("0:04", 4), ("1:05.5", 65.5), ("2,5 s", 2.5), ("2 sec", 2)])
+def test_seconds_as_people_write_them(typed, seconds):
+    assert trial_from({"frequency": "7.1", "seconds": typed}).seconds == seconds
+
+
 def test_dials_in_the_last_column_may_go_on_over_cells():
     (trial,) = read_trials("t.csv", b"Frequency;Dials\n7.1;coil 7; antenna 3.5\n")
     assert trial.dials == (DialPosition("coil", "7"), DialPosition("antenna", "3.5"))
@@ -78,7 +99,9 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
         ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
         ("Frequency;Dials\n7.1;coil 7, 5\n", "line 2, column 2", "names no place"),
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
-        ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "leave the column out"),
+        ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "or leave it out"),
+        ("Frequency;Load;R\n7.1;50;25\n", "line 2, column 2", "R and X stand beside it"),
+        ("Frequency;R;X\n7.1;25;lots\n", "line 2, column 3", "is no number; ohm, as in 25"),
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
         ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
         ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as the headings"),

@@ -1,0 +1,126 @@
+"""Which columns of a table hold S21, and in which form: dB, a ratio, real and imaginary part, with a phase or without.
+
+Nothing else may pass for it: what another column holds, read as dB, is a figure that looks right and is not.
+"""
+
+import re
+from collections.abc import Sequence
+
+import numpy as np
+
+from levelmoor.core.rf.reflection import ComplexArray, FloatArray
+from levelmoor.formats.columns import headings_of
+from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.table import Table
+
+RIGHT = "a two-port file (.s2p), or a CSV with a frequency and S21 in dB in every row"
+LARGEST_DB = 3.0
+"""What only takes away may seem to give so much, by the calibration that it was swept with."""
+_S = re.compile(r"s[\s_(]*([12])[\s_,]*([12])")
+_OTHER = re.compile(r"\b(v?swr|rl|return loss|z|r|x|rs|xs|impedance|resistance|reactance|ohms?|ω|temp\w*|q)\b|ω")
+_FREQUENCY = re.compile(r"freq|\bf\b|hz")
+_PHASE = re.compile(r"phase|\bdeg|°|\bang|\barg\b|\brad")
+_REAL, _IMAGINARY = re.compile(r"\bre\b|real"), re.compile(r"\bim\b|imag")
+_DECIBEL = re.compile(r"\bdb\b|log\s*mag|\(db\)|\[db\]|loss|\batt")
+_RATIO = re.compile(r"\|\s*s|mag|\blin|\babs\b|ratio|\bamp")
+
+
+def frequency_column(table: Table) -> int:
+    """The first column whose heading says so, else the first."""
+    return next((i for i, h in enumerate(_plain(table)) if _FREQUENCY.search(h)), 0)
+
+
+def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
+    """S21 of every row, (n,) complex, and whether its size alone is known.
+
+    Raises
+    ------
+    FileProblem
+        Where no column holds it, one of another quantity stands in its place, or its form has two meanings.
+    """
+    headings = _plain(table)
+    columns = _of_s21(table, headings, frequency_column(table))
+    real = next((i for i in columns if _REAL.search(headings[i])), None)
+    imaginary = next((i for i in columns if _IMAGINARY.search(headings[i])), None)
+    if real is not None and imaginary is not None:
+        s = np.array(table.numbers(real)) + 1j * np.array(table.numbers(imaginary))
+        _passive(table, real, 20 * np.log10(np.maximum(np.abs(s), 1e-30)))
+        return s, False
+    phase = next((i for i in columns if _PHASE.search(headings[i])), None)
+    sizes = [i for i in columns if i != phase]
+    if not sizes:
+        raise table.problem(0, min(columns, default=0), "no size of S21", RIGHT)
+    at = next((i for i in sizes if _DECIBEL.search(headings[i])), sizes[0])
+    size = _size(table, at, headings[at])
+    if phase is None:
+        return size.astype(np.complex128), True
+    return size * np.exp(1j * _radians(table, phase, headings[phase])), False
+
+
+def _plain(table: Table) -> list[str]:
+    """The headings in small letters, underlines as blanks; where a row of units stands over or under, with it."""
+    heads = headings_of(table)
+    if table.above:
+        heads = tuple(" ".join(pair) for pair in zip(table.above, heads, strict=True))
+    return [" ".join(h.lower().replace("_", " ").split()) for h in heads]
+
+
+def _of_s21(table: Table, headings: Sequence[str], frequency: int) -> list[int]:
+    """The columns of S21: those that name it with what follows each of them, or where none is named all that are of
+    nothing else."""
+    named = {i: m[1] + m[2] for i, h in enumerate(headings) if (m := _S.search(h))}
+    if named:
+        found, current = [], ""
+        for i in range(table.width):
+            current = named.get(i, current)
+            if i != frequency and current == "21":
+                found.append(i)
+        if not found:
+            first = min(named)
+            raise _heading_problem(table, first, "no S21 among the headings")
+        return found
+    others = [i for i in range(table.width) if i != frequency]
+    found = [i for i in others if not _OTHER.search(headings[i])]
+    if others and not found:
+        raise _heading_problem(table, others[0], f"{shown(headings_of(table)[others[0]])}, which is no S21")
+    return found
+
+
+def _heading_problem(table: Table, column: int, found: str) -> FileProblem:
+    line, place = table.place(0, column)
+    return FileProblem(table.name, max(line - 1, 1), place, found, RIGHT)
+
+
+def _size(table: Table, column: int, heading: str) -> FloatArray:
+    """|S21| of what stands there as level, as loss, or as a ratio."""
+    figures = np.array(table.numbers(column))
+    decibel = _DECIBEL.search(heading) is not None
+    between = bool(np.all((figures > 0) & (figures <= 1.0)))
+    if between and not decibel and _RATIO.search(heading):
+        return figures
+    if between and not decibel:
+        right = "a heading that says which: S21 dB, or |S21| for a ratio"
+        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which may be dB or a ratio", right)
+    # Written as a loss or as a level: an article that amplifies is none of ours, so the sign most figures have tells.
+    db = figures if np.median(figures) < 0 else -figures
+    _passive(table, column, db)
+    return np.asarray(10 ** (db / 20))
+
+
+def _passive(table: Table, column: int, db: FloatArray) -> None:
+    too_much = np.flatnonzero(db > LARGEST_DB)
+    if too_much.size:
+        i = int(too_much[0])
+        raise table.problem(i, column, shown(table.rows[i][column].strip()), "S21 in dB of what only takes away")
+
+
+def _radians(table: Table, column: int, heading: str) -> FloatArray:
+    figures = np.array(table.numbers(column))
+    if re.search(r"\brad", heading):
+        return figures
+    if not re.search(r"deg|°", heading) and float(np.max(np.abs(figures))) <= np.pi and np.any(figures != 0):
+        right = "a heading that says which: phase deg, or phase rad"
+        raise table.problem(
+            0, column, f"{shown(table.rows[0][column].strip())}, which may be degrees or radians", right
+        )
+    return np.asarray(np.deg2rad(figures))
