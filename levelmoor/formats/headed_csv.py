@@ -8,6 +8,13 @@ from dataclasses import dataclass
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 
+FREQUENCY_HEADINGS = tuple(
+    " ".join(filter(None, (name, unit)))
+    for name in ("frequency", "freq", "f", "qrg", "")
+    for unit in ("", "mhz", "khz", "hz")
+    if name or unit
+)
+
 
 @dataclass(frozen=True)
 class HeadedCsv:
@@ -34,18 +41,22 @@ class HeadedCsv:
     def heading(self, field: str) -> str:
         return self.headings[self.columns.index(field)]
 
+    def frequency(self, typed: Mapping[str, str]) -> str:
+        """The frequency of a row with the unit that its heading names."""
+        text, heading = typed.get("frequency", ""), self.heading("frequency").lower()
+        unit = next((u for u in (" kHz", " MHz", " Hz") if u.strip().lower() in heading), "")
+        return text + unit if re.fullmatch(r"[\d.,]+", text) else text
+
     def problem(self, n: int, field: str, typed: Mapping[str, str], right: object) -> FileProblem:
         """What is wrong with a field of a row."""
         column = self.columns.index(field) + 1 if field in self.columns else 1
         return FileProblem(self.name, n, column, shown(typed.get(field, "")), str(right))
 
     def all_known(self, right: str) -> None:
-        """Raises FileProblem at a column that would be passed over, or that stands there twice."""
+        """Raises FileProblem at a column that would be passed over."""
         for at, (heading, column) in enumerate(zip(self.headings, self.columns, strict=True)):
             if not column and (heading.strip() or any(len(row) > at and row[at].strip() for _, row in self.rows)):
                 raise FileProblem(self.name, self.head_line, at + 1, shown(heading.strip()), right)
-            if column and column in self.columns[:at]:
-                raise FileProblem(self.name, self.head_line, at + 1, shown(heading.strip()), "each column once")
 
 
 def read_headed(
@@ -71,6 +82,9 @@ def read_headed(
             raise FileProblem(
                 name, rows[0][0] if rows else 1, 1, f"no {known[field][0]} among {shown(head.strip())}", right
             )
+    twice = next((i for i, c in enumerate(columns) if c and c in columns[:i]), None)
+    if twice is not None:
+        raise FileProblem(name, rows[0][0], twice + 1, shown(rows[0][1][twice].strip()), "each column once")
     if len(rows) == 1:
         raise FileProblem(name, rows[0][0] + 1, 1, "nothing under the headings", "a row for each")
     if len(rows) - 1 > most:

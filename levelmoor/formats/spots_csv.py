@@ -10,14 +10,18 @@ from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.headed_csv import read_headed
+from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
+from levelmoor.formats.problem import FileProblem
 
 COLUMNS = {
-    "at": ("time utc", "time", "utc", "timestamp", "date"),
-    "frequency": ("mhz", "frequency mhz", "frequency", "freq"),
-    "call": ("call", "reporter", "heard by", "station", "other call"),
+    "at": ("time utc", "time", "utc", "timestamp", "date time", "datetime"),
+    "day": ("date", "day", "date utc"),
+    "frequency": FREQUENCY_HEADINGS,
+    "call": ("call", "station", "other call", "dx call", "dx"),
+    "heard_by": ("reporter", "heard by", "rx call", "rx sign", "receiver", "spotter"),
     "own_locator": ("own locator", "my locator", "tx grid", "tx locator"),
-    "locator": ("locator", "their locator", "rx grid", "rx locator", "grid", "reporter grid"),
+    "locator": ("locator", "their locator", "grid"),
+    "heard_at": ("rgrid", "r grid", "rx grid", "rx locator", "reporter grid", "reporter locator"),
     "mode": ("mode",),
     "power": ("power w", "power", "watts", "w"),
     "snr": ("snr db", "snr", "db"),
@@ -35,16 +39,19 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
         Naming line, column, what stands there and what would be right.
     """
     right = "headings such as Time UTC; MHz; Call; Locator; SNR dB; Antenna"
-    table = read_headed(name, data, COLUMNS, ("at", "frequency", "snr"), right, FIELD_RECORDS)
+    table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS)
+    if "at" not in table.columns and "day" not in table.columns:
+        raise FileProblem(name, table.head_line, 1, "no time among the headings", right)
     found: list[Contact] = []
-    for n, typed in table.typed():
-        field = "at"
+    for n, cells in table.typed():
+        typed = _sided(cells)
+        field = "at" if "at" in table.columns else "day"
         try:
-            at = typed["at"].replace(" ", "T").removesuffix("Z")
+            at = " ".join(typed[f] for f in ("day", "at") if typed.get(f)).replace(" ", "T").removesuffix("Z")
             if moment(at[:16]) is None:
                 raise ValueError("a time such as 2026-10-17 14:20")
             field = "frequency"
-            frequency = parse_frequency(typed["frequency"])
+            frequency = parse_frequency(table.frequency(typed))
             for field in ("own_locator", "locator"):
                 if typed.get(field):
                     position_of(typed[field])
@@ -64,6 +71,15 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
                     setup_id=setup, **said)
         )  # fmt: skip
     return found
+
+
+def _sided(typed: dict[str, str]) -> dict[str, str]:
+    """Where it says who heard whom, the one who heard is the other station, and what stands without a side is one's
+    own."""
+    if not (typed.get("heard_by") or typed.get("heard_at")):
+        return typed
+    own = typed.get("own_locator") or typed.get("locator", "")
+    return {**typed, "call": typed.get("heard_by", ""), "own_locator": own, "locator": typed.get("heard_at", "")}
 
 
 def write_spots(contacts: Sequence[Contact], setups: Mapping[str, str]) -> str:

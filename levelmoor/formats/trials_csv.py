@@ -13,7 +13,7 @@ from levelmoor.core.rf.frequency import format_mhz, parse_frequency
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import NUMBERS, TEXTS, TRIALS, unprintable
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.headed_csv import read_headed
+from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
 from levelmoor.formats.problem import shown
 
 T = TypeVar("T")
@@ -31,12 +31,7 @@ HEADINGS = {
     "day": "Day",
 }
 _KNOWN = {
-    "frequency": tuple(
-        " ".join(filter(None, (name, unit)))
-        for name in ("frequency", "freq", "f", "qrg", "")
-        for unit in ("", "mhz", "khz", "hz")
-        if name or unit
-    ),
+    "frequency": FREQUENCY_HEADINGS,
     "load": ("load", "antenna", "load ohm", "load ω", "z", "ohm", "ohms", "ω"),
     "resistance": ("r", "r ohm", "r ω", "load r", "resistance", "resistance ohm"),
     "reactance": ("x", "x ohm", "x ω", "load x", "reactance", "reactance ohm"),
@@ -202,12 +197,9 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     table.all_known(
         f"one of {known}; R and X in place of Load; Dial coil, Dial antenna for a knob each; or leave it out"
     )
-    heading = table.heading("frequency").lower()
-    unit = next((u for u in (" kHz", " MHz", " Hz") if u.strip().lower() in heading), "")
     found: list[Trial] = []
     for n, typed in table.typed(rest="dials"):
-        if re.fullmatch(r"[\d.,]+", typed.get("frequency", "")):
-            typed["frequency"] += unit
+        typed["frequency"] = table.frequency(typed)
         try:
             found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), **placed))
         except TypedProblem as problem:

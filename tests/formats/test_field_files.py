@@ -158,9 +158,24 @@ def test_spots_come_back():
 
 
 @pytest.mark.parametrize(
+    "text",
+    [
+        "Timestamp,Call,MHz,SNR,Drift,Grid,Reporter,RGrid\n2026-05-31 14:20,Q0AAA,7.04,-12,0,IM06pn,Q0DUN,IN12fr\n",
+        "date;time;freq kHz;dB;dx call;locator;own locator\n2026-05-31;14:20;7040;-12;Q0DUN;IN12fr;IM06pn\n",
+        "Time UTC;QRG Hz;SNR dB;RX Sign;RX Locator;TX Locator\n2026-05-31 14:20;7040000;-12;Q0DUN;IN12fr;IM06pn\n",
+    ],
+    ids=["who heard whom", "day and time apart", "by sides"],
+)
+def test_the_other_station_is_the_one_who_heard(text):
+    (spot,) = read_spots("s.csv", text.encode(), {})
+    assert (spot.call, spot.own_locator, spot.locator) == ("Q0DUN", "IM06pn", "IN12fr")
+    assert (spot.at, spot.frequency_hz) == ("2026-05-31T14:20", 7.04e6)
+
+
+@pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("MHz;SNR\n7.04;-12\n", "no time utc among"),
+        ("MHz;SNR\n7.04;-12\n", "no time among"),
         ("Time;MHz;SNR\n2026-10-17 19:00;7.04;loud\n", "line 2, column 3"),
         ("Time;MHz;SNR;Grid\n2026-10-17 19:00;7.04;-12;ZZ\n", "line 2, column 4"),
         ("Time;MHz;SNR\nyesterday;7.04;-12\n", "line 2, column 1"),
