@@ -20,13 +20,32 @@ def test_ranges_and_channels_are_read_from_lines(text):
 
 
 @pytest.mark.parametrize(
+    ("text", "name", "low", "high"),
+    [
+        ("Ch,MHz\n1,156.05", "Channel 1", 156.05, 156.05),
+        ("7;35,125", "Channel 7", 35.125, 35.125),
+        ("Channel,Frequency (kHz)\n7,35125", "Channel 7", 35.125, 35.125),
+        ("No,Name,Frequency,Duplex,Tone\n0,Fell,145.625,-,88.5", "Fell", 145.625, 145.625),
+        ("Low\tHigh\tBand\n70.0\t70.5\t4m", "4m", 70, 70.5),
+        ("Name;MHz;MHz\nA;35;36", "A", 35, 36),
+        ("Name;RX;TX\nA;160.65;156.05", "A", 156.05, 156.05),
+        ('"Fell, north",35.1', "Fell, north", 35.1, 35.1),
+    ],
+)
+def test_lists_as_other_programs_write_them(text, name, low, high):
+    assert read_own_bands(text) == (Window(low * 1e6, high * 1e6, name),)
+
+
+@pytest.mark.parametrize(
     ("text", "said"),
     [
         ("Relay", "line 1"),
         ("a; 7\nb; seven", "line 2"),
         ("a; 7; 6", "lower to a higher"),
         ("a; 7\nA; 8", "twice"),
-        ("a; 7\n3; 8", "has letters"),
+        ("a; 7\n3.1; 8", "has letters"),
+        ("Name;MHz\nA", "line 2: a name, then one frequency"),
+        ("a\0; 7", "will not do"),
     ],
 )
 def test_what_is_no_band_is_named_by_its_line(text, said):
