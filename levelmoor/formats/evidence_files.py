@@ -76,7 +76,7 @@ def filled_check(check: BenchCheck, files: Mapping[str, bytes]) -> BenchCheck:
         data = files.get(part.sha256)
         if data is None:
             raise KeyError(part.file_name)
-        trace, what = read_trace_file(part.file_name, data, part.unit)
+        trace, what = read_trace_file(part.file_name, data, part.unit, levels=part.role != S21)
         if (what == S21) != (part.role == S21):
             raise FileProblem(part.file_name, 1, 1, f"a file of {what}", f"a file of {part.role or 'levels'}")
         traces.append(trace)

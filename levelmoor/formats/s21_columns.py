@@ -30,6 +30,11 @@ def frequency_column(table: Table) -> int:
     return next((i for i, h in enumerate(_plain(table)) if _FREQUENCY.search(h)), 0)
 
 
+def names_s21(table: Table) -> bool:
+    """Whether a heading says that S21 stands under it."""
+    return any((m := _S.search(h)) and m[1] + m[2] == "21" for h in _plain(table))
+
+
 def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
     """S21 of every row, (n,) complex, and whether its size alone is known.
 

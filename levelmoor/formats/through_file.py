@@ -13,7 +13,7 @@ from levelmoor.formats.touchstone import read_touchstone
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 
-def read_through(name: str, data: bytes) -> TwoPort:
+def read_through(name: str, data: bytes, unit: str = "") -> TwoPort:
     """The sweep; of a CSV S21 in whichever form its headings name.
 
     Raises
@@ -33,14 +33,14 @@ def read_through(name: str, data: bytes) -> TwoPort:
             return TwoPort(found.frequency_hz, found.s[:, 1, 0], found.s[:, 0, 0], found.s[:, 1, 1], first)
         except ValueError as problem:
             raise FileProblem(name, 1, 1, str(problem), RIGHT) from None
-    return _from_table(read_table(name, lines))
+    return _from_table(read_table(name, lines), unit)
 
 
-def _from_table(table: Table) -> TwoPort:
+def _from_table(table: Table, unit: str) -> TwoPort:
     frequency = frequency_column(table)
     if table.width < 2:
         raise table.problem(0, 0, "one column", RIGHT)
-    unit = unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
+    unit = unit or unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:

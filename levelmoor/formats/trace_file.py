@@ -1,25 +1,25 @@
-"""A trace from the bytes of a file: a spectrum as CSV, or the through path of a two-port Touchstone file."""
+"""A trace from the bytes of a file: a spectrum as CSV, or S21 of the path through a pad or a filter."""
 
 import re
+from collections.abc import Sequence
 
-import numpy as np
-
-from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.rf.trace import Trace
-from levelmoor.formats.capture_file import in_dbm, level_unit_named
-from levelmoor.formats.columns import guess_unit, headings_of, unit_named
+from levelmoor.formats.capture_file import read_capture_file
+from levelmoor.formats.columns import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.table import Table, read_table
-from levelmoor.formats.touchstone import read_touchstone
+from levelmoor.formats.s21_columns import names_s21
+from levelmoor.formats.table import read_table
+from levelmoor.formats.through_file import read_through
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 S21 = "s21"
 LEVEL = "level"
 
 
-def read_trace_file(name: str, data: bytes, unit: str = "") -> tuple[Trace, str]:
-    """A trace and what it is: `level` of a spectrum in dBm, or `s21` of 20 log10|S21| in dB.
+def read_trace_file(name: str, data: bytes, unit: str = "", levels: bool = False) -> tuple[Trace, str]:
+    """A trace and what it is: `level` of a spectrum in dBm, or `s21` of 20 log10|S21| in dB. A CSV that was taken as
+    `levels` is read so whatever its headings say.
 
     A CSV without a unit in its headings is read in the unit that the size of its frequencies suggests.
 
@@ -28,34 +28,30 @@ def read_trace_file(name: str, data: bytes, unit: str = "") -> tuple[Trace, str]
     FileProblem
         Naming file, line, column, what stands there and what would be right.
     """
+    if _of_s21(name, data, levels):
+        through = read_through(name, data, unit)
+        return Trace(through.frequency_hz, -through.loss_db), S21
+    try:
+        return read_capture_file(name, data, unit).trace, LEVEL
+    except ColumnsProblem as problem:
+        if not levels or len(problem.headings) < 2:
+            raise
+        return read_capture_file(name, data, unit, _first_in_db(problem.headings)).trace, LEVEL
+
+
+def _first_in_db(headings: Sequence[str]) -> str:
+    """The columns of levels that were taken before headings had to name them."""
+    said = [h.lower() for h in headings]
+    frequency = next((i for i, h in enumerate(said) if re.search(r"freq|\bf\b|hz", h)), 0)
+    others = [i for i in range(len(said)) if i != frequency]
+    return f"{frequency}:frequency,{next((i for i in others if 'db' in said[i]), others[0])}:level dBm"
+
+
+def _of_s21(name: str, data: bytes, levels: bool) -> bool:
     lines = decode(name, data)
-    if looks_like_touchstone(name, lines):
-        touchstone = read_touchstone(name, lines)
-        if touchstone.ports < 2:
-            raise FileProblem(name, 1, 1, "a one-port file", "a two-port file (.s2p) for the path through the pad")
-        size = np.abs(touchstone.s[:, 1, 0])
-        if not np.all(size > 0):
-            raise FileProblem(name, 1, 1, "S21 of 0", "a path that lets something through")
-        return Trace(touchstone.frequency_hz, 20 * np.log10(size)), S21
-    table = read_table(name, lines)
-    frequency, level = _columns(table)
-    unit = unit or unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
-    f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
-    wrong = np.flatnonzero(np.diff(f) <= 0)
-    if wrong.size:
-        raise table.problem(int(wrong[0]) + 1, frequency, "a frequency not above the one before", "rising frequencies")
-    named = level_unit_named(table, level)
-    return Trace(f, in_dbm(table, level, named) if named else np.array(table.numbers(level))), LEVEL
-
-
-def _columns(table: Table) -> tuple[int, int]:
-    headings = [h.lower() for h in table.header]
-    frequency = next((i for i, h in enumerate(headings) if re.search(r"freq|\bf\b|hz", h)), 0)
-    level = next(
-        (i for i, h in enumerate(headings) if i != frequency and re.search(r"dbm|level|ampl|power|mag|s21|db", h)), None
-    )
-    if level is None:
-        if table.width < 2:
-            raise table.problem(0, 0, "one column", "a frequency and a level in every row")
-        level = 1 if frequency == 0 else 0
-    return frequency, level
+    if looks_like_touchstone(name, lines) or levels:
+        return looks_like_touchstone(name, lines)
+    try:
+        return names_s21(read_table(name, lines))
+    except FileProblem:  # said once it is read as what it is
+        return False

@@ -111,17 +111,30 @@ def test_spectrum_as_people_have_it(text):
     assert trace.level_db.tolist() == [-10, -12]
 
 
-def test_two_port_file_gives_its_through_path():
-    text = "# MHz S RI R 50\n100 0 0 0.01 0 0.01 0 0 0\n200 0 0 0.001 0 0.001 0 0 0\n"
-    trace, what = read_trace_file("a.s2p", text.encode())
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("a.s2p", "# MHz S RI R 50\n100 0 0 0.01 0 0.01 0 0 0\n200 0 0 0.001 0 0.001 0 0 0\n"),
+        ("a.csv", "MHz;S21 dB\n100;-40\n200;-60\n"),
+        ("a.csv", "Frequency;S11 dB;|S21|\n100 MHz;-20;0.01\n200 MHz;-20;0.001\n"),
+    ],
+)
+def test_two_port_file_gives_its_through_path(name, text):
+    trace, what = read_trace_file(name, text.encode())
     assert what == "s21"
     assert trace.level_db == pytest.approx([-40, -60])
+
+
+def test_a_table_that_was_taken_as_levels_stays_one():
+    for heading in ("S21 mag dB", "Gain dB", "What"):
+        trace, what = read_trace_file("a.csv", f"MHz;{heading}\n100;-40\n200;-60\n".encode(), levels=True)
+        assert (what, trace.level_db.tolist()) == ("level", [-40, -60])
 
 
 @pytest.mark.parametrize(
     ("name", "text", "words"),
     [
-        ("a.csv", "MHz,dBm\n2,-1\n1,-1\n", "rising"),
+        ("a.csv", "MHz,SWR\n1,1.2\n2,1.3\n", "a level in dBm"),
         ("a.s1p", "# MHz S RI R 50\n1 0 0\n", "two-port"),
         ("a.csv", "", "empty"),
     ],

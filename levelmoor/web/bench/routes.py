@@ -306,7 +306,7 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
     wanted = 2 if kind is CheckKind.PAD and parts[0]["role"] != "s21" else 1
     if len(parts) != wanted:
         words = (
-            "a pad needs two traces, the path without it first and then with it, or one two-port file"
+            "a pad needs two traces, the path without it first and then with it, or one file of S21"
             if kind is CheckKind.PAD
             else "one file for each check"
         )
