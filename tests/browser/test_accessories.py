@@ -108,6 +108,19 @@ def test_a_loggers_file_foresees_the_hour_and_decides_power_handling(page, choke
     assert "Pass" in page.locator("#claims").inner_text()
 
 
+def test_of_several_probes_one_is_asked_for_and_stands_in_the_note(page, choke):
+    page.locator("#fold-heat summary").first.click()
+    form = page.locator("#fold-heat form")
+    form.get_by_label("Power, W").fill("100")
+    probes = b"Time s,Probe 1 C,Probe 2 C\n0,20,20\n60,24,21\n120,27,22\n180,29,22\n240,30,23\n"
+    take(form, "or a logger's file", "probes.csv", probes, "Keep")
+    form.get_by_text("probes.csv: line 1, column 3: 2 temperatures: Probe 1 C, Probe 2 C").wait_for()
+    assert form.get_by_label("Power, W").input_value() == "100"
+    form.get_by_label("Measured at").fill("Probe 1")
+    take(form, "or a logger's file", "probes.csv", probes, "Keep")
+    page.locator("#fold-heat article", has_text="probes.csv; by Probe 1 C").wait_for()
+
+
 def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
     with maker.begin() as session:
         session.add(t.Setup(evaluation_id=choke, name="With it", conditions={"accessory": "choke"}))

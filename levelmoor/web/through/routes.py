@@ -158,6 +158,8 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
             note=note[: TEXTS["heat.note"]],
         )
         _keep(row, HEAT, one, f"run with {power:g} W")
+    except FileProblem as problem:
+        return again(row, "heat", problem)
     except (ValueError, CellProblem) as problem:
         return again(row, "heat", sentence(problem))
     return again(row)
