@@ -26,6 +26,9 @@ from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
 from levelmoor.figures.thinning import keep_extremes
 
+DIP_WORDS_PX, LIMIT_WORDS_PX = 112.0, 40.0
+"""How wide the words at a dip, and those at a limit, are at most."""
+
 
 @dataclass(frozen=True)
 class Waterline:
@@ -238,7 +241,8 @@ def _level_lines(scale: Scale, sweep: Sweep, levels: list[Waterline]) -> list[st
 
 def _marks(scale: Scale, analysis: SweepAnalysis, levels: list[Waterline]) -> list[str]:
     """Dips with the deepest of each window named, and where X = 0."""
-    parts = []
+    parts: list[str] = []
+    words_over: list[str] = []  # drawn last: no mark lies on a word
     named = {id(dip_near_window(analysis.dips, v.window.low_hz, v.window.high_hz)) for v in levels} or {
         id(d) for d in sorted(analysis.dips, key=lambda d: d.magnitude)[:1]
     }
@@ -251,13 +255,27 @@ def _marks(scale: Scale, analysis: SweepAnalysis, levels: list[Waterline]) -> li
         if id(dip) in named and all(abs(x - t) > 110 for t in taken):
             taken.append(x)
             words = f"{format_swr(float(swr_from_gamma(dip.magnitude)))} at {format_mhz(round(dip.frequency_hz, -3))}"
-            middle = min(max(x, scale.left + 56), scale.right - 56)
-            parts.append(text(middle, max(y - 18, scale.top + 14), words, text_anchor="middle", class_="halo name"))
+            middle = min(max(x, scale.left + DIP_WORDS_PX / 2), scale.right - DIP_WORDS_PX / 2)
+            at = max(_clear_of_limits(scale, levels, middle, y - 18), scale.top + 14)
+            words_over.append(text(middle, at, words, text_anchor="middle", class_="halo name"))
     shown = [r for r in analysis.resonances if scale.low_hz <= r.frequency_hz <= scale.high_hz][:12]
     for resonance in shown:
         x, y = float(scale.x(resonance.frequency_hz)), float(scale.y(abs(resonance.gamma)))
         parts.append(tag("path", class_="zero", d=f"M{x:.1f} {y - 5:.1f}l5 5l-5 5l-5 -5Z"))
-    return parts
+    return parts + words_over
+
+
+def _clear_of_limits(scale: Scale, levels: list[Waterline], middle: float, y: float) -> float:
+    """Where a dip's words stand, raised over those of a limit that they would lie on."""
+    for level in levels:
+        ends = [
+            float(scale.x(min(max(f, scale.low_hz), scale.high_hz)))
+            for f in (level.window.low_hz, level.window.high_hz)
+        ]
+        under = float(scale.y(level.gamma)) - 6
+        if abs(under - y) < 14 and any(abs(middle - x) < DIP_WORDS_PX / 2 + LIMIT_WORDS_PX for x in ends):
+            y = under - 14
+    return y
 
 
 def _axes(scale: Scale, segments: Sequence[Window]) -> list[str]:

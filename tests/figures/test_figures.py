@@ -122,3 +122,19 @@ def test_check_as_text_says_what_the_json_says():
 def test_only_the_first_points_of_a_long_unshown_window_are_dotted():
     figure = landscape(analyse_sweep(flat(0.1, points=5001), 50), [Waterline(TWENTY, 2.0, shown=False)], Residuals())
     assert figure.count('class="point"') == 200
+
+
+@pytest.mark.parametrize("limit", [1.2, 1.4, 1.5, 1.7, 2.0])
+@pytest.mark.parametrize("r", [28.0, 33.0, 40.0])
+def test_the_words_of_a_dip_lie_on_no_limit_and_under_no_mark(limit, r):
+    sweep = rlc_sweep(13.5e6, 15e6, 301, q=12, r=r)
+    svg = landscape(analyse_sweep(sweep, 50), [Waterline(TWENTY, limit)], Residuals(), width=380, height=330)
+    figure = ElementTree.fromstring(svg)
+    texts = [e for e in figure.iter() if e.tag.endswith("text")]
+    (dip,) = [e for e in texts if e.get("class") == "halo name"]
+    for words in (e for e in texts if "level-text" in (e.get("class") or "")):
+        assert (
+            abs(float(dip.get("y")) - float(words.get("y"))) >= 14
+            or abs(float(dip.get("x")) - float(words.get("x"))) > 56
+        )
+    assert svg.index("halo name") > svg.rindex('class="zero"')
