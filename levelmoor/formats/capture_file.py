@@ -7,6 +7,7 @@ import numpy as np
 
 from levelmoor.core.rf.curve import parse_curve
 from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.rf.levels import DBUV_AT_0_DBM
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_unit, headings_of, unit_named
@@ -16,8 +17,6 @@ from levelmoor.formats.table import Table, read_table
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 LEVEL_UNITS = ("dBm", "dBW", "dBµV", "W", "mW", "µW")
-DBUV_AT_0_DBM = 106.98970004
-"""dBµV across 50 Ω of 0 dBm: 20 log10(sqrt(1 mW · 50 Ω)/1 µV)."""
 _LEVELS = (r"dbm|dbw|dbu|dbµ|\b[mµu]?w\b|watt", r"level|ampl|power|mag")
 """What headings of levels say, the surer first."""
 _ALONE = r"peak|value|trace|max"

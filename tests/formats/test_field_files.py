@@ -197,13 +197,35 @@ def test_what_is_wrong_in_spots_is_named(text, said):
         ("31; 28; 30 mA", LevelKind.CURRENT, (31, 28, 30), "mA"),
         ("12 dB 11 dB", LevelKind.CURRENT, (12, 11), "dB"),
         ("7 7 6", LevelKind.NOISE, (7, 7, 6), "S"),
+        ("S9+10 S9 s8", LevelKind.NOISE, (9 + 10 / 6, 9, 8), "S"),
+        ("S9+10dB, S9 + 4 dB", LevelKind.NOISE, (9 + 10 / 6, 9 + 4 / 6), "S"),
+        ("7 S, 6.5 S", LevelKind.NOISE, (7, 6.5), "S"),
+        ("-104dBm -103dBm", LevelKind.NOISE, (-104, -103), "dBm"),
+        ("3 dBuV 4 dBµV", LevelKind.NOISE, (3 - 106.9897, 4 - 106.9897), "dBm"),
+        ("31mA, 28,5mA", LevelKind.CURRENT, (31, 28.5), "mA"),
+        ("0.031 A", LevelKind.CURRENT, (31,), "mA"),
+        ("500 uA 40 µA", LevelKind.CURRENT, (0.5, 0.04), "mA"),
+        ("60 dBµA", LevelKind.CURRENT, (1,), "mA"),
     ],
 )
 def test_readings_one_after_the_other(text, kind, values, unit):
-    assert read_values(text, kind) == (values, unit)
+    found, named = read_values(text, kind)
+    assert (found, named) == (pytest.approx(values, abs=1e-4), unit)
 
 
-@pytest.mark.parametrize("text", ["", "loud", "7 x 7"])
-def test_what_is_no_reading_is_refused(text):
-    with pytest.raises(ValueError, match="reading"):
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "write the readings"),
+        ("loud", '"loud" is no reading'),
+        ("7 x 7", '"x" is no reading'),
+        ("S7 -104 dBm", "in dBm and S stand side by side"),
+        ("S7+10", "over S9 alone"),
+        ("31 mA", "mA is no unit of this; S or dBm is"),
+        ("7,1,2", "is no reading"),
+        ("S99", "out of range"),
+    ],
+)
+def test_what_is_no_reading_is_refused(text, said):
+    with pytest.raises(ValueError, match=said):
         read_values(text, LevelKind.NOISE)

@@ -14,6 +14,8 @@ import numpy as np
 
 from levelmoor.core.model.through import FieldLevel, LevelKind
 
+DB_PER_S = 6.0
+"""An S unit [2]_; above S9 decibels are counted."""
 FEWEST = 5
 """So many readings in each tell whether two sets differ."""
 SURE = 0.05
@@ -32,8 +34,12 @@ class LevelSummary:
     def words(self) -> str:
         unit = self.level.unit
         if unit == "S":
-            return f"S{self.median:.1f} (S{self.low:.1f} to S{self.high:.1f})"
+            return f"{_in_s(self.median)} ({_in_s(self.low)} to {_in_s(self.high)})"
         return f"{self.median:.3g} {unit} ({self.low:.3g} to {self.high:.3g})"
+
+
+def _in_s(units: float) -> str:
+    return f"S{units:.1f}" if units <= 9 else f"S9+{DB_PER_S * (units - 9):.0f}"
 
 
 def summary(level: FieldLevel) -> LevelSummary:
@@ -84,4 +90,4 @@ def _db(a: LevelSummary, b: LevelSummary) -> float | None:
     unit = a.level.unit
     if unit == "mA":
         return 20 * float(np.log10(b.median / a.median)) if a.median > 0 and b.median > 0 else None
-    return (b.median - a.median) * (6.0 if unit == "S" else 1.0)
+    return (b.median - a.median) * (DB_PER_S if unit == "S" else 1.0)

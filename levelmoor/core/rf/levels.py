@@ -14,6 +14,8 @@ from numpy.typing import ArrayLike
 from levelmoor.core.rf.reflection import FloatArray
 
 HIGHEST_HARMONIC = 5
+DBUV_AT_0_DBM = 106.98970004
+"""dBµV across 50 Ω of 0 dBm: 20 log10(sqrt(1 mW · 50 Ω)/1 µV)."""
 
 
 def dbm_of_watts(power_w: ArrayLike) -> FloatArray:
