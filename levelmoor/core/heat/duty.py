@@ -50,13 +50,14 @@ def average_w(peak_w: float, duty: float, transmitting: float = 1.0) -> float:
     return peak_w * duty * transmitting
 
 
-_SECONDS = r"(\d+(?:[.,]\d+)?)\s*(?:s|sec|secs|seconds)?"
-_ON_OFF = re.compile(rf"{_SECONDS}\s*on\s*[,;/]?\s*{_SECONDS}\s*off", re.IGNORECASE)
-_PER_CENT = re.compile(r"(\d+(?:[.,]\d+)?)\s*%?")
+_TIME = r"(\d+(?:[.,]\d+)?)\s*(s|secs?|seconds?|min|mins|minutes?)?"
+_ON_OFF = re.compile(rf"{_TIME}\s*on\s*[,;/]?\s*{_TIME}\s*off", re.IGNORECASE)
+_PER_CENT = re.compile(r"(\d+(?:[.,]\d+)?)\s*(%|per ?cent)?", re.IGNORECASE)
 
 
 def parse_duty(typed: str, mode: str = "") -> float:
-    """A duty as typed, `40 %` or `15 on 45 off` in s; of nothing typed the usual one of the mode, else all the time.
+    """A duty as typed, `40 %`, `15 on 45 off` in s, `5 min on 10 min off`, or a mode; of nothing typed the usual one of
+    the mode, else all the time.
 
     Raises
     ------
@@ -67,11 +68,22 @@ def parse_duty(typed: str, mode: str = "") -> float:
     if not bare:
         return duty_of(mode) or 1.0
     if found := _ON_OFF.fullmatch(bare):
-        return duty_of_times(*(float(f.replace(",", ".")) for f in found.groups()))
+        on, on_unit, off, off_unit = found.groups()
+        return duty_of_times(_seconds(on, on_unit or off_unit), _seconds(off, off_unit or on_unit))
+    if re.fullmatch(r"key[\s-]*down", bare, re.IGNORECASE):
+        return 1.0
+    if (usual := duty_of(bare)) is not None:
+        return usual
     found = _PER_CENT.fullmatch(bare)
-    duty = float(found[1].replace(",", ".")) / 100 if found else 0.0
+    duty = _seconds(found[1], None) / 100 if found else 0.0
+    if found and not found[2] and duty <= 0.01:
+        raise ValueError(f'"{bare}" may be a share or per cent; write {100 * duty:g} %, or {1e4 * duty:g} %')
     if not 0.001 <= duty <= 1:
         raise ValueError(
             f'"{bare[:40]}" is no duty; write per cent up to 100, as in 40, or seconds, as in 15 on 45 off'
         )
     return duty
+
+
+def _seconds(text: str, unit: str | None) -> float:
+    return float(text.replace(",", ".")) * (60.0 if unit and unit.lower().startswith("m") else 1.0)

@@ -12,10 +12,13 @@ from levelmoor.core.words.bounds import one_line
 _N = r"(\d+(?:[.,]\d+)?)"
 _OHM = r"\s*(?:Ω|ohms?)?"
 _R = re.compile(rf"{_N}\s*(k)?{_OHM}", re.IGNORECASE)
-_R_X = re.compile(rf"{_N}{_OHM}\s*([-+−]?)\s*j\s*([-−]?)\s*{_N}{_OHM}", re.IGNORECASE)
-_R_X_J = re.compile(rf"{_N}{_OHM}\s*([-+−])\s*{_N}\s*j{_OHM}", re.IGNORECASE)
-_MEANT = re.compile(rf"{_N}{_OHM}\s*[-+−]\s*(?:j\s*\d|\d[\d.,]*\s*j)", re.IGNORECASE)
+_R_X = re.compile(rf"{_N}{_OHM}\s*([-+−]?)\s*[ij]\s*([-−]?)\s*{_N}{_OHM}", re.IGNORECASE)
+_R_X_J = re.compile(rf"{_N}{_OHM}\s*([-+−])\s*{_N}\s*[ij]{_OHM}", re.IGNORECASE)
+_X = re.compile(rf"([-+−]?)\s*(?:j\s*{_N}|{_N}\s*j){_OHM}", re.IGNORECASE)
+_MEANT = re.compile(rf"{_N}{_OHM}\s*[-+−]\s*(?:[ij]\s*\d|\d[\d.,]*\s*(?:j|i\b))", re.IGNORECASE)
 """What is meant as R and X; words may begin with a figure too, as a wire's length does."""
+_PLAIN = re.compile(r"\s+(?:resistors?|dummy(?:\s+load)?|load(?:\s+box)?|terminations?)$", re.IGNORECASE)
+"""What a resistance may be called besides."""
 _SWR = re.compile(rf"(?:SWR\s*(?:of\s*)?{_N}(?:\s*:\s*1)?|{_N}\s*:\s*1(?:\s*SWR)?)", re.IGNORECASE)
 _RANGE = re.compile(rf"{_N}\s*(k)?{_OHM}\s*(?:to|-|–|\.\.)\s*{_N}\s*(k)?{_OHM}", re.IGNORECASE)
 _UP_TO = re.compile(rf"(?:up\s+to\s*|loads?\s*)*(?:SWR\s*)?{_N}(?:\s*:\s*1)?(?:\s*SWR)?", re.IGNORECASE)
@@ -52,9 +55,9 @@ def parse_load(text: str) -> Load:
     bare = line.strip(" .,;")
     if not bare:
         raise ValueError("say what hangs on the tuner, as in 50, 10 + j20, open, or the antenna's name")
-    if bare.lower() in ("open", "open circuit", "nothing"):
+    if bare.lower() in ("open", "open circuit", "o/c", "∞", "nothing"):
         return Load("open", 1 + 0j, 1.0)
-    if bare.lower() in ("short", "short circuit"):
+    if bare.lower() in ("short", "short circuit", "s/c"):
         return Load("short", -1 + 0j, 1.0)
     if found := _SWR.fullmatch(bare):
         swr = _number(found[1] or found[2])
@@ -73,13 +76,15 @@ def parse_load(text: str) -> Load:
 
 
 def _impedance(bare: str) -> complex | None:
-    if found := _R.fullmatch(bare):
+    if found := _R.fullmatch(_PLAIN.sub("", bare)):
         return complex(_number(found[1]) * (1e3 if found[2] else 1), 0.0)
     if found := _R_X.fullmatch(bare):
         sign = -1 if (found[2] in "-−" and found[2]) or found[3] else 1
         return complex(_number(found[1]), sign * _number(found[4]))
     if found := _R_X_J.fullmatch(bare):
         return complex(_number(found[1]), (-1 if found[2] in "-−" else 1) * _number(found[3]))
+    if found := _X.fullmatch(bare):
+        return complex(0.0, (-1 if found[1] in ("-", "−") else 1) * _number(found[2] or found[3]))
     return None
 
 

@@ -139,13 +139,21 @@ def test_pieces_rated_for_less_than_the_average_are_named_the_weakest_first():
     [
         ("", "voice", 0.2), ("", "", 1.0), ("40 %", "", 0.4), ("2,5", "FM", 0.025), ("15 on 45 off", "", 0.25),
         ("15 seconds on, 45 seconds off", "", 0.25), ("15s on/45s off", "", 0.25),
+        ("5 min on, 10 min off", "", 1 / 3), ("5 min on 10 off", "", 1 / 3), ("30 s on 1 min off", "", 1 / 3),
+        ("key down", "voice", 1.0), ("FT8", "voice", 0.5), ("0.5 %", "", 0.005), ("50 per cent", "", 0.5),
     ],
 )  # fmt: skip
 def test_a_duty_as_it_is_typed(typed, mode, duty):
     assert parse_duty(typed, mode) == pytest.approx(duty)
 
 
-@pytest.mark.parametrize("typed", ["45 off 15 on", "120", "0", "on off", "nan", "15 on"])
+@pytest.mark.parametrize(("typed", "said"), [("0.5", "write 0.5 %, or 50 %"), ("1", "write 1 %, or 100 %")])
+def test_a_share_or_per_cent_is_asked_about(typed, said):
+    with pytest.raises(ValueError, match=said):
+        parse_duty(typed)
+
+
+@pytest.mark.parametrize("typed", ["45 off 15 on", "120", "0 %", "on off", "nan", "15 on"])
 def test_what_is_no_duty_is_said(typed):
     with pytest.raises(ValueError, match="15 on 45 off"):
         parse_duty(typed)

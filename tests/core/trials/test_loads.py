@@ -17,13 +17,15 @@ from levelmoor.core.trials.trial_grid import frequencies_wanted, wanted_in
     [
         ("50", 50), ("16.7 ohm", 16.7), ("1k", 1000), ("10 + j20", 10 + 20j), ("25-j100", 25 - 100j), ("25 − j100 Ω", 25 - 100j),
         ("10+20j", 10 + 20j), ("200 - 100j ohm", 200 - 100j), ("12,5 + j 3", 12.5 + 3j), ("10 j-20", 10 - 20j), ("short", 0),
+        ("25 - 100i", 25 - 100j), ("j50", 50j), ("-j 50 ohm", -50j), ("50j", 50j), ("50 ohm resistor", 50),
+        ("50 Ω dummy load", 50), ("200 load box", 200),
     ],
 )  # fmt: skip
 def test_a_load_with_figures_is_its_impedance(text, ohm):
     assert parse_load(text).impedance_ohm == pytest.approx(ohm)
 
 
-@pytest.mark.parametrize(("text", "gamma"), [("open", 1), ("Open circuit", 1), ("short", -1)])
+@pytest.mark.parametrize(("text", "gamma"), [("open", 1), ("Open circuit", 1), ("∞", 1), ("short", -1), ("S/C", -1)])
 def test_an_end_without_a_load_reflects_everything(text, gamma):
     assert parse_load(text).gamma == gamma
 
@@ -35,7 +37,9 @@ def test_of_an_swr_alone_the_angle_is_not_known(text, size):
     assert load.magnitude == pytest.approx(size)
 
 
-@pytest.mark.parametrize("text", ["wire of 20 m", "Inverted L", "50 turns", "20-40 m jumper wire"])
+@pytest.mark.parametrize(
+    "text", ["wire of 20 m", "Inverted L", "50 turns", "20-40 m jumper wire", "20-40 in of wire", "450 ohm fed doublet"]
+)
 def test_words_are_kept_as_they_are(text):
     assert parse_load(text).words == text
     assert parse_load(text).magnitude is None
