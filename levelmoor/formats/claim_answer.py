@@ -28,6 +28,8 @@ class ClaimSaid(Answer):
     swr_at: float | None
     power_w: float | None
     mode: str
+    duty: float | None
+    tolerance: float | None
     tuner: Tuner
     stated: str
     condition: str

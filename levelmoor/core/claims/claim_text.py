@@ -71,6 +71,9 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     )
     rest = re.sub(r"(?<!\S)[.,;:/]+(?!\S)", " ", rest)
     rest = re.sub(r"^[\s,;:]+|[\s,;:]+$", "", rest)
+    if below := _without_beginning(rest):
+        words = f'"{below}" begins nowhere that can be swept: write both ends, as in 1 MHz to 3 GHz'
+        return Understanding(None, problem=words, quantity=quantity)
     questions = doubtful_bands(text, rest)
     if questions:
         return Understanding(None, questions, quantity=quantity)
@@ -88,6 +91,13 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         words = f"the {claim.quantity.value.replace('_', ' ')} has no figure; write it, as in SWR < 1.5 2m"
         return Understanding(None, problem=words, quantity=quantity)
     return Understanding(claim, leftover=leftover.strip(" ,:;-/"))
+
+
+def _without_beginning(rest: str) -> str:
+    """A range of which only the upper end is a frequency, as DC to 3 GHz, or nothing."""
+    found = re.search(rf"(?<![\w.])(?:DC\b\s*(?:to|-|–|\.\.)|(?:up\s+)?to)\s*{NUMBER}\s*[kMG]?Hz", rest, re.IGNORECASE)
+    after_a_figure = found and re.search(r"\d\s*(?:[kMG]?Hz)?\s*$", rest[: found.start()], re.IGNORECASE)
+    return found[0].strip() if found and not after_a_figure else ""
 
 
 def _condition(line: Remaining, setups: tuple[Setup, ...]) -> None:

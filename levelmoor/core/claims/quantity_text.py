@@ -97,10 +97,13 @@ def _emissions(line: Remaining) -> bool:
     return True
 
 
+_AT_LEAST, _AT_MOST = r"at\s+least|more\s+than|better\s+than|over", r"at\s+most|less\s+than|under|below"
+
+
 def _choking(line: Remaining) -> bool:
     if not line.take(r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+impedance)?)\b"):
         return False
-    ohm = line.take(rf"[>≥]?\s*{NUMBER}\s*(k)?\s*(?:Ω|ohms?|kΩ)")
+    ohm = line.take(rf"(?:[>≥]|{_AT_LEAST})?\s*{NUMBER}\s*(k)?\s*(?:Ω|ohms?|kΩ)")
     line.fields["limit"] = number_of(ohm[1]) * (1e3 if ohm[2] else 1) if ohm else None
     return True
 
@@ -108,7 +111,7 @@ def _choking(line: Remaining) -> bool:
 def _insertion_loss(line: Remaining) -> bool:
     if not line.take(r"\b(?:insertion|through|throughput|passage)\s+loss\b"):
         return False
-    line.fields["limit"] = line.number(rf"[<≤]?\s*{NUMBER}\s*dB\b")
+    line.fields["limit"] = line.number(rf"(?:[<≤]|{_AT_MOST})?\s*{NUMBER}\s*dB\b")
     return True
 
 
@@ -118,7 +121,7 @@ def _attenuation(line: Remaining) -> bool:
     if not word:
         return False
     tolerance = line.number(rf"(?:±|\+/-)\s*{NUMBER}\s*(?:dB)?\b")
-    found = line.take(rf"([<>≤≥]?)\s*{NUMBER}\s*dB\b")
+    found = line.take(rf"([<>≤≥]|{_AT_LEAST}|{_AT_MOST})?\s*{NUMBER}\s*dB\b")
     if found:
         line.fields["limit"] = number_of(found[2])
         digits = len(re.split(r"[.,]", found[2])[1]) if re.search(r"[.,]", found[2]) else 0

@@ -107,6 +107,8 @@ class Claim:
             parts.append(f"at {self.power_w:g} W")
         if self.mode:
             parts.append(self.mode)
+        if self.duty is not None and self.quantity is Quantity.POWER:
+            parts.append(f"at {100 * self.duty:g} % duty")
         if self.windows:
             parts.append(f"on {', '.join(w.name for w in self.windows)}")
         return " ".join(p for p in parts if p)

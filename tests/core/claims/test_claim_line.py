@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from levelmoor.core.claims.claim_line import understand_line
-from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.channels import cb_channel_hz, pmr_channel_hz
@@ -105,3 +105,14 @@ def test_the_programs_own_wordings_are_understood(claim):
 def test_no_line_is_too_odd(text):
     found = understand_line(text, 2)
     assert found.claims or found.questions or found.problem
+
+
+@pytest.mark.parametrize("text", ["residual VSWR 1.5:1 or less 40m", "SWR after tuning < 1.5 40m", "tuned SWR 1.5 40m"])
+def test_the_swr_that_a_tuner_leaves_is_one_with_the_tuner(text):
+    (claim,) = understand_line(text, 1).claims
+    assert (claim.limit, claim.tuner, claim.windows[0].name) == (1.5, Tuner.WITH, "40m")
+
+
+def test_up_to_between_two_figures_is_a_range():
+    (claim,) = understand_line("SWR < 2 from 144 MHz up to 146 MHz", 1).claims
+    assert [(w.low_hz, w.high_hz) for w in claim.windows] == [(144e6, 146e6)]

@@ -68,6 +68,19 @@ def test_duty_mode_and_setup():
     assert (claim.mode, claim.duty, claim.power_w, claim.setup_id) == ("FM", 0.25, 5.0, "7")
 
 
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Power handling 500 W CW at 50 % duty",
+        "Choking impedance at least 3000 Ω on 40m",
+        "Attenuation at least 30 dB on 2m",
+    ],
+)
+def test_what_is_claimed_of_an_accessory_says_all_of_it(text):
+    found = understand(text, 1)
+    assert (found.claim.wording, found.leftover) == (text, "")
+
+
 def test_bare_number_is_asked_about_with_both_meanings():
     (question,) = understand("SWR < 1.5 2", 1).questions
     assert question.words == 'Does "2" mean the 2 m band or 2 MHz?'
@@ -83,6 +96,9 @@ def test_bare_number_is_asked_about_with_both_meanings():
         ("SWR < 0.9 2m", "above 1"),
         ("SWR<2 7.129,5 to 7.2", "doubtful"),
         ("SWR < 2 99m", 'no band "99m"'),
+        ("Attenuation 30 dB DC to 3 GHz", '"DC to 3 GHz" begins nowhere that can be swept'),
+        ("SWR < 1.2 dc-1000 MHz", "write both ends"),
+        ("return loss 30 dB up to 1 GHz", '"up to 1 GHz" begins nowhere'),
     ],
 )
 def test_what_says_nothing_is_refused_with_what_would(text, words):
