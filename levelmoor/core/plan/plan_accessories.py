@@ -82,11 +82,20 @@ def plan_accessories(evaluation: Evaluation) -> AccessoryPlan:
             open_ = [c for c in asked if _sweep_left(evaluation, setups, c, sample, fixture)]
             sweeps += _sweeps(evaluation, fixture, sample, open_)
     heats = [run for s in samples for c in asked if (run := _heat_left(evaluation, setups, c, s))]
+    if not _between_lines(evaluation):
+        heats = []
     sweeps = [*_empty_first(evaluation, sweeps), *sweeps]
     wishes = evaluation.wishes
     minutes = wishes.sweep_min * len(sweeps) + (wishes.calibration_min if sweeps else 0.0)
     minutes += HEATED_MIN * len(heats) + COOLED_MIN * max(len(heats) - 1, 0)
     return AccessoryPlan(tuple(sweeps), tuple(heats), minutes)
+
+
+def _between_lines(evaluation: Evaluation) -> bool:
+    """Whether what is evaluated is put between lines, or has run under power: nobody loads an antenna for half an hour
+    because its leaflet names a power, unless it was begun."""
+    others = any(c.quantity.spec.shown_by in (ShownBy.THROUGH, ShownBy.TRIAL) for c in evaluation.claims)
+    return bool(others or evaluation.throughs or evaluation.trials or evaluation.networks or evaluation.heats)
 
 
 def _sweep_left(

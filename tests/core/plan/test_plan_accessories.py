@@ -109,10 +109,15 @@ def test_a_claim_that_no_run_decides_asks_for_none(claim):
 
 
 def test_a_run_under_power_is_asked_for_until_one_tells():
-    case = replace(CASE, claims=(Claim("1", Quantity.POWER, (), 250.0, mode="voice"),))
+    case = replace(CASE, claims=(CHOKE, Claim("2", Quantity.POWER, (), 250.0, mode="voice")))
     (run,) = plan_accessories(case).heats
     assert (run.power_w, run.average_w) == (250.0, 50.0)
     points = tuple((60.0 * n, 20 + 30 * (1 - np.exp(-n / 12))) for n in range(41))
     short = HeatRun("h", "a", "u", 50.0, points[:6], 1.0, "carrier", limit_c=90.0)
     assert plan_accessories(replace(case, heats=(short,))).heats
-    assert not plan_accessories(replace(case, heats=(replace(short, points=points),)))
+    assert not plan_accessories(replace(case, heats=(replace(short, points=points),))).heats
+
+
+def test_the_power_that_an_antennas_leaflet_names_asks_for_no_run():
+    antenna = (Claim("1", Quantity.SWR, (TWO,), 2.0), Claim("2", Quantity.POWER, (), 250.0, mode="voice"))
+    assert not plan_accessories(replace(CASE, claims=antenna))
