@@ -14,7 +14,7 @@ from levelmoor.core.plan.plan_model import Plan
 from levelmoor.core.trials.trial_plan import trials_to_make, tuner_claims
 from levelmoor.core.words.counting import counted, duration
 
-TRIAL, THROUGH, HEAT = ShownBy.TRIAL, ShownBy.THROUGH, ShownBy.HEAT
+TRIAL, THROUGH = ShownBy.TRIAL, ShownBy.THROUGH
 
 
 @dataclass(frozen=True)
@@ -78,9 +78,9 @@ def _claims(evaluation: Evaluation) -> Step:
 def _plan(plan: Plan, evaluation: Evaluation) -> Step:
     beside = _beside_sweeps(evaluation)
     if not plan.runs and not plan.dropped:
-        beyond = [c for c in evaluation.claims if c.quantity.spec.shown_by in (TRIAL, THROUGH, HEAT)]
+        beyond = [c for c in evaluation.claims if c.quantity.spec.shown_by in (TRIAL, THROUGH)]
         words = beside or ("Nothing is left to do" if beyond else "Nothing to plan yet")
-        return Step("plan", "Plan", words, bool(beyond))
+        return Step("plan", "Plan", words, bool(beyond or beside))
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
