@@ -16,6 +16,8 @@ from levelmoor.core.words.counting import counted
 from levelmoor.formats.problem import FileProblem, shown
 
 DAY_S = 86_400.0
+SINCE_1970_S = 1e8
+"""A number above is no time since the run began: seconds or milliseconds since 1970, as computers count them."""
 LATEST_BEGIN_S = 120.0
 """A run that is written in minutes and seconds begins before; 14:20 is rather a time of day."""
 _NUMBER = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
@@ -60,7 +62,7 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
     for line, row in rows[at + 1 : begin]:  # a slip is no heading
         if len(row) == len(rows[begin][1]) and any(_NUMBER.fullmatch(c) for c in row):
             raise FileProblem(name, line, 1, shown(row[0]), "a time, as in 60 (seconds), 4:30, or 14:20:00")
-    columns = _columns(name, rows[at] if at >= 0 else None, rows[begin], wanted)
+    columns = _columns(name, rows[at] if at >= 0 else None, rows[begin:], wanted)
     return _read(name, rows[begin:], columns)
 
 
@@ -118,9 +120,9 @@ def _begins(row: Sequence[str]) -> bool:
 
 
 def _columns(
-    name: str, headed: tuple[int, Sequence[str]] | None, begin: tuple[int, Sequence[str]], wanted: str
+    name: str, headed: tuple[int, Sequence[str]] | None, rows: Sequence[tuple[int, Sequence[str]]], wanted: str
 ) -> _Columns:
-    first = begin[1]
+    first = rows[0][1]
     if headed is None:
         numbered = len(first) > 2 and first[0] in ("0", "1") and _clock_s(first[1]) is not None
         time: tuple[int, ...] = (1,) if numbered else (0,)
@@ -139,13 +141,15 @@ def _columns(
     heats = heats or [i for i, k in enumerate(kinds) if not k and i not in time and i < len(first)]
     if not heats:
         raise FileProblem(name, line, 1, "no column of temperatures", "a heading such as Temperature °C")
+    read = [i for i in heats if any(len(row) > i and row[i].lower() not in _NO_READING for _, row in rows)]
+    heats = read or heats
     named = [i for i in heats if wanted.strip() and wanted.strip().lower() in head[i].lower()]
     if len(heats) > 1 and len(named) != 1:
         titles = ", ".join(head[i] for i in heats)
         right = "write the heading of the one that counts into Measured at"
         raise FileProblem(name, line, heats[1] + 1, f"{len(heats)} temperatures: {titles}", right)
     heat = (named or heats)[0]
-    unit = re.search(r"\b(ms|s|secs?|seconds?|min|mins|minutes?|h|hours?)\b", head[time[-1]].lower())
+    unit = re.search(r"\b(ms|s|secs?|seconds?|min|mins|minutes?|h|hours?)\b", head[time[-1]].lower().replace("_", " "))
     seconds = (
         _SECONDS["min" if unit[1].startswith("min") else "ms" if unit[1] == "ms" else unit[1][0]] if unit else None
     )
@@ -222,6 +226,8 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     factor = _SECONDS.get("s" if unit and unit[1] == "sec" else unit[1] if unit else "", columns.seconds or 1.0)
     value = float(bare.replace(",", ".")) * factor
     low, high = NUMBERS["heat.seconds"]
+    if columns.seconds is None and not unit and value > SINCE_1970_S:
+        return value / (1e3 if value > 1e3 * SINCE_1970_S else 1.0), True
     if not low <= value <= high:
         raise FileProblem(name, line, columns.time[0] + 1, shown(typed), f"a time from {low:g} to {high:g} s")
     return value, True
