@@ -44,6 +44,9 @@ def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
         Where no column holds it, one of another quantity stands in its place, or its form has two meanings.
     """
     headings = _plain(table)
+    if not table.header and table.width > 2:
+        found = f"{table.width} columns without headings"
+        raise table.problem(0, 1, found, "headings that say which is S21, and in which form: S21 dB, phase deg")
     columns = _of_s21(table, headings, frequency_column(table))
     real = next((i for i in columns if _REAL.search(headings[i])), None)
     imaginary = next((i for i in columns if _IMAGINARY.search(headings[i])), None)
