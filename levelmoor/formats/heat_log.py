@@ -9,7 +9,7 @@ import csv
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from levelmoor.core.words.bounds import HEAT_POINTS, NUMBERS
 from levelmoor.core.words.counting import counted
@@ -25,7 +25,7 @@ _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s*(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
 _CELSIUS = {"c": lambda v: v, "f": lambda v: (v - 32) / 1.8, "k": lambda v: v - 273.15}
-_SECONDS = {"ms": 1e-3, "s": 1.0, "min": 60.0, "h": 3600.0}
+_UNITS = r"ms|s|secs?|seconds?|mins?|minutes?|h|hours?"
 _NO_READING = ("", "-", "--", "---", "nan", "n/a", "na", "ol", "o.l", "err", "error", "fault", "open", "none", "null")
 _TIMES = ("time", "elapsed", "seconds", "second", "secs", "sec", "minutes", "minute", "mins", "min", "hours", "clock",
           "zeit", "uhrzeit", "timestamp", "datetime", "date", "datum", "t", "s", "h", "ms", "day")  # fmt: skip
@@ -149,10 +149,8 @@ def _columns(
         right = "write the heading of the one that counts into Measured at"
         raise FileProblem(name, line, heats[1] + 1, f"{len(heats)} temperatures: {titles}", right)
     heat = (named or heats)[0]
-    unit = re.search(r"\b(ms|s|secs?|seconds?|min|mins|minutes?|h|hours?)\b", head[time[-1]].lower().replace("_", " "))
-    seconds = (
-        _SECONDS["min" if unit[1].startswith("min") else "ms" if unit[1] == "ms" else unit[1][0]] if unit else None
-    )
+    unit = re.search(rf"\b({_UNITS})\b", head[time[-1]].lower().replace("_", " "))
+    seconds = _seconds_in(unit[1]) if unit else None
     degrees = re.search(rf"(?:[\[(,_ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
                     head[heat] if len(heats) > 1 else "")  # fmt: skip
@@ -176,8 +174,7 @@ def _kind(heading: str) -> str:
 
 def _read(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: _Columns) -> HeatLog:
     found: list[tuple[float, float]] = []
-    without = 0
-    days = 0.0
+    without, days, date = 0, 0.0, ""
     for line, row in rows:
         if len(row) <= max(*columns.time, columns.heat):
             raise FileProblem(
@@ -188,8 +185,13 @@ def _read(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: _Column
             without += 1
             continue
         celsius = _celsius(name, line, columns.heat, row[columns.heat], columns.unit)
+        dated = _DATE.match(" ".join(row[i] for i in columns.time))
         if found and not whole and found[-1][0] - at - days > DAY_S / 2:
             days += DAY_S  # past midnight
+        elif dated and date not in ("", dated[0]) and not whole:
+            right = "rows less than half a day apart, or dates as in 2026-05-31"
+            raise FileProblem(name, line, columns.time[0] + 1, f"{shown(dated[0])} after {shown(date)}", right)
+        date = dated[0] if dated else ""
         if found and at + days <= found[-1][0]:
             typed = " ".join(row[i] for i in columns.time)
             raise FileProblem(
@@ -210,21 +212,17 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     typed = " ".join(cells)
     if (stamp := _stamp(typed)) is not None:
         return stamp, True
-    dated = _DATE.match(typed) is not None
-    at = _clock_s(re.sub(rf"^{_DATE.pattern}[ T,]*", "", typed), of_day=dated)
-    if at is not None:
-        parts = typed.count(":")
-        if first and not dated and parts == 1 and at > LATEST_BEGIN_S:
+    if (at := _clock_s(typed)) is not None:
+        if first and at > LATEST_BEGIN_S and typed.count(":") == 1 and not _DATE.match(typed):
             right = "minutes and seconds from 0:00 on, or a time of day with its seconds, as in 14:20:00"
             raise FileProblem(name, line, columns.time[0] + 1, f"{shown(typed)}, which may be either", right)
         return at, False
-    bare = re.sub(r"\s*(ms|s|sec|min|h)\.?$", "", typed)
+    unit = re.search(rf"\s*({_UNITS})\.?$", typed.lower())
+    bare = typed[: unit.start()] if unit else typed
     if not _NUMBER.fullmatch(bare):
         right = "a time, as in 60 (seconds), 4:30, or 14:20:00"
         raise FileProblem(name, line, columns.time[0] + 1, shown(typed), right)
-    unit = re.search(r"(ms|s|sec|min|h)\.?$", typed)
-    factor = _SECONDS.get("s" if unit and unit[1] == "sec" else unit[1] if unit else "", columns.seconds or 1.0)
-    value = float(bare.replace(",", ".")) * factor
+    value = float(bare.replace(",", ".")) * (_seconds_in(unit[1]) if unit else columns.seconds or 1.0)
     low, high = NUMBERS["heat.seconds"]
     if columns.seconds is None and not unit and value > SINCE_1970_S:
         return value / (1e3 if value > 1e3 * SINCE_1970_S else 1.0), True
@@ -233,24 +231,29 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     return value, True
 
 
+def _seconds_in(unit: str) -> float:
+    return 1e-3 if unit == "ms" else {"s": 1.0, "m": 60.0, "h": 3600.0}[unit[0]]
+
+
 def _stamp(text: str) -> float | None:
     """Seconds of a whole date and time as ISO 8601 writes it, None for anything else."""
     if not re.match(r"\d{4}-\d\d-\d\d[T ]\d", text):
         return None
     try:
-        return datetime.fromisoformat(text.replace(",", ".").strip()).timestamp()
+        at = datetime.fromisoformat(text.replace(",", ".").strip())
     except ValueError:
         return None
+    return (at if at.tzinfo else at.replace(tzinfo=UTC)).timestamp()  # no clock of this machine is meant
 
 
-def _clock_s(text: str, of_day: bool = False) -> float | None:
-    """Seconds of 14:20:00, 2:20:00 PM, 4:30 (minutes and seconds, or hours and minutes `of_day`), None of others."""
+def _clock_s(text: str) -> float | None:
+    """Seconds of 14:20:00, 2:20:00 PM, 4:30 (minutes and seconds, behind a date hours and minutes), None of others."""
     bare = re.sub(rf"^{_DATE.pattern}[ T,]*", "", text.strip())
     clock = _CLOCK.fullmatch(bare)
     if clock is None:
         return None
     first, second, third = float(clock[1] or 0), float(clock[2]), float(clock[3].replace(",", "."))
-    if clock[1] is None and (of_day or bare != text.strip()):
+    if clock[1] is None and bare != text.strip():
         first, second, third = second, third, 0.0
     if clock[4]:
         first = first % 12 + (12 if clock[4].lower() == "p" else 0)

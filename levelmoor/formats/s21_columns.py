@@ -84,19 +84,14 @@ def _of_s21(table: Table, headings: Sequence[str], frequency: int) -> list[int]:
             if i != frequency and current == "21":
                 found.append(i)
         if not found:
-            first = min(named)
-            raise _heading_problem(table, first, "no S21 among the headings")
+            raise FileProblem(table.name, *table.heading_place(min(named)), "no S21 among the headings", RIGHT)
         return found
     others = [i for i in range(table.width) if i != frequency]
     found = [i for i in others if not _OTHER.search(headings[i])]
     if others and not found:
-        raise _heading_problem(table, others[0], f"{shown(headings_of(table)[others[0]])}, which is no S21")
+        found_there = f"{shown(headings_of(table)[others[0]])}, which is no S21"
+        raise FileProblem(table.name, *table.heading_place(others[0]), found_there, RIGHT)
     return found
-
-
-def _heading_problem(table: Table, column: int, found: str) -> FileProblem:
-    line, place = table.place(0, column)
-    return FileProblem(table.name, max(line - 1, 1), place, found, RIGHT)
 
 
 def _size(table: Table, column: int, heading: str) -> FloatArray:

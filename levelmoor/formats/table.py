@@ -43,15 +43,26 @@ class Table:
     def place(self, row: int, column: int) -> tuple[int, int]:
         """Line and column (from 1) of a field."""
         number = self.line_numbers[row]
+        return number, self._start(number, column)
+
+    def heading_place(self, column: int) -> tuple[int, int]:
+        """Line and column (from 1) of a heading; of a table without, of its first row."""
+        number = self.line_numbers[0]
+        above = [n for n in range(1, number) if self.lines[n - 1].strip() and self.lines[n - 1].lstrip()[0] not in "#!"]
+        number = above[-1] if self.header and above else number
+        return number, self._start(number, column)
+
+    def _start(self, number: int, column: int) -> int:
+        """Where a field begins on a line, from 1."""
         text = self.lines[number - 1]
         if self.separator == " ":
             starts = [m.start() for m in re.finditer(r"\S+", text)]
         else:
             starts = [0] + [m.end() for m in re.finditer(re.escape(self.separator), text)]
         if column >= len(starts):
-            return number, len(text) + 1
+            return len(text) + 1
         start = starts[column]
-        return number, start + len(text[start:]) - len(text[start:].lstrip()) + 1
+        return start + len(text[start:]) - len(text[start:].lstrip()) + 1
 
     def problem(self, row: int, column: int, found: str, expected: str) -> FileProblem:
         return FileProblem(self.name, *self.place(row, column), found, expected)

@@ -21,6 +21,7 @@ from levelmoor.core.trials.trial_plan import trials_to_make
 from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
+from levelmoor.services.findings import findings_of
 
 FONT = "Levelmoor Sans"
 """How the sheet calls the font that is shipped with the application."""
@@ -101,7 +102,7 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
         parts=sheet_parts(plan, evaluation),
         claims={c.id: c for c in evaluation.claims},
         tries=trials_to_make(evaluation),
-        accessories=plan_accessories(evaluation),
+        accessories=plan_accessories(evaluation, findings_of(evaluation)),
         fixture_words=FIXTURE_WORDS,
         samples=samples,
         axis=on_paper(time_axis(plan, 700)),

@@ -1,5 +1,7 @@
 """Temperatures against time: typed, and from the files of loggers of any make."""
 
+import time
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -48,6 +50,18 @@ def test_temperatures_as_typed_and_as_loggers_write_them(text):
     assert log.said == ()
 
 
+def test_the_clock_of_this_machine_is_not_asked(monkeypatch):
+    """At 2 in the morning clocks go on to 3 there: a minute of the log stays a minute."""
+    monkeypatch.setenv("TZ", "Europe/Berlin")
+    time.tzset()
+    try:
+        log = read_heat_log("log.csv", ["2026-03-29 01:59:00;20", "2026-03-29 03:01:00;24"])
+    finally:
+        monkeypatch.undo()
+        time.tzset()
+    assert log.points == ((0, 20), (62 * 60, 24))
+
+
 PROBES = "Time s,Probe 1 °C,Probe 2 °C\n0,20,19\n60,24.5,19.2\n120,27,19.4"
 
 
@@ -75,6 +89,7 @@ def test_rows_without_a_reading_are_passed_over_and_counted():
         ("14:20 20\n14:21 24\n14:22 27", 1, 1, "may be either"),
         (PROBES, 1, 3, "2 temperatures: Probe 1 °C, Probe 2 °C; write the heading"),
         ("Nr;Time\n1;0\n2;60", 1, 1, "no column of temperatures"),
+        ("31.05.2026 10:00:00;20\n01.06.2026 12:00:00;24", 2, 1, "rows less than half a day apart"),
         ("0 20\n-60 24", 2, 1, "0 to 1e+06 s"),
     ],
 )

@@ -1,15 +1,16 @@
 """The sweeps through and the runs under power that the claims on chokes, pads, filters and adapters still ask for."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from levelmoor.core.evidence.by_through import by_heat, by_through, empty_of, wanted_fixture
+from levelmoor.core.evidence.by_through import empty_of, wanted_fixture
+from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.heat.duty import average_w, duty_of
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Instrument, InstrumentClass
-from levelmoor.core.model.evaluation import Evaluation, Sample, Setup
+from levelmoor.core.model.evaluation import Evaluation, Sample
 from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.model.through import Fixture
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS
@@ -69,21 +70,17 @@ class AccessoryPlan:
         return ", ".join(parts)
 
 
-def plan_accessories(evaluation: Evaluation) -> AccessoryPlan:
+def plan_accessories(evaluation: Evaluation, findings: Findings) -> AccessoryPlan:
     """What the claims still ask for; a claim that is decided, or that is not written whole, asks for nothing."""
-    asked = [c for c in evaluation.claims if c.quantity.spec.shown_by in (ShownBy.THROUGH, ShownBy.HEAT)]
-    if not asked:
-        return AccessoryPlan()
-    setups = {s.id: s for s in evaluation.setups}
+    open_ = {(f.claim_id, f.sample_id) for f in findings.claims if f.verdict in _OPEN}
     samples = [s for s in evaluation.samples if not s.set_aside]
+    asked = [(s, c) for s in samples for c in evaluation.claims if (c.id, s.id) in open_]
     sweeps: list[SweepThrough] = []
     for fixture in (Fixture.SERIES, Fixture.THROUGH):
         for sample in samples:
-            open_ = [c for c in asked if _sweep_left(evaluation, setups, c, sample, fixture)]
-            sweeps += _sweeps(evaluation, fixture, sample, open_)
-    heats = [run for s in samples for c in asked if (run := _heat_left(evaluation, setups, c, s))]
-    if not _between_lines(evaluation):
-        heats = []
+            claims = [c for s, c in asked if s is sample and _shown_in(c, fixture)]
+            sweeps += _sweeps(evaluation, fixture, sample, claims)
+    heats = [run for s, c in asked if (run := _heat(c, s))] if _between_lines(evaluation) else []
     sweeps = [*_empty_first(evaluation, sweeps), *sweeps]
     wishes = evaluation.wishes
     minutes = wishes.sweep_min * len(sweeps) + (wishes.calibration_min if sweeps else 0.0)
@@ -98,21 +95,14 @@ def _between_lines(evaluation: Evaluation) -> bool:
     return bool(others or evaluation.throughs or evaluation.trials or evaluation.networks or evaluation.heats)
 
 
-def _sweep_left(
-    evaluation: Evaluation, setups: Mapping[str, Setup], claim: Claim, sample: Sample, fixture: Fixture
-) -> bool:
-    if claim.quantity.spec.shown_by is not ShownBy.THROUGH or claim.missing or wanted_fixture(claim) is not fixture:
-        return False
-    return by_through(evaluation, setups, claim, sample.id)[0] in _OPEN
+def _shown_in(claim: Claim, fixture: Fixture) -> bool:
+    through = claim.quantity.spec.shown_by is ShownBy.THROUGH
+    return through and not claim.missing and wanted_fixture(claim) is fixture
 
 
-def _heat_left(
-    evaluation: Evaluation, setups: Mapping[str, Setup], claim: Claim, sample: Sample
-) -> RunUnderPower | None:
+def _heat(claim: Claim, sample: Sample) -> RunUnderPower | None:
     duty = claim.duty or duty_of(claim.mode)
     if claim.quantity.spec.shown_by is not ShownBy.HEAT or claim.limit is None or duty is None:
-        return None
-    if by_heat(evaluation, setups, claim, sample.id)[0] not in _OPEN:
         return None
     return RunUnderPower(sample, claim, claim.limit, average_w(claim.limit, duty))
 

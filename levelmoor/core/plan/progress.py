@@ -37,7 +37,7 @@ def steps(
     return [
         _case(evaluation),
         _claims(evaluation),
-        _plan(plan, evaluation),
+        _plan(plan, evaluation, findings),
         _bench(evaluation, book or BenchBook(evaluation)),
         _sweeps(evaluation),
         _compare(evaluation),
@@ -75,8 +75,8 @@ def _claims(evaluation: Evaluation) -> Step:
     return Step("claims", "Claims", counted(len(evaluation.claims), "claim"), True)
 
 
-def _plan(plan: Plan, evaluation: Evaluation) -> Step:
-    beside = _beside_sweeps(evaluation)
+def _plan(plan: Plan, evaluation: Evaluation, findings: Findings) -> Step:
+    beside = _beside_sweeps(evaluation, findings)
     if not plan.runs and not plan.dropped:
         beyond = [c for c in evaluation.claims if c.quantity.spec.shown_by in (TRIAL, THROUGH)]
         words = beside or ("Nothing is left to do" if beyond else "Nothing to plan yet")
@@ -89,11 +89,11 @@ def _plan(plan: Plan, evaluation: Evaluation) -> Step:
     return Step("plan", "Plan", "; ".join(filter(None, (words, beside))), True)
 
 
-def _beside_sweeps(evaluation: Evaluation) -> str:
+def _beside_sweeps(evaluation: Evaluation, findings: Findings) -> str:
     """What is left of trials, sweeps through and runs under power."""
     tries = [trials for _, trials in trials_to_make(evaluation)]
     left, minutes = sum(len(t.trials) for t in tries), sum(t.minutes for t in tries)
-    accessories = plan_accessories(evaluation)
+    accessories = plan_accessories(evaluation, findings)
     words = [counted(left, "trial")] if left else []
     words += [accessories.words] if accessories else []
     return ", ".join([*words, duration(minutes + accessories.minutes)]) if words else ""

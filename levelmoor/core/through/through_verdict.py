@@ -92,9 +92,9 @@ def judge_through(claim: Claim, curve: ThroughCurve, window: Window | None, rule
     if why:
         return Verdict.NOT_SHOWN, f"{said} {why}"
     if cut.most is not None and Verdict.TOO_CLOSE in verdicts and cut.value[worst] > cut.most[worst]:
+        most = format_through(float(cut.most[worst]), "Ω")
         return Verdict.NOT_SHOWN, (
-            f"{said} At {_mhz(cut, worst)} the fixture lets no more than {_figure(float(cut.most[worst]), 'Ω')} be "
-            f"believed ({cut.words})."
+            f"{said} At {_mhz(cut, worst)} the fixture lets no more than {most} be believed ({cut.words})."
         )
     return (Verdict.TOO_CLOSE if Verdict.TOO_CLOSE in verdicts else Verdict.PASS), said
 
@@ -139,14 +139,15 @@ def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
         Quantity.ATTENUATION: "attenuation farthest off",
     }[claim.quantity]
     value, u = float(curve.value[worst]), 2 * float(curve.u[worst]) + curve.open_
-    limit = f"{_figure(claim.limit or 0.0, curve.unit)}"
+    limit, is_ = (format_through(v, curve.unit) for v in (claim.limit or 0.0, value))
     limit += f" ± {claim.tolerance:g} dB" if claim.tolerance is not None else ""
     kind = "at most" if claim.quantity is Quantity.INSERTION_LOSS else "" if claim.tolerance is not None else "at least"
-    spread = f"± {u:.2g} dB" if curve.unit == "dB" else f"± {_figure(u, 'Ω')}"
-    return f"The {name} is {_figure(value, curve.unit)} {spread} at {_mhz(curve, worst)}; {kind} {limit} is claimed."
+    spread = f"± {u:.2g} dB" if curve.unit == "dB" else f"± {format_through(u, 'Ω')}"
+    return f"The {name} is {is_} {spread} at {_mhz(curve, worst)}; {kind} {limit} is claimed."
 
 
-def _figure(value: float, unit: str) -> str:
+def format_through(value: float, unit: str) -> str:
+    """A loss in dB, or an impedance in ohm or kilohm."""
     if unit == "dB":
         return f"{value:.2f} dB"
     return f"{value / 1e3:.3g} kΩ" if value >= 1000 else f"{value:.3g} Ω"

@@ -14,6 +14,7 @@ from levelmoor.core.rf.spectral_lines import SpectralLine
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.through_numbers import through_numbers
+from levelmoor.core.through.through_verdict import format_through
 from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.figures.profile import Post, Profile, profile
@@ -42,19 +43,19 @@ SIZES = ((900.0, 400.0), (380.0, 330.0))
 def drawn_between(taken: Taken, between: Between, wanted_hz: float | None) -> dict[str, Any]:
     """The same of a sweep from port to port."""
     assert taken.through is not None
-    curve, found = between.read(taken.through)
+    curve, found = read = between.read(taken.through)
     n = through_numbers(curve, found.impedance if found else None, wanted_hz)
-    wide, narrow = between.figures_of(taken.through, SIZES)
+    wide, narrow = between.figures_of(read, SIZES)
     return {
         **_named(taken),
         "ports": True,
         "wide": wide,
         "narrow": narrow,
-        "least": _with_unit(n.least, n.unit),
+        "least": format_through(n.least, n.unit),
         "least_at": f"at {format_mhz(round(n.least_hz, -3))} MHz",
-        "most": _with_unit(n.most, n.unit),
+        "most": format_through(n.most, n.unit),
         "most_at": f"at {format_mhz(round(n.most_hz, -3))} MHz",
-        "through": "–" if n.wanted is None else _with_unit(n.wanted, n.unit),
+        "through": "–" if n.wanted is None else format_through(n.wanted, n.unit),
         "through_at": _at(wanted_hz, n.wanted is not None),
         "through_ohm": "–" if n.wanted_ohm is None else _ohm(n.wanted_ohm).removesuffix(" Ω"),
         "stray": found.stray if found else "",
@@ -63,12 +64,6 @@ def drawn_between(taken: Taken, between: Between, wanted_hz: float | None) -> di
 
 def _named(taken: Taken) -> dict[str, Any]:
     return {"number": taken.number, "at": taken.at.strftime("%H:%M:%S")}
-
-
-def _with_unit(value: float, unit: str) -> str:
-    if unit == "dB":
-        return f"{value:.2f} dB".replace("-", "−")
-    return f"{value / 1e3:.3g} kΩ" if value >= 1000 else f"{value:.3g} Ω"
 
 
 def _ohm(z: complex) -> str:

@@ -46,7 +46,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         **vars(screen),
         "plan": made,
         "tries": trials_to_make(evaluation),
-        "accessories": plan_accessories(evaluation),
+        "accessories": plan_accessories(evaluation, screen.bench.findings),
         "changes": changes(row.plan_seen or seen, seen),
         "claims": {c.id: c for c in evaluation.claims},
         "samples": samples,

@@ -13,6 +13,8 @@ from levelmoor.core.through.choking import Choking, choking
 from levelmoor.core.through.through_verdict import ThroughCurve, choking_curve, loss_curve
 from levelmoor.figures.through import through_figure
 
+Read = tuple[ThroughCurve, Choking | None]
+
 
 @dataclass(frozen=True, eq=False)
 class Between:
@@ -23,16 +25,16 @@ class Between:
     empty: TwoPort | None = None
     claim: Claim | None = None
 
-    def read(self, two_port: TwoPort) -> tuple[ThroughCurve, Choking | None]:
+    def read(self, two_port: TwoPort) -> Read:
         """Its loss, or in a fixture its impedance."""
         if self.fixture is Fixture.THROUGH:
             return loss_curve(two_port, self.figures), None
         found = choking(two_port, self.figures, self.empty)
         return choking_curve(found), found
 
-    def figures_of(self, two_port: TwoPort, sizes: Iterable[tuple[float, float]]) -> list[str]:
-        """The figure in each of the sizes, width by height."""
-        curve, found = self.read(two_port)
+    def figures_of(self, read: Read, sizes: Iterable[tuple[float, float]]) -> list[str]:
+        """The figure of what was read in each of the sizes, width by height."""
+        curve, found = read
         z = found.impedance if found else None
         ohm = None if z is None else (z.real, z.imag)
         claim = self.claim

@@ -80,14 +80,14 @@ def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     between = Between(one.fixture, figures, empty, claim_on(evaluation, one.fixture))
     f = one.two_port.frequency_hz
     words = [f"{format_range(float(f[0]), float(f[-1]))}, {f.size} points"]
-    _, found = between.read(one.two_port)
+    _, found = read = between.read(one.two_port)
     if found is None:
         words += _port_words(one)
     elif one.fixture is Fixture.OPEN:
         return ThroughPart(one, "", "", [*words, f"a stray of {1e12 * found.stray_f:.2g} pF from port to port"])
     else:
         words.append(f"{found.stray}; believed up to {found.believed_ohm[-1] / 1e3:.2g} kΩ at the top of the sweep")
-    wide, narrow = between.figures_of(one.two_port, SIZES)
+    wide, narrow = between.figures_of(read, SIZES)
     return ThroughPart(one, wide, narrow, words)
 
 

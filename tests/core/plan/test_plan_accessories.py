@@ -14,7 +14,7 @@ from levelmoor.core.model.equipment import Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.through import Fixture, HeatRun, Through
-from levelmoor.core.plan.plan_accessories import plan_accessories
+from levelmoor.core.plan import plan_accessories as planning
 from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.choking import s21_of
@@ -33,6 +33,10 @@ CASE = Evaluation(
     instruments=(TWO_PORTS,),
 )
 OHM = {Fixture.SERIES: 9000.0, Fixture.THROUGH: 0.5, Fixture.OPEN: 1e7}
+
+
+def plan_accessories(case):
+    return planning.plan_accessories(case, judge(case))
 
 
 def done(case):
