@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 
 from levelmoor.core.metrology.decision import VERDICT_WORDS
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
-from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
+from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr
 from levelmoor.figures.landscape import Waterline, text_skyline
 
 

@@ -24,9 +24,9 @@ def _choke(options: argparse.Namespace) -> int:
     from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule, worst_verdict
     from levelmoor.core.metrology.uncertainty import Residuals
     from levelmoor.core.model.quantities import Quantity
-    from levelmoor.core.rf.frequency import format_mhz
     from levelmoor.core.through.choking import choking
     from levelmoor.core.through.through_verdict import choking_curve, judge_through
+    from levelmoor.core.words.figures import format_mhz
     from levelmoor.formats.choke_answer import choke_answer
     from levelmoor.formats.through_file import read_through
 
@@ -44,8 +44,8 @@ def _choke(options: argparse.Namespace) -> int:
     if claim is not None:
         curve = choking_curve(found)
         judged = [judge_through(claim, curve, w, DecisionRule.GUARDED) for w in claim.windows or (None,)]
-        verdict = worst_verdict(v for v, _ in judged)
-        words = " ".join(w for v, w in judged if v is verdict)
+        verdict = worst_verdict(found.verdict for found in judged)
+        words = " ".join(found.reason for found in judged if found.verdict is verdict)
         answer = answer.model_copy(update={"verdict": verdict, "reason": words})
     if options.json:
         print(json.dumps(answer.model_dump(mode="json"), indent=1))

@@ -195,10 +195,9 @@ def _live(options: argparse.Namespace) -> int:
 
 
 def _told(options: argparse.Namespace, number: int, sweep: Any, wanted: float | None) -> None:
-    from levelmoor.core.rf.frequency import format_mhz
     from levelmoor.core.rf.live_numbers import live_numbers
     from levelmoor.core.rf.sweep_analysis import analyse_sweep
-    from levelmoor.core.verdict.window_verdict import format_swr
+    from levelmoor.core.words.figures import format_mhz, format_swr
     from levelmoor.formats.compare_document import live_document
 
     n = live_numbers(analyse_sweep(sweep, 50.0), wanted)

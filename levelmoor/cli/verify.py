@@ -9,7 +9,8 @@ from typing import Any
 from levelmoor.cli.exits import BadInput
 
 PROVES = (
-    "This proves that the findings follow from the files in the bundle. It does not prove who published it, nor that "
+    "This proves that the findings follow from the files in the bundle: codes and figures were compared, whatever "
+    "words say them. It does not prove who published it, nor that "
     "the files are true: compare the SHA-256 with the one on the page where it was published."
 )
 

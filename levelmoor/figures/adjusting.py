@@ -8,9 +8,9 @@ import numpy as np
 from levelmoor.core.adjusting.next_move import Aim
 from levelmoor.core.adjusting.response import Predicted
 from levelmoor.core.adjusting.round_log import RoundLog
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.curves import stretches_in
 from levelmoor.figures.scale import Scale

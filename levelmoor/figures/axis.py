@@ -1,6 +1,6 @@
 """The frequency axis that the figures share."""
 
-from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.svg import tag, text
 

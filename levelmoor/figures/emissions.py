@@ -10,7 +10,7 @@ from levelmoor.core.emissions.emission_path import PathLook
 from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.model.rule_sets import Limit, NoFigure, RuleSet, limit_of
-from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.svg import document, path_of, tag, text
 
 

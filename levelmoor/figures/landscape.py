@@ -15,12 +15,12 @@ import numpy as np
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.rf.dips import dip_near_window
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import FloatArray, gamma_from_swr, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.verdict.window_verdict import WindowFinding, format_swr
+from levelmoor.core.verdict.window_verdict import WindowFinding
+from levelmoor.core.words.figures import format_mhz, format_swr
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.scale import SWR_TICKS, TOP_GAMMA, Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text

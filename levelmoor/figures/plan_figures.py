@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.plan.plan_model import Plan, Run, StageKind
-from levelmoor.core.rf.frequency import format_range, format_step
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import room_of
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_range, format_step
 from levelmoor.figures.svg import document, tag, text
 
 LANES = (

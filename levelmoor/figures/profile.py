@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
 from levelmoor.figures.thinning import keep_extremes

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from levelmoor.core.model.widths import WidthReading
-from levelmoor.core.rf.frequency import format_step
+from levelmoor.core.words.figures import format_step
 from levelmoor.figures.svg import document, tag, text
 
 WIDTH, HEIGHT = 300.0, 150.0

@@ -6,7 +6,7 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from levelmoor.core.adjusting.round_log import Round, RoundLog
-from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.words.figures import format_mhz
 
 
 class _Answer(BaseModel):

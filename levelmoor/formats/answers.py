@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from pydantic import Field
+
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.evidence.radio_use import Use
 from levelmoor.core.metrology.decision import Verdict
@@ -14,6 +16,7 @@ from levelmoor.formats.findings_document import findings_document
 class PieceAnswer(Answer):
     """A piece of evidence in a window: its state, its part, and what it says by itself."""
 
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     sweep_ids: list[str]
     setup_id: str
     setting_id: str
@@ -23,11 +26,13 @@ class PieceAnswer(Answer):
     verdict: Verdict
     worst_swr: float | None
     words: str
+    name: str
 
 
 class WindowAnswer(Answer):
     """A window of a claim; `curve` is what was judged where it was moved to another plane, `figures` as of check."""
 
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     name: str
     sweep_id: str | None
     verdict: Verdict
@@ -39,6 +44,8 @@ class WindowAnswer(Answer):
     instrument_id: str
     pieces: list[PieceAnswer]
     beside: list[str]
+    figure: str
+    margin: float | None
     curve: dict[str, Any] | None
     figures: dict[str, Any] | None
 
@@ -46,6 +53,7 @@ class WindowAnswer(Answer):
 class ClaimVerdict(Answer):
     """A claim on a sample; `counted` is false for a control or a suspected counterfeit."""
 
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     claim_id: str
     sample_id: str
     verdict: Verdict
@@ -55,6 +63,7 @@ class ClaimVerdict(Answer):
 
 
 class UsabilityAnswer(Answer):
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     sample_id: str
     band: str
     low_hz: float
@@ -70,6 +79,7 @@ class UsabilityAnswer(Answer):
 class QuestionAnswer(Answer):
     """Whether the article was adjusted between two sweeps that clearly differ."""
 
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     first_id: str
     second_id: str
     sentence: str
@@ -100,6 +110,7 @@ class ProfileAnswer(Answer):
 class RadioAnswer(Answer):
     """What a radio makes of a band; watts, reflection and losses at its worst place."""
 
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     radio_id: str
     radio: str
     sample_id: str
@@ -117,6 +128,7 @@ class RadioAnswer(Answer):
 
 
 class JudgeAnswer(Answer):
+    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
     title: str
     edition: int
     summary: dict[Verdict, int]

@@ -21,6 +21,7 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.formats.coded import CODES, without_words
 from levelmoor.formats.exchange import from_document, raw_files_of, to_document
 from levelmoor.formats.findings_document import findings_document, findings_from
 from levelmoor.formats.json_in import JsonProblem, read_json
@@ -166,7 +167,8 @@ def _members(data: bytes) -> dict[str, bytes]:
 
 
 def verify_bundle(data: bytes) -> Verification:
-    """Judge a bundle's evidence again and compare with what was published."""
+    """Judge a bundle's evidence again and compare with what was published, by codes and figures: a sentence may have
+    been worded better since."""
     bundle = read_bundle(data)
     manifest = bundle.manifest
     said = str(manifest.get("title", "")), int(manifest.get("revision", 0)), sha256(data).hexdigest()
@@ -175,7 +177,7 @@ def verify_bundle(data: bytes) -> Verification:
     samples = {s.id: s.label for s in bundle.evaluation.samples}
     agrees, differs = [], []
     for key in ("claims", "usability", "warnings", "emissions"):
-        published, judged = bundle.findings_document[key], again[key]
+        published, judged = _entries(bundle.findings_document, key), _entries(again, key)
         if len(published) != len(judged):
             differs.append(f"{key}: {len(published)} published, {len(judged)} judged again")
             continue
@@ -188,9 +190,17 @@ def verify_bundle(data: bytes) -> Verification:
     return Verification(*said, len(bundle.raw_files) + 4, tuple(agrees), tuple(differs))
 
 
+def _entries(document: Mapping[str, Any], key: str) -> list[Any]:
+    """The entries of a kind; a warning with its code."""
+    codes = document.get(CODES, {}).get(key)
+    if codes is None:
+        return list(document[key])
+    return [{"words": w, CODES: {"words": c}} for w, c in zip(document[key], codes, strict=True)]
+
+
 def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[str, str]) -> str:
     if key == "warnings":
-        return str(entry)
+        return str(entry["words"] if isinstance(entry, dict) else entry)
     sample = samples.get(entry["sample_id"], "?")
     if key == "emissions":
         return f"{entry['rules']}, {sample}, {entry['carrier_hz'] / 1e6:.6g} MHz: {entry['verdict']}"
@@ -203,12 +213,25 @@ def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[st
     return f"{claim.wording if claim else entry['claim_id']}, {sample}: {verdict}"
 
 
-def _alike(one: Any, two: Any) -> bool:
+def _alike(published: Any, again: Any) -> bool:
+    """The same codes and figures; where none were published, the same words."""
+    plain = CODES not in json.dumps(published)
+    return _equal(published if plain else without_words(published), _plain(again) if plain else without_words(again))
+
+
+def _plain(data: Any) -> Any:
+    """The data without codes, its words left."""
+    if isinstance(data, dict):
+        return {k: _plain(v) for k, v in data.items() if k != CODES}
+    return [_plain(v) for v in data] if isinstance(data, list) else data
+
+
+def _equal(one: Any, two: Any) -> bool:
     """Equal, figures to 1 part in 10^9: another processor may round the last bit otherwise."""
     if isinstance(one, dict) and isinstance(two, dict):
-        return one.keys() == two.keys() and all(_alike(one[k], two[k]) for k in one)
+        return one.keys() == two.keys() and all(_equal(one[k], two[k]) for k in one)
     if isinstance(one, list) and isinstance(two, list):
-        return len(one) == len(two) and all(_alike(a, b) for a, b in zip(one, two, strict=True))
+        return len(one) == len(two) and all(_equal(a, b) for a, b in zip(one, two, strict=True))
     if isinstance(one, float) or isinstance(two, float):
         numbers = isinstance(one, (int, float)) and isinstance(two, (int, float))
         return numbers and math.isclose(one, two, rel_tol=1e-9, abs_tol=1e-12)

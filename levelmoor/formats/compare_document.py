@@ -11,10 +11,9 @@ from levelmoor.core.metrology.significance import Difference
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.live_numbers import LiveNumbers
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.figures import format_mhz, format_swr
 from levelmoor.formats.check import finite, window_report
 from levelmoor.formats.sweepfile import read_sweep_file
 

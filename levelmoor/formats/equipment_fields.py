@@ -12,8 +12,9 @@ from levelmoor.core.model.equipment import (
     InstrumentClass,
 )
 from levelmoor.core.rf.curve import Curve, format_curve, parse_curve
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.core.words.figures import format_mhz
 
 
 @dataclass(frozen=True)

@@ -20,11 +20,13 @@ from levelmoor.core.evidence.radio_use import RadioUse, Use
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.usability import Usability
+from levelmoor.core.rf.bandplan import in_region
 from levelmoor.core.rf.dips import Width
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import Spot, WindowFinding
 from levelmoor.formats.check import finite, window_report
+from levelmoor.formats.coded import with_codes, without_codes
 from levelmoor.formats.exchange import ExchangeProblem
 from levelmoor.formats.harmonics_document import harmonics_document, report_from
 
@@ -42,8 +44,8 @@ def _figures(finding: WindowFinding) -> dict[str, Any]:
 
 
 def findings_document(findings: Findings) -> dict[str, Any]:
-    """The findings as plain JSON data, an infinite SWR as null."""
-    return {
+    """The findings as plain JSON data, an infinite SWR as null; beside all that is said its code and figures."""
+    plain = {
         "claims": [_claim(f) for f in findings.claims],
         "usability": [_usability(u) for u in findings.usability],
         "warnings": list(findings.warnings),
@@ -55,6 +57,8 @@ def findings_document(findings: Findings) -> dict[str, Any]:
         "profiles": [{**vars(p), "state": p.state.value} for p in findings.profiles],
         "radios": [_radio(r) for r in findings.radios],
     }
+    coded: dict[str, Any] = with_codes(plain)
+    return coded
 
 
 def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findings:
@@ -65,7 +69,9 @@ def findings_from(document: Mapping[str, Any], evaluation: Evaluation) -> Findin
     ExchangeProblem
         Where the document does not belong to the evaluation or is not of this form.
     """
-    windows = {c.id: c.windows for c in evaluation.claims}
+    of = evaluation
+    windows = {c.id: in_region(c.windows, of.region, of.own_bands) or (None,) for c in of.claims}
+    document = without_codes(document)
     try:
         return Findings(
             claims=tuple(_claim_from(c, windows[c["claim_id"]]) for c in document["claims"]),
@@ -88,7 +94,7 @@ def _claim(found: ClaimFinding) -> dict[str, Any]:
     return {**vars(found), **own}
 
 
-def _claim_from(data: Mapping[str, Any], windows: Sequence[Window]) -> ClaimFinding:
+def _claim_from(data: Mapping[str, Any], windows: Sequence[Window | None]) -> ClaimFinding:
     shown = tuple(_window_from(w, window) for w, window in zip(data["windows"], windows, strict=False))
     return ClaimFinding(**{**data, "verdict": Verdict(data["verdict"]), "windows": shown})
 
@@ -96,7 +102,7 @@ def _claim_from(data: Mapping[str, Any], windows: Sequence[Window]) -> ClaimFind
 def _window(shown: WindowEvidence) -> dict[str, Any]:
     data = {n: v for n, v in vars(shown).items() if n not in ("finding", "window")}
     return data | {
-        "name": shown.window.name,
+        "name": shown.name,
         "verdict": shown.verdict.value,
         "gates": list(shown.gates),
         "beside": list(shown.beside),
@@ -106,10 +112,10 @@ def _window(shown: WindowEvidence) -> dict[str, Any]:
     }
 
 
-def _window_from(data: Mapping[str, Any], window: Window) -> WindowEvidence:
+def _window_from(data: Mapping[str, Any], window: Window | None) -> WindowEvidence:
     kept = {n: v for n, v in data.items() if n not in ("name", "figures")}
     own = {
-        "finding": _window_finding(data["figures"], window) if data["figures"] else None,
+        "finding": _window_finding(data["figures"], window) if data["figures"] and window else None,
         "window": window,
         "verdict": Verdict(data["verdict"]),
         "gates": tuple(data["gates"]),

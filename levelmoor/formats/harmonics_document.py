@@ -7,8 +7,8 @@ from levelmoor.core.emissions.captured_lines import EmissionLine
 from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.model.rule_sets import Limit, NoFigure
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.levels import watts_of_dbm
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.check import finite
 
 

@@ -30,7 +30,7 @@ def judge_text(evaluation: Evaluation, findings: Findings) -> Iterator[str]:
 def _rests_on(evaluation: Evaluation, found: ClaimFinding) -> Iterator[str]:
     names = {e.id: e.name for e in evaluation.sweeps}
     for window in found.windows:
-        name = f"{window.window.name}: " if len(found.windows) > 1 else ""
+        name = f"{window.name}: " if len(found.windows) > 1 else ""
         if window.sweep_id is not None:
             yield f"  {name}rests on {names[window.sweep_id]} ({state_words(evaluation, window)})"
         for part, said in looked_at(evaluation, window):

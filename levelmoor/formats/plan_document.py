@@ -4,9 +4,8 @@ from typing import Any
 
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.plan_model import Plan, Run, StageKind
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
-from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
+from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr
 
 
 def plan_document(plan: Plan) -> dict[str, Any]:

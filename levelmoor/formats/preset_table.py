@@ -5,7 +5,7 @@ import io
 from collections.abc import Mapping, Sequence
 
 from levelmoor.core.matching.preset_card import PresetCard
-from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.words.figures import format_mhz
 
 
 def write_presets(cards: Sequence[PresetCard], setups: Mapping[str, str]) -> str:

@@ -6,10 +6,10 @@ import io
 from dataclasses import dataclass
 
 from levelmoor.core.adjusting.settings_card import Card
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.bounds import NUMBERS, SETTINGS, TEXTS
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.equipment_fields import number
 
 HEADINGS = ("band", "bands", "for", "for bands")

@@ -7,8 +7,9 @@ from collections.abc import Mapping, Sequence
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.on_air.locator import position_of
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.equipment_fields import number
 from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
 from levelmoor.formats.problem import FileProblem

@@ -9,9 +9,10 @@ from typing import TypeVar
 
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.trials import MOST_DIALS, DialPosition, Outcome, Trial
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import NUMBERS, TEXTS, TRIALS, unprintable
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.equipment_fields import number
 from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
 from levelmoor.formats.problem import shown
@@ -114,7 +115,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
         dials=_dials(said["dials"]),
         note=said["note"],
         taken_on=said["day"].replace(" ", "T")[:16],
-        **placed,
+        **placed,  # type: ignore[arg-type]
     )
 
 

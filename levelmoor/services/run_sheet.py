@@ -16,10 +16,9 @@ from levelmoor.core.model.through import FIXTURE_WORDS
 from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan_accessories import plan_accessories
 from levelmoor.core.plan.plan_model import Plan, Run, RunKind, StageKind
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.trials.trial_plan import trials_to_make
-from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
+from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.services.findings import findings_of
 

@@ -20,12 +20,13 @@ from levelmoor.core.model.through import Fixture
 from levelmoor.core.model.trials import Outcome
 from levelmoor.core.model.usability import PROFILES, own_profile
 from levelmoor.core.rf.bandplan import REGIONS
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.own_bands import read_own_bands, with_names, with_ranges
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import LONG_LETTERS, NUMBERS, ROUNDS, TEXTS, WINDOWS, one_line, unprintable
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number as read_number
 from levelmoor.records import tables as t

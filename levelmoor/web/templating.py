@@ -13,11 +13,10 @@ from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.through import FIXTURE_WORDS, LEVEL_WORDS
 from levelmoor.core.model.trials import OUTCOME_WORDS
 from levelmoor.core.model.usability import USABILITY_WORDS
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step, format_uncertainty
 from levelmoor.core.rf.levels import format_watts
 from levelmoor.core.verdict.coarseness import LEAST_POINTS
-from levelmoor.core.verdict.window_verdict import format_swr
 from levelmoor.core.words.counting import counted, duration
+from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr, format_uncertainty
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.shapes import verdict_shape
 from levelmoor.formats.knob_table import table_text

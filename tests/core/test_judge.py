@@ -7,6 +7,7 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.claims import Claim, Tuner
+from levelmoor.core.model.equipment import Equipment, FeedLine
 from levelmoor.core.model.evaluation import (
     Calibration,
     Evaluation,
@@ -67,9 +68,15 @@ def test_not_shown_says_what_is_missing(change, words):
     assert words in finding.reason
 
 
-def test_fail_at_the_shack_end_holds_at_the_antenna():
-    case = replace(CASE, setups=(Setup("u", "x", plane=Plane.SHACK),), sweeps=(replace(GOOD, sweep=flat(0.5)),))
+def test_fail_at_the_shack_end_holds_at_the_antenna_where_the_line_is_noted():
+    case = replace(
+        CASE,
+        setups=(Setup("u", "x", plane=Plane.SHACK, line_id="w"),),
+        sweeps=(replace(GOOD, sweep=flat(0.5)),),
+        equipment=Equipment(lines=(FeedLine("w", "line", "RG-58", 10.0),)),
+    )
     assert only(case).verdict is Verdict.FAIL
+    assert only(replace(case, setups=(Setup("u", "x", plane=Plane.SHACK),))).verdict is Verdict.NOT_SHOWN
 
 
 @pytest.mark.parametrize(

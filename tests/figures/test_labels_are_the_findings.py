@@ -6,8 +6,8 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.cable_check import CableCheck
-from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.bench_records import CheckKind

@@ -14,8 +14,8 @@ import numpy as np
 
 from levelmoor.core.adjusting.response import Predicted, Response, coordinate, extent
 from levelmoor.core.model.adjusting import Element, Move
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.figures import format_mhz
 
 CUT_SHARE = 0.8
 LEAST_TOLERANCE = 2e-3

@@ -23,8 +23,8 @@ from levelmoor.core.metrology.quantiles import student
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.state import Setting
-from levelmoor.core.rf.frequency import format_mhz, format_range
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.figures import format_mhz, format_range
 
 SLIP = 0.12
 """How near, in ln f over ln f of a decade's slip, a mark has to come when its point is moved (common practice, no

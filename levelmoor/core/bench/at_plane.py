@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.cable_check import CableCheck
-from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.bench.load_check import ResidualCheck
 from levelmoor.core.bench.meter_check import MeterCheck
 from levelmoor.core.metrology.uncertainty import Residuals
@@ -16,6 +16,7 @@ from levelmoor.core.model.evaluation import Evidence, Plane, Setup
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.feedline import can_be_moved, sweep_at_far_end
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.said import said
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,7 +120,7 @@ def _moved(read: AtPlane, checked: CableCheck, plane: Plane) -> AtPlane:
         line = replace(line, z0_ohm=read.sweep.z0_ohm, u_z0_ohm=u)
     loss = abs(float(line.loss_db.at(read.sweep.high_hz)))
     where = "connector" if away else "shack end"
-    words = f"moved to the {where} through {checked.length_m:.1f} m of line losing up to {loss:.2f} dB"
+    words = said("path.moved", where=where, length=checked.length_m, loss=loss)
     return replace(
         read,
         sweep=sweep_at_far_end(read.sweep, line),

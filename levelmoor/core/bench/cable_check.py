@@ -18,6 +18,7 @@ from levelmoor.core.rf.feedline import LineFigures
 from levelmoor.core.rf.line_types import LineType
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S, ComplexArray, FloatArray
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.said import said
 
 LOSS_WITHIN = 1.25
 """A sound line loses at most this many times what the table says (common practice, no source)."""
@@ -64,8 +65,7 @@ class CableCheck:
 
     @property
     def words(self) -> str:
-        head = "No fault shown" if self.sound else "Bad"
-        return f"{head}: {'; '.join(self.reasons)}"
+        return said("line.sound" if self.sound else "line.bad", told=self.reasons)
 
     @property
     def figures(self) -> LineFigures:
@@ -217,37 +217,29 @@ class _Seen:
 
 
 def _judge(seen: _Seen, line: LineType, stated: float, table_db: float) -> tuple[tuple[str, ...], bool]:
-    reasons = []
+    reasons: list[str] = []
     slack = min(seen.resolution / 4, 0.05 * stated)
     if seen.length < stated * (1 - LENGTH_WITHIN) - slack:
-        reasons.append(f"it ends after {seen.length:.1f} m of {stated:g} m: broken or shorted there, or not that long")
+        reasons.append(said("line.short", length=seen.length, stated=stated))
     elif seen.length > stated * (1 + LENGTH_WITHIN) + slack:
-        reasons.append(
-            f"it is electrically {seen.length:.1f} m long, not {stated:g} m: another type, or longer than noted"
-        )
+        reasons.append(said("line.long", length=seen.length, stated=stated))
     if seen.z0 is not None and abs(seen.z0 - line.z0_ohm) > IMPEDANCE_WITHIN * line.z0_ohm + 2 * seen.u_z0:
-        reasons.append(f"it is of {seen.z0:.0f} ohm, not {line.z0_ohm:g}: another type than noted")
+        reasons.append(said("line.impedance", z0=seen.z0, type=line.z0_ohm))
     if seen.reflects > BAD_ECHO:
-        reasons.append(f"an echo at {seen.echo:.1f} m: a bad joint, a kink or water there")
-    said = f"{seen.top_db:.2f} dB at {seen.mhz:.0f} MHz"
+        reasons.append(said("line.echo", at=seen.echo))
+    loss = said("line.loss", db=seen.top_db, mhz=seen.mhz)
     room = (LOSS_WITHIN - 1) * table_db + 2 * seen.u_db
     if seen.top_db > table_db + room:
-        reasons.append(f"it loses {said} where {table_db:.2f} dB is usual: old, wet or another type")
+        reasons.append(said("line.lossy", loss=loss, table=table_db))
     elif seen.top_db < table_db / LOSS_WITHIN - 2 * seen.u_db and not reasons:
-        reasons.append(
-            f"it loses {said} where {table_db:.2f} dB is usual: shorter or another type, or its far end was not open "
-            "or shorted"
-        )
+        reasons.append(said("line.lossless", loss=loss, table=table_db))
     if reasons:
         return tuple(reasons), False
-    told = [f"{seen.length:.1f} m, losing {said} (table {table_db:.2f} dB)"]
-    told += [f"{seen.z0:.0f} ohm"] if seen.z0 is not None else ["too short in waves to tell its impedance"]
+    told: list[str] = [said("line.length", length=seen.length, loss=loss, table=table_db)]
+    told.append(said("line.ohm", z0=seen.z0) if seen.z0 is not None else said("line.no_ohm"))
     if seen.reflects > SEEN_ECHO:
-        told.append(f"a connector or a splice at {seen.echo:.1f} m")
+        told.append(said("line.splice", at=seen.echo))
     if 2 * seen.u_db > TELLING * table_db:
-        told.append("its loss is too little for this sweep to judge; sweep to a higher frequency")
-    far = max(seen.length - seen.resolution, 0.0)
-    told.append(
-        f"not shown beyond {far:.1f} m, where the far end hides a joint; turn it round and sweep it again for that"
-    )
+        told.append(said("line.too_little"))
+    told.append(said("line.beyond", far=max(seen.length - seen.resolution, 0.0)))
     return tuple(told), True

@@ -13,9 +13,9 @@ from itertools import combinations
 import numpy as np
 
 from levelmoor.core.model.equipment import Kit
-from levelmoor.core.rf.frequency import format_step
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, gamma_from_impedance
 from levelmoor.core.rf.windows import reaches
+from levelmoor.core.words.figures import format_step
 
 IDEAL_KIT = Kit("", "ideal standards")
 

@@ -1,14 +1,14 @@
-"""The gates of the bench: what must have been shown before a sweep counts, and what to do where it was not."""
+"""The gates of the bench: what must have been shown before evidence counts, and what to do where it was not."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
-
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.cable_check import CableCheck
-from levelmoor.core.bench.check_results import Result, check_result
 from levelmoor.core.bench.load_check import ResidualCheck
+from levelmoor.core.bench.meter_check import MeterCheck
+from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import (
     CHECK_WORDS,
     BenchCheck,
@@ -16,17 +16,20 @@ from levelmoor.core.model.bench_records import (
     CalibrationRecord,
     CheckKind,
     age_obstacle,
+    days_apart,
+    moment,
 )
-from levelmoor.core.model.equipment import Instrument, InstrumentClass
+from levelmoor.core.model.equipment import InstrumentClass
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Setup
-from levelmoor.core.rf.frequency import format_range
-from levelmoor.core.rf.line_types import find_line_type
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.said import said
 
 METERS = (InstrumentClass.METER, InstrumentClass.WATTMETER, InstrumentClass.BRIDGE)
 
 CABLE_HOLDS_H = 365 * 24.0
 """A feed line's check holds for a year, or until it is moved and bent more than usual (common practice, no source)."""
+AT_A_FREQUENCY = 0.2
+"""A meter's check at one frequency speaks of others no farther off than this share (common practice, no source)."""
 
 
 class GateState(StrEnum):
@@ -38,106 +41,48 @@ class GateState(StrEnum):
 
 @dataclass(frozen=True)
 class Gate:
-    """One gate as a sweep stands before it. `words` say what was found; for failed or missing, what to do."""
+    """One gate as evidence stands before it. `words` say what was found; for failed or missing, what to do. What was
+    `assumed` because nothing is stated is told with the verdict."""
 
     name: str
     state: GateState
     words: str
+    assumed: bool = False
 
     @property
     def blocks(self) -> bool:
         return self.state in (GateState.FAILED, GateState.MISSING)
 
-
-class BenchBook:
-    """The calibrations and checks of an evaluation, by id, with each check's result found once."""
-
-    def __init__(self, evaluation: Evaluation) -> None:
-        self.rule, self.age_limit_h = evaluation.bench_rule, evaluation.age_limit_h
-        self.calibrations = {c.id: c for c in evaluation.calibrations}
-        self.checks = evaluation.checks
-        self.equipment = evaluation.equipment
-        self.instruments: dict[str, Instrument] = {i.id: i for i in evaluation.instruments}
-        self._results: dict[str, Result | ValueError] = {}
-
-    def result(self, check: BenchCheck) -> Result:
-        """The result of a check; raises ValueError where the check is not complete."""
-        if check.id not in self._results:
-            try:
-                instrument, record = (
-                    self.instruments.get(check.instrument_id),
-                    self.calibrations.get(check.calibration_id),
-                )
-                self._results[check.id] = check_result(check, self.equipment, instrument, record)
-            except ValueError as problem:
-                self._results[check.id] = problem
-        found = self._results[check.id]
-        if isinstance(found, ValueError):
-            raise found
-        return found
-
-    def latest(self, kind: CheckKind, **wanted: str) -> BenchCheck | None:
-        """The latest complete check of a kind with these ids, None where there is none."""
-        for check in sorted(self.checks, key=lambda c: c.done_at, reverse=True):
-            if check.kind is not kind or any(getattr(check, k) != v for k, v in wanted.items()):
-                continue
-            try:
-                self.result(check)
-            except ValueError:
-                continue
-            return check
-        return None
-
-    def of_calibration(self, kind: CheckKind, evidence: Evidence) -> BenchCheck | None:
-        """The check of a residual that a sweep rests on: with its own calibration and instrument."""
-        if not evidence.calibration_id:
-            return None
-        return self.latest(kind, calibration_id=evidence.calibration_id, instrument_id=evidence.instrument_id)
-
-    def drift(self, evidence: Evidence) -> float | None:
-        """What drifted with the sweep's calibration, as a share of the directivity: by a load that was read twice."""
-        loads = [
-            c.sweep
-            for c in self.checks
-            if c.kind is CheckKind.LOAD and c.calibration_id == evidence.calibration_id and c.sweep is not None
-        ]
-        instrument = self.instruments.get(evidence.instrument_id)
-        if len(loads) < 2 or instrument is None:
-            return None
-        first, last = loads[0], loads[-1]
-        f = first.inside(max(first.low_hz, last.low_hz), min(first.high_hz, last.high_hz))
-        if not f.size:
-            return None
-        moved = float(np.max(np.abs(first.gamma_at(f) - last.referred_to(first.z0_ohm).gamma_at(f))))
-        return min(moved / 10 ** (-instrument.figures.directivity_db / 20), 1.0)
-
-    def line_z0_ohm(self, setup: Setup) -> float | None:
-        """The impedance of the setup's feed line by its type, None where no line is noted."""
-        line = next((x for x in self.equipment.lines if x.id == setup.line_id), None)
-        return find_line_type(line.type).z0_ohm if line else None
-
-    def cable(self, setup: Setup) -> BenchCheck | None:
-        return self.latest(CheckKind.CABLE, item_id=setup.line_id) if setup.line_id else None
+    @property
+    def told(self) -> bool:
+        """Whether it belongs to what a verdict rests on."""
+        return self.state is GateState.PASSED or self.assumed
 
 
 def gates_of(book: BenchBook, evidence: Evidence, setup: Setup, window: Window | None = None) -> tuple[Gate, ...]:
     """The gates that a sweep passes or not, for a window or for all that it spans."""
-    if _is_meter(book, evidence):
-        cable = _cable_gate(book, evidence, setup)
-        return (_meter_gate(book, evidence), cable) if cable else (_meter_gate(book, evidence),)
-    gates = [_calibration_gate(book, evidence, setup)]
     low, high = (window.low_hz, window.high_hz) if window else (evidence.sweep.low_hz, evidence.sweep.high_hz)
-    gates.append(_load_gate(book, evidence, low, high))
-    full = book.of_calibration(CheckKind.OPEN_OR_SHORT, evidence)
-    if full is not None:
-        result = book.result(full)
-        gates.append(Gate("Open or short", _state(result.sound), result.words[:1].lower() + result.words[1:]))
     cable = _cable_gate(book, evidence, setup)
-    return (*gates, cable) if cable else tuple(gates)
+    lines = (cable,) if cable else ()
+    if is_meter(book, evidence.instrument_id):
+        at = Window(low, high, window.name if window else "")
+        return (*meter_gates(book, evidence.instrument_id, evidence.taken_on, at), *lines)
+    gates = [_calibration_gate(book, evidence, setup), _load_gate(book, evidence, low, high)]
+    for result in _full_results(book, evidence):
+        gates.append(Gate("Open or short", _state(result.sound), said("gate.found", found=result.words)))
+    return (*gates, *lines)
+
+
+def _full_results(book: BenchBook, evidence: Evidence) -> Iterator[ResidualCheck]:
+    kind = CheckKind.OPEN_OR_SHORT
+    check = book.failed(kind, evidence.calibration_id, evidence.instrument_id) or book.of_calibration(kind, evidence)
+    result = book.result(check) if check else None
+    if isinstance(result, ResidualCheck):
+        yield result
 
 
 def obstacle(gates: tuple[Gate, ...]) -> str:
-    """The first gate that keeps a sweep from counting, as a reason; nothing where all are passed."""
+    """The first gate that keeps evidence from counting, as a reason; nothing where all are passed."""
     return next((g.words for g in gates if g.blocks), "")
 
 
@@ -145,22 +90,107 @@ def _state(sound: bool) -> GateState:
     return GateState.PASSED if sound else GateState.FAILED
 
 
-def _is_meter(book: BenchBook, evidence: Evidence) -> bool:
-    """Whether the sweep was read off a meter, which has no calibration at a plane."""
-    instrument = book.instruments.get(evidence.instrument_id)
+def is_meter(book: BenchBook, instrument_id: str) -> bool:
+    """Whether something was read off a meter, which has no calibration at a plane."""
+    instrument = book.instruments.get(instrument_id)
     return instrument is not None and instrument.instrument_class in METERS
 
 
-def _meter_gate(book: BenchBook, evidence: Evidence) -> Gate:
+def meter_gates(book: BenchBook, instrument_id: str, taken_on: str, window: Window | None) -> tuple[Gate, ...]:
+    """The gates of a meter: its check against an analyzer, near the frequency and not too old, and its figures."""
     name = "Meter"
-    check = book.latest(CheckKind.METER, instrument_id=evidence.instrument_id)
-    if check is not None:
-        done = check.done_at.replace("T", " ")
-        return Gate(name, GateState.PASSED, f"checked against the analyzer on known loads, {done}")
-    if book.rule is BenchRule.PROVEN:
-        words = "the meter was not checked against an analyzer on known loads; add that check on the bench"
-        return Gate(name, GateState.MISSING, words)
-    return Gate(name, GateState.NOT_ASKED, "a meter has no calibration at the plane; its stated accuracy counts")
+    check = book.latest(CheckKind.METER, instrument_id=instrument_id)
+    asked = book.rule is BenchRule.PROVEN
+    unsettled = GateState.MISSING if asked else GateState.NOT_ASKED
+    result = book.result(check) if check else None
+    if check is None or not isinstance(result, MeterCheck) or not result.sound:
+        words = said("gate.meter_unchecked") if asked else said("gate.meter_stated")
+        return (Gate(name, unsettled, words), *figures_gates(book, instrument_id))
+    done, taken = moment(check.done_at), moment(taken_on)
+    if done and taken and days_apart(done, taken) * 24 > book.age_limit_h:
+        return (Gate(name, unsettled, said("gate.meter_old", at=check.done_at, hours=book.age_limit_h)),)
+    at = check.figure("frequency_hz")
+    if at and window and not window.low_hz * (1 - AT_A_FREQUENCY) <= at <= window.high_hz * (1 + AT_A_FREQUENCY):
+        return (Gate(name, unsettled, said("gate.meter_elsewhere", at=at, window=window.name)),)
+    return (Gate(name, GateState.PASSED, said("gate.meter_checked", at=check.done_at)),)
+
+
+def figures_gates(book: BenchBook, instrument_id: str) -> tuple[Gate, ...]:
+    """What was assumed of an instrument of which nothing is stated; nothing where something is."""
+    instrument = book.instruments.get(instrument_id)
+    if instrument is None or instrument.figures != Residuals():
+        return ()
+    figures = instrument.figures
+    words = said(
+        "gate.assumed",
+        name=instrument.name,
+        directivity=figures.directivity_db,
+        tracking=100 * figures.tracking,
+    )
+    return (Gate("Figures", GateState.NOT_ASKED, words, assumed=True),)
+
+
+def reading_gates(book: BenchBook, instrument_id: str, taken_on: str, window: Window | None) -> tuple[Gate, ...]:
+    """The gates of single figures that were read with an instrument and have no calibration of their own: of a meter
+    its check, of an analyzer under a proven bench a calibration of that day with a known load."""
+    if is_meter(book, instrument_id):
+        return meter_gates(book, instrument_id, taken_on, window)
+    if book.rule is not BenchRule.PROVEN:
+        return figures_gates(book, instrument_id)
+    instrument = book.instruments.get(instrument_id)
+    if instrument is None:
+        return (Gate("Instrument", GateState.MISSING, said("gate.instrument_unsaid", what="the instrument")),)
+    return calibration_gates(book, instrument_id, "", taken_on, window.ends if window else None)
+
+
+def calibration_gates(
+    book: BenchBook,
+    instrument_id: str,
+    calibration_id: str,
+    taken_on: str,
+    span: tuple[float, float] | None,
+    fixture_on: str = "",
+) -> tuple[Gate, ...]:
+    """The gates of what rests on a calibration that it need not name: one on record of its instrument, that day and
+    span, and with it a known load; or instead of the load the empty fixture, swept `fixture_on`."""
+    name = "Calibration"
+    records = [c for c in book.calibrations.values() if c.instrument_id == instrument_id]
+    holding = [
+        c
+        for c in records
+        if (c.id == calibration_id or not calibration_id)
+        and (span is None or c.covers(*span))
+        and not age_obstacle(c.done_at, taken_on, book.age_limit_h, "")
+    ]
+    instrument = book.instruments.get(instrument_id)
+    if not holding:
+        words = said("gate.through_missing", instrument=instrument.name if instrument else "", span=span or (0.0, 0.0))
+        return (Gate(name, GateState.MISSING, words),)
+    record = max(holding, key=lambda c: (c.done_at, c.id))
+    failed = book.failed(CheckKind.LOAD, record.id, instrument_id)
+    if failed is not None:
+        return (Gate("Known load", GateState.FAILED, said("gate.found", found=book.result(failed).words)),)
+    passed = Gate(name, GateState.PASSED, _record_words(record))
+    rested = _Rested(instrument_id, record.id, taken_on)
+    load = book.of_calibration(CheckKind.LOAD, rested)
+    if load is not None:
+        return (passed, Gate("Known load", GateState.PASSED, said("gate.found", found=book.result(load).words)))
+    if fixture_on:
+        return (passed, Gate("Empty fixture", GateState.PASSED, said("gate.through_fixture", at=fixture_on)))
+    words = said("gate.through_unproven", span=span or (record.low_hz, record.high_hz))
+    return (passed, Gate("Empty fixture", GateState.MISSING, words))
+
+
+@dataclass(frozen=True)
+class _Rested:
+    instrument_id: str
+    calibration_id: str
+    taken_on: str
+
+
+def _record_words(record: CalibrationRecord) -> str:
+    span = (record.low_hz, record.high_hz)
+    return said("gate.cal_passed", standards=record.standards, span=span, at=record.done_at)
 
 
 def _calibration_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate:
@@ -168,27 +198,18 @@ def _calibration_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate
     if evidence.calibration_id:
         record = book.calibrations.get(evidence.calibration_id)
         if record is None:
-            return Gate(name, GateState.MISSING, "the calibration record of this sweep is gone; choose another")
+            return Gate(name, GateState.MISSING, said("gate.cal_gone"))
         problem = _calibration_obstacle(record, book, evidence, setup)
         if problem:
             return Gate(name, GateState.FAILED, problem)
-        said = f"calibration on record: {record.standards}, {format_range(record.low_hz, record.high_hz)}"
-        return Gate(name, GateState.PASSED, f"{said}, {record.done_at.replace('T', ' ')}")
+        return Gate(name, GateState.PASSED, _record_words(record))
     if evidence.calibration is Calibration.NONE:
-        words = (
-            "the sweep has no calibration of its own span and plane; calibrate at the reference plane and sweep again"
-        )
-        return Gate(name, GateState.FAILED, words)
+        return Gate(name, GateState.FAILED, said("gate.cal_none"))
     if evidence.calibration is Calibration.UNSTATED:
-        words = "it is not stated whether the analyzer was calibrated at the reference plane; state it with the sweep"
-        return Gate(name, GateState.MISSING, words)
+        return Gate(name, GateState.MISSING, said("gate.cal_unstated"))
     if book.rule is BenchRule.PROVEN:
-        words = (
-            "the calibration is stated but not on record; record it on the bench with its standards, span, plane, "
-            "instrument and time, and choose it for this sweep"
-        )
-        return Gate(name, GateState.MISSING, words)
-    return Gate(name, GateState.PASSED, "calibrated at the reference plane, as stated; not on record")
+        return Gate(name, GateState.MISSING, said("gate.cal_not_recorded"))
+    return Gate(name, GateState.PASSED, said("gate.cal_stated"))
 
 
 def calibrations_that_hold(book: BenchBook, evidence: Evidence, setup: Setup) -> list[CalibrationRecord]:
@@ -201,39 +222,37 @@ def _calibration_obstacle(record: CalibrationRecord, book: BenchBook, evidence: 
     sweep = evidence.sweep
     if record.instrument_id != evidence.instrument_id:
         other = book.instruments.get(record.instrument_id)
-        who = f"of {other.name}" if other else "of another instrument"
-        return f"the calibration is {who}, and the sweep is not; calibrate the instrument that sweeps"
+        return said("gate.cal_other_instrument", who=other.name if other else "another instrument")
     if not record.covers(sweep.low_hz, sweep.high_hz):
-        return (
-            f"the calibration spans {format_range(record.low_hz, record.high_hz)} and the sweep "
-            f"{format_range(sweep.low_hz, sweep.high_hz)}; calibrate over the span that is swept, and sweep again"
-        )
+        span = (record.low_hz, record.high_hz)
+        return said("gate.cal_span", span=span, swept=(sweep.low_hz, sweep.high_hz))
     if record.plane != setup.plane.value:
-        return "the calibration was done at another plane than the setup's; calibrate at the plane and sweep again"
+        return said("gate.cal_plane")
     renew = "calibrate and sweep again"
     return age_obstacle(record.done_at, evidence.taken_on, book.age_limit_h, "the calibration", renew)
 
 
 def _load_gate(book: BenchBook, evidence: Evidence, low_hz: float, high_hz: float) -> Gate:
-    name = "Known load"
-    check = book.of_calibration(CheckKind.LOAD, evidence)
-    todo = "sweep a known good load at the plane with this calibration, and drop the file on the bench"
-    if check is None or check.sweep is None:
-        asked = book.rule is BenchRule.PROVEN
-        words = f"no known load was swept with this calibration; {todo}" if asked else "no known load; typical figures"
-        return Gate(name, GateState.MISSING if asked else GateState.NOT_ASKED, words)
-    result = book.result(check)
-    if not result.sound:
-        return Gate(name, GateState.FAILED, result.words[:1].lower() + result.words[1:])
+    name, todo = "Known load", said("gate.load_todo")
+    failed = book.failed(CheckKind.LOAD, evidence.calibration_id, evidence.instrument_id)
+    if failed is not None:
+        return Gate(name, GateState.FAILED, said("gate.found", found=book.result(failed).words))
     asked = book.rule is BenchRule.PROVEN
-    said = result.words[:1].lower() + result.words[1:]
+    unsettled = GateState.MISSING if asked else GateState.NOT_ASKED
+    check = book.of_calibration(CheckKind.LOAD, evidence)
+    if check is None or check.sweep is None:
+        ids = {"calibration_id": evidence.calibration_id, "instrument_id": evidence.instrument_id}
+        if evidence.calibration_id and book.complete(CheckKind.LOAD, **ids):
+            return Gate(name, unsettled, said("gate.load_other_day", todo=todo))
+        return Gate(name, unsettled, said("gate.load_missing", todo=todo) if asked else said("gate.load_typical"))
+    result = book.result(check)
+    found = said("gate.found", found=result.words)
     if asked and isinstance(result, ResidualCheck) and not result.proves:
-        return Gate(name, GateState.MISSING, said)
+        return Gate(name, GateState.MISSING, found)
     if not check.sweep.covers(low_hz, high_hz):
-        span = format_range(check.sweep.low_hz, check.sweep.high_hz)
-        words = f"the known load was swept over {span} only; {todo}, over the whole window"
-        return Gate(name, GateState.MISSING if asked else GateState.NOT_ASKED, words)
-    return Gate(name, GateState.PASSED, said)
+        span = (check.sweep.low_hz, check.sweep.high_hz)
+        return Gate(name, unsettled, said("gate.load_span", span=span, todo=todo))
+    return Gate(name, GateState.PASSED, found)
 
 
 def _cable_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate | None:
@@ -243,21 +262,17 @@ def _cable_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate | Non
     line = next((x.name for x in book.equipment.lines if x.id == setup.line_id), "the feed line")
     check = book.cable(setup)
     needed = setup.plane is Plane.SHACK and book.rule is BenchRule.PROVEN
+    unsettled = GateState.MISSING if needed else GateState.NOT_ASKED
     if check is None:
-        words = f"{line} was not checked; sweep it with its far end open or shorted, and drop the file on the bench"
-        return Gate(name, GateState.MISSING if needed else GateState.NOT_ASKED, words)
+        return Gate(name, unsettled, said("gate.line_unchecked", line=line))
     result = book.result(check)
     if isinstance(result, CableCheck) and not result.sound:
-        return Gate(name, GateState.FAILED, f"{line} is bad: {'; '.join(result.reasons)}; use another one")
+        return Gate(name, GateState.FAILED, said("gate.line_bad", line=line, reasons=result.reasons))
     # A line checked after the sweep says as much about it as one checked before.
     first, second = sorted((check.done_at, evidence.taken_on or check.done_at))
     if age_obstacle(first, second, CABLE_HOLDS_H, line):
-        return Gate(
-            name,
-            GateState.MISSING if needed else GateState.NOT_ASKED,
-            f"the check of {line} is over a year old; sweep it again",
-        )
-    return Gate(name, GateState.PASSED, f"{line}: {result.words[:1].lower()}{result.words[1:]}")
+        return Gate(name, unsettled, said("gate.line_old", line=line))
+    return Gate(name, GateState.PASSED, said("gate.line_passed", line=line, found=result.words))
 
 
 def checks_in_words(book: BenchBook, evaluation: Evaluation) -> Iterator[tuple[str, str]]:
@@ -267,9 +282,16 @@ def checks_in_words(book: BenchBook, evaluation: Evaluation) -> Iterator[tuple[s
         {x.id: x.name for x in owned.lines} | {x.id: x.name for x in owned.loads} | {x.id: x.name for x in owned.pads}
     )
     for check in evaluation.checks:
-        try:
-            words = book.result(check).words
-        except ValueError as problem:
-            words = f"not complete: {problem}"
-        name = f"{CHECK_WORDS[check.kind]} {names.get(check.item_id, '')}".strip()
-        yield f"{name}, {check.done_at.replace('T', ' ')}", words
+        yield _check_name(check, names.get(check.item_id, "")), _check_words(book, check)
+
+
+def _check_name(check: BenchCheck, item: str) -> str:
+    kind = f"{CHECK_WORDS[check.kind]} {item}".strip()
+    return said("check.name", kind=kind, at=check.done_at)
+
+
+def _check_words(book: BenchBook, check: BenchCheck) -> str:
+    try:
+        return book.result(check).words
+    except ValueError as problem:
+        return said("check.incomplete", why=str(problem))

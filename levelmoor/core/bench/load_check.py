@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.rf.curve import Curve, curve_of
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import FloatArray, gamma_from_return_loss, return_loss_db, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.said import said
 
 FLAT_SWR = 1.10
 """A known good load at the plane reads no more than this (common practice, no source)."""
@@ -63,24 +63,14 @@ def check_load(sweep: Sweep, load_return_loss_db: float | None = None, independe
     swr = float(swr_from_gamma(worst))
     figure = curve_of(sweep.frequency_hz, np.maximum(_envelope(magnitude) + own, 1e-5))
     directivity = float(return_loss_db(float(max(figure.value))))
-    where = f"at worst SWR {swr:.3f} at {format_mhz(round(worst_hz, -3))} MHz"
+    where = said("load.where", swr=swr, at=worst_hz)
     if swr > FLAT_SWR:
-        words = (
-            f"The load does not match 50 ohm: {where}, more than {FLAT_SWR:g}. Calibrate again at this plane, or look "
-            "at the load and the connectors"
-        )
-        return ResidualCheck(False, figure, worst_hz, worst, words)
-    flat = f"The load matches 50 ohm, {where}"
+        return ResidualCheck(False, figure, worst_hz, worst, said("load.bad", where=where, limit=FLAT_SWR))
     if load_return_loss_db is None:
-        words = f"{flat}; its own return loss is not stated, so it gives no figure: write it down with the load"
-        return ResidualCheck(True, figure, worst_hz, worst, words)
+        return ResidualCheck(True, figure, worst_hz, worst, said("load.unstated", where=where))
     if not independent:
-        words = (
-            f"{flat}; it is the load that calibrated, or it is not said which one did, so it gives no figure: sweep "
-            "another known load, and say on the calibration which load was used"
-        )
-        return ResidualCheck(True, figure, worst_hz, worst, words)
-    words = f"{flat}; effective directivity {directivity:.0f} dB or better over the span"
+        return ResidualCheck(True, figure, worst_hz, worst, said("load.own", where=where))
+    words = said("load.good", where=where, directivity=directivity)
     return ResidualCheck(True, figure, worst_hz, worst, words, proves=True)
 
 
@@ -93,8 +83,7 @@ def check_open_or_short(sweep: Sweep) -> ResidualCheck:
     i = int(np.argmax(away))
     figure = curve_of(sweep.frequency_hz, np.maximum(_envelope(away), 1e-5))
     worst_hz, worst = float(sweep.frequency_hz[i]), float(sweep.magnitude[i])
-    where = f"|Γ| is {worst:.3f} at worst, at {format_mhz(round(worst_hz, -3))} MHz"
+    where = said("full.where", size=worst, at=worst_hz)
     if away[i] > FULL_WITHIN:
-        words = f"The open or short does not read full: {where}. Calibrate again at this plane"
-        return ResidualCheck(False, figure, worst_hz, worst, words)
-    return ResidualCheck(True, figure, worst_hz, worst, f"The open or short reads full: {where}")
+        return ResidualCheck(False, figure, worst_hz, worst, said("full.bad", where=where))
+    return ResidualCheck(True, figure, worst_hz, worst, said("full.good", where=where))

@@ -11,6 +11,7 @@ import numpy as np
 
 from levelmoor.core.metrology.quantiles import GUARDED, student
 from levelmoor.core.rf.reflection import gamma_from_swr, return_loss_db
+from levelmoor.core.words.said import said
 
 FEWEST = 3
 
@@ -40,10 +41,10 @@ def check_meter(pairs: tuple[tuple[float, float], ...]) -> MeterCheck:
         If an SWR is below 1.
     """
     if not pairs:
-        return MeterCheck(False, (), None, None, "No load was read yet")
+        return MeterCheck(False, (), None, None, said("meter.none"))
     analyzer, meter = (gamma_from_swr(np.array(column)) for column in zip(*pairs, strict=True))
     if len(pairs) < FEWEST:
-        words = f"{len(pairs)} of {FEWEST} loads: the meter's accuracy is not known yet"
+        words = said("meter.few", count=len(pairs), needed=FEWEST)
         return MeterCheck(False, pairs, None, None, words)
     away = meter - analyzer
     seen = max(float(np.sqrt(np.mean(away**2))), 1e-3)
@@ -51,9 +52,6 @@ def check_meter(pairs: tuple[tuple[float, float], ...]) -> MeterCheck:
     directivity = float(return_loss_db(np.sqrt(2) * u))
     side = "high" if np.mean(away) > 0.5 * seen else "low" if np.mean(away) < -0.5 * seen else "to both sides"
     low, high = min(a for a, _ in pairs), max(a for a, _ in pairs)
-    words = (
-        f"Over {len(pairs)} loads from SWR {low:.2f} to {high:.2f} the meter reads {side} by {seen:.3f} in |Γ|; "
-        f"between them it counts as one of {directivity:.0f} dB directivity, beyond them by what is stated of it"
-    )
+    words = said("meter.good", count=len(pairs), low=low, high=high, side=side, seen=seen, directivity=directivity)
     levels = float(analyzer.min()), float(analyzer.max())
     return MeterCheck(True, pairs, u, directivity, words, levels)

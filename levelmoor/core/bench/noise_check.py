@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.said import said
 
 SPUR_DB = 10.0
 """A line this far above the median is a spur of the analyzer's own, not noise."""
@@ -36,8 +36,7 @@ def check_noise(trace: Trace, rbw_hz: float) -> NoiseCheck:
     spur = level > np.median(level) + SPUR_DB
     floor = float(np.percentile(level[~spur], 95)) if np.any(~spur) else float(np.median(level))
     spurs = tuple((float(f), float(v)) for f, v in zip(trace.frequency_hz[spur], level[spur], strict=True))
-    words = f"Noise {floor:.0f} dBm in {rbw_hz / 1e3:g} kHz"
-    if spurs:
-        loudest = max(spurs, key=lambda s: s[1])
-        words += f"; spurs of its own, the loudest {loudest[1]:.0f} dBm at {format_mhz(round(loudest[0], -3))} MHz"
+    loudest = max(spurs, key=lambda s: s[1], default=None)
+    told = said("noise.spur", dbm=loudest[1], at=loudest[0]) if loudest else ""
+    words = said("noise.floor", dbm=floor, rbw=rbw_hz / 1e3, spurs=told)
     return NoiseCheck(True, floor, rbw_hz, spurs, words)

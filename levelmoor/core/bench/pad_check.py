@@ -10,10 +10,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.rf.curve import Curve, curve_of
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.levels import mismatch_error_db
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.said import said, together
 
 LEAST_DB = 0.5
 """A path that loses less than this has no pad in it: the trace is of the path itself."""
@@ -60,17 +61,13 @@ class PadCheck:
     @property
     def words(self) -> str:
         if self.no_pad:
-            return "The second trace is of the path without the pad: it loses nothing; put the pad in and take it again"
-        said = "; ".join(f"{f.attenuation_db:.2f} dB at {format_mhz(f.frequency_hz)} MHz" for f in self.figures)
+            return said("pad.none")
+        told: list[str] = [said("pad.at", db=f.attenuation_db, at=f.frequency_hz) for f in self.figures]
         if self.missing:
-            said += (
-                f"{'; ' if said else ''}the traces do not reach {', '.join(format_mhz(f) for f in self.missing)} MHz"
-            )
+            told.append(said("pad.missing", at=", ".join(format_mhz(f) for f in self.missing)))
         if self.differs_db is not None and abs(self.differs_db) > LABEL_WITHIN_DB:
-            said += (
-                f"; the label says {self.nominal_db:g} dB, {abs(self.differs_db):.1f} dB off: use the measured figures"
-            )
-        return said
+            told.append(said("pad.label", label=self.nominal_db, off=abs(self.differs_db)))
+        return together(*told, between="; ")
 
 
 def check_pad(

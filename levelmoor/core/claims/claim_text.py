@@ -12,8 +12,8 @@ from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.bandplan import REGIONS
-from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.figures import format_range
 
 
 @dataclass(frozen=True)

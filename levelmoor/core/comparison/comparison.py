@@ -17,8 +17,8 @@ from levelmoor.core.comparison.comparison_model import (
 )
 from levelmoor.core.comparison.comparison_words import answer, window_sentences
 from levelmoor.core.comparison.features import BEST_HZ, Feature, features
+from levelmoor.core.evidence.admission import why_not_allowed
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.heard import why_not_allowed
 from levelmoor.core.evidence.pieces import Piece, repeat_groups, same_state
 from levelmoor.core.metrology.agreement import Agreement, agreement
 from levelmoor.core.metrology.decision import Verdict

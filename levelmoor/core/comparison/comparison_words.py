@@ -8,9 +8,8 @@ from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.metrology.significance import MEANING_WORDS, Difference, Meaning
 from levelmoor.core.model.conditions import difference
 from levelmoor.core.model.evaluation import PLANE_WORDS, Evaluation, Setup
-from levelmoor.core.rf.frequency import format_mhz, format_to, format_uncertainty
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.figures import format_mhz, format_swr, format_to, format_uncertainty
 
 NOTHING = "0 Hz"
 CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line had been radiating."

@@ -6,10 +6,9 @@ References
 """
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 
-from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.spectral_lines import (
     ASIDE,
     RBW_ASIDE,
@@ -22,6 +21,7 @@ from levelmoor.core.rf.spectral_lines import (
     last_harmonic,
 )
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.said import said
 
 USUAL_HARMONICS = 5
 Path = Callable[[float], "tuple[float, float] | None"]
@@ -70,6 +70,9 @@ class EmissionLine:
     """Whether what is left with more pad may still be the analyzer's own, so that the level is at most that."""
     cancelled: bool = False
     """Whether it rose with more pad, so that what is left may still be too low."""
+    torn: tuple[float, float] | None = None
+    """The lowest and the highest of captures by one path that differ by more than they can be off; the level is the
+    highest."""
     repeats: int = 1
     spread_db: float | None = None
     """Standard deviation over the repeats; None where fewer than three tell it."""
@@ -89,6 +92,9 @@ class MeasuredCapture:
     fundamental: SpectralLine
     pad_db: float
     spectrum: Spectrum
+    own_dbm: Mapping[int, float] = field(default_factory=dict)
+    """The most that the analyzer itself makes at a harmonic, as indicated: what was read there of another unit that
+    came as strongly by the same path."""
 
     @property
     def span_hz(self) -> float:
@@ -102,6 +108,14 @@ class MeasuredCapture:
         ratio = line.frequency_hz / self.carrier.frequency_hz
         seen = find_harmonic(self.spectrum.trace, ratio, self.fundamental, self.spectrum.rbw_hz)
         return _line(self.spectrum, 0, line.frequency_hz, seen, self.fundamental.frequency_hz)
+
+
+class CannotMeasure(ValueError):
+    """Why a capture shows nothing, as it is said."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(why)
+        self.why = why
 
 
 def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS) -> MeasuredCapture:
@@ -120,7 +134,7 @@ def measure(spectrum: Spectrum, carrier_hz: float, up_to: int = USUAL_HARMONICS)
     fundamental = find_carrier(trace, carrier_hz)
     carrier = _line(spectrum, 1, fundamental.frequency_hz, fundamental)
     if carrier.level_dbm is None:
-        raise ValueError(f"{carrier.missing}; without it no power and no ratio to the carrier is known")
+        raise CannotMeasure(said("line.no_carrier", why=carrier.missing))
     last = max(up_to, last_harmonic(trace, fundamental.frequency_hz))
     lines = tuple(
         _line(spectrum, n, n * fundamental.frequency_hz, find_harmonic(trace, n, fundamental, rbw))
@@ -142,10 +156,7 @@ def _beside(spectrum: Spectrum, fundamental: SpectralLine) -> tuple[EmissionLine
     f0, lines = fundamental.frequency_hz, []
     if found.unresolved_hz:
         needed = SPURIOUS_FROM_HZ / RBW_ASIDE
-        words = (
-            f"within {format_step(found.unresolved_hz)} of the carrier nothing is told from it; sweep there with a "
-            f"resolution bandwidth of {format_step(needed)} and a step of {format_step(SPURIOUS_FROM_HZ / 3)}, or less"
-        )
+        words = said("line.unresolved", near=found.unresolved_hz, rbw=needed, step=SPURIOUS_FROM_HZ / 3)
         lines.append(EmissionLine(0, f0 + found.unresolved_hz, missing=words))
     if found.skirt is not None:
         lines.append(_line(spectrum, 0, found.skirt.frequency_hz, found.skirt, f0))
@@ -156,14 +167,13 @@ def _line(
     spectrum: Spectrum, n: int, frequency_hz: float, found: SpectralLine | None, carrier_hz: float = 0.0
 ) -> EmissionLine:
     """A line as found, corrected; beside the carrier the path is that at the carrier, where it ends there."""
-    where = f"{format_mhz(round(frequency_hz, -3))} MHz"
     if found is None:
-        return EmissionLine(n, frequency_hz, missing=f"the capture has no level at {where}; sweep as far as that")
+        return EmissionLine(n, frequency_hz, missing=said("line.no_level", at=frequency_hz))
     path = spectrum.path(found.frequency_hz)
     if path is None and abs(found.frequency_hz - carrier_hz) <= ASIDE * carrier_hz:
         path = spectrum.path(carrier_hz)
     if path is None:
-        words = f"the path is not known at {where}; measure its pieces there"
+        words = said("line.no_path", at=frequency_hz)
         return EmissionLine(n, found.frequency_hz, found.indicated_dbm, missing=words, bound=found.bound)
     u = math.hypot(path[1], spectrum.u_level_db)
     return EmissionLine(n, found.frequency_hz, found.indicated_dbm, found.indicated_dbm + path[0], u, found.bound)

@@ -9,8 +9,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.cable_check import CableCheck
-from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.bench.noise_check import NoiseCheck
 from levelmoor.core.bench.pad_check import PadCheck
 from levelmoor.core.bench.pads import INPUT_ROOM_DB, NOISE_ROOM_DB, measured_or_label, noise_in_bandwidth_dbm
@@ -27,6 +27,7 @@ from levelmoor.core.rf.levels import (
     mismatch_error_db,
     watts_of_dbm,
 )
+from levelmoor.core.words.said import said, together
 
 U_WRITTEN_DB = 0.3
 """Standard uncertainty in dB of a figure that was written down by hand (common practice, no source)."""
@@ -46,6 +47,8 @@ class PathPiece:
     u_db: float
     label_db: float | None = None
     stands_w: float | None = None
+    on_bench: bool = True
+    """Whether it was measured on the bench, or its figures were written down by hand."""
 
     def known(self, frequency_hz: float) -> bool:
         return self.curve is not None and self.curve.covers(frequency_hz, frequency_hz)
@@ -58,7 +61,7 @@ class PathPiece:
 def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
     """The pads and the cable of a capture, as the bench has measured them; or the offset written down instead."""
     if capture.offset is not None:
-        return (PathPiece("offset as written down", capture.offset, U_WRITTEN_DB),)
+        return (PathPiece("offset as written down", capture.offset, U_WRITTEN_DB, on_bench=False),)
     pads = {p.id: p for p in book.equipment.pads}
     pieces = [_pad(book, pads[i]) for i in capture.pad_ids if i in pads]
     line = next((x for x in book.equipment.lines if x.id == capture.line_id), None)
@@ -67,7 +70,8 @@ def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
         found = book.result(check) if check else None
         curve = found.loss_db if isinstance(found, CableCheck) and found.sound else line.measured
         u = found.figures.u_loss_db if isinstance(found, CableCheck) else U_WRITTEN_DB
-        pieces.append(PathPiece(line.name, curve, u, stands_w=math.inf))
+        checked = isinstance(found, CableCheck) and found.sound
+        pieces.append(PathPiece(line.name, curve, u, stands_w=math.inf, on_bench=checked))
     return tuple(pieces)
 
 
@@ -76,7 +80,7 @@ def _pad(book: BenchBook, pad: Pad) -> PathPiece:
     found = book.result(check) if check else None
     if isinstance(found, PadCheck) and not found.no_pad:
         return PathPiece(pad.name, found.attenuation, found.u_db, pad.nominal_db, pad.power_w)
-    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db, pad.power_w)
+    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db, pad.power_w, on_bench=False)
 
 
 def path_of(pieces: Sequence[PathPiece]) -> Path:
@@ -102,14 +106,17 @@ def _gamma(swr: float) -> float:
 def path_in_words(pieces: Sequence[PathPiece], capture: Capture, up_to: int = HIGHEST_HARMONIC) -> str:
     """The path of a capture in words, with each piece's figure at the carrier and its harmonics; a dash where there is
     none."""
-    told = []
+    told: list[str] = []
     for p in pieces:
         at = [n * capture.carrier_hz for n in range(1, up_to + 1)]
-        figures = [f"{p.at(f):.2f}" if p.known(f) else "–" for f in at]
-        told.append(f"{p.name} {', '.join(figures)} dB" if set(figures) != {"–"} else f"{p.name}, not measured")
+        figures = tuple(f"{p.at(f):.2f}" if p.known(f) else "–" for f in at)
+        measured = set(figures) != {"–"}
+        told.append(
+            said("path.piece", name=p.name, figures=figures) if measured else said("path.not_measured", name=p.name)
+        )
     if capture.entered_db:
-        told.append(f"{capture.entered_db:g} dB entered in the analyzer were taken off what it showed")
-    return "; ".join(told) or "no pad"
+        told.append(said("path.entered", db=capture.entered_db))
+    return together(*told, between="; ") or said("path.none")
 
 
 def noise_in(book: BenchBook, instrument: Instrument, rbw_hz: float) -> float | None:

@@ -14,6 +14,9 @@ from levelmoor.core.emissions.captured_lines import EmissionLine, MeasuredCaptur
 
 FEWEST = 3
 """Fewer repeats tell no spread, as for sweeps."""
+TORN_DB = 6.0
+"""A harmonic wanders by a few dB with the radio's warmth and its battery, and by no more (common practice, no
+source)."""
 SAME_SPUR = 1e-3
 """Spurs nearer than this share of their frequency are one (common practice, no source)."""
 
@@ -21,7 +24,8 @@ SAME_SPUR = 1e-3
 def mean_of(repeats: Sequence[MeasuredCapture]) -> MeasuredCapture:
     """One in place of captures by the same path, each level their mean in dB, u^2 + s^2/n its variance [1]_.
 
-    From three on their spread is known. A mean with an upper bound among its levels is an upper bound. Of spurs, which
+    From three on their spread is known. Levels that differ by more than they can be off have no mean: the highest
+    stands, and is told as torn. A mean with an upper bound among its levels is an upper bound. Of spurs, which
     may come and go, the highest counts.
     """
     first = repeats[0]
@@ -45,6 +49,9 @@ def _mean(lines: Sequence[EmissionLine]) -> EmissionLine:
     levels = [x.level_dbm for x in lines if x.level_dbm is not None]
     if lines[0].level_dbm is None or len(levels) < 2:
         return lines[0]
+    low, high = min(levels), max(levels)
+    if high - low > TORN_DB + 2 * math.hypot(lines[0].u_db, lines[0].u_db):
+        return replace(lines[0], level_dbm=high, torn=(low, high), repeats=len(levels))
     spread = statistics.stdev(levels) if len(levels) >= FEWEST else None
     return replace(
         lines[0],

@@ -24,7 +24,7 @@ from levelmoor.core.metrology.decision import (
 from levelmoor.core.model.rule_sets import Limit, NoFigure
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.levels import watts_of_dbm
-from levelmoor.core.words.sentence import sentence
+from levelmoor.core.words.said import as_sentence, said
 
 DISTORTION_ROOM_DB = 15.0
 """A Fail this near to what the analyzer's input makes by itself needs the test with more pad."""
@@ -94,14 +94,14 @@ def trusted_line(first: EmissionLine, captures: Sequence[MeasuredCapture]) -> tu
         room = 2 * math.hypot(line.u_db, other.u_db)
         more = capture.pad_db - chosen.pad_db
         if fell < -room:
-            words = f"with {more:.0f} dB more pad it reads {-fell:.1f} dB higher: the analyzer had cancelled part of it"
+            words = said("pad.higher", more=more, by=-fell)
             chosen, line = capture, replace(other, cancelled=True)
         elif fell > room:
-            words = f"with {more:.0f} dB more pad it reads {fell:.1f} dB lower: the analyzer had made it"
+            words = said("pad.lower", more=more, by=fell)
             chosen, line = capture, replace(other, bound=True, suspect=True)
         elif not other.bound:
             line = replace(line, bound=False, suspect=False, cancelled=False)
-            words = f"with {more:.0f} dB more pad it reads the same within {room:.1f} dB: it is the radio's"
+            words = said("pad.same", more=more, room=room)
     return line, chosen.name, words
 
 
@@ -112,35 +112,46 @@ def judge_emissions(
     region: int = 1,
     every: bool = True,
     relative: bool = False,
+    of: int = 0,
 ) -> EmissionsReport:
     """Every harmonic and spur against the limit, by captures of one carrier; the one with the least pad comes first.
 
     `every` asks for all emissions and not only for harmonics and what stands out: what the carrier hides then is not
-    shown. A `relative` limit is counted from the carrier, whose own uncertainty then belongs to the margin.
+    shown. A `relative` limit is counted from the carrier, whose own uncertainty then belongs to the margin. `of` is how
+    many lines are held against limits together, those of other carriers counted; else those of this one.
 
     Where its analyzer's intercepts are known or asked for, a Fail that the analyzer may have made itself is Not shown
     until the test with more pad: within 15 dB of its stated distortion, or wherever that is not stated.
     """
-    ordered = sorted(captures, key=lambda c: (c.pad_db, -c.span_hz))
+    ordered = sorted(captures, key=lambda c: (c.pad_db, -c.span_hz, c.name))
     first = ordered[0]
+    count = of or len(first.lines)
 
     def judged_line(line: EmissionLine) -> EmissionFinding:
         """A ratio to the carrier has the carrier's uncertainty too; the two errors are independent."""
         rests, name, tested = trusted_line(line, ordered)
         u = math.hypot(rests.u_db, first.carrier.u_db) if relative else rests.u_db
-        return _judged(replace(rests, u_db=u), name, tested, first, limit, rule, region)
+        return _judged(replace(rests, u_db=u), name, tested, first, limit, rule, region, count)
 
     harmonics = tuple(judged_line(x) for x in first.lines)
-    judged = (judged_line(x) for x in _all_spurs(ordered))
+    judged = (judged_line(x) for x in spurs_of(ordered))
     # Of several captures the one that resolves most tells what stands beside the carrier.
     closest = min(ordered, key=lambda c: (any(x.missing for x in c.beside), c.spectrum.rbw_hz, c.span_hz))
-    beside = (_judged(x, closest.name, "", first, limit, rule, region) for x in (closest.beside if every else ()))
+    found = {s.frequency_hz for s in spurs_of(ordered)}
+    hidden = [x for x in closest.beside if x.level_dbm is None or not _seen_as_spur(x, found, closest)]
+    beside = (_judged(x, closest.name, "", first, limit, rule, region, count) for x in (hidden if every else ()))
     spurs = tuple(s for s in (*judged, *beside) if s.verdict not in (Verdict.PASS, Verdict.OUTSIDE))
     verdict = worst_verdict(f.verdict for f in (*harmonics, *spurs))
     return EmissionsReport(first.carrier, harmonics, spurs, limit, verdict)
 
 
-def _all_spurs(captures: Sequence[MeasuredCapture]) -> list[EmissionLine]:
+def _seen_as_spur(bound: EmissionLine, spurs_hz: set[float], capture: MeasuredCapture) -> bool:
+    """Whether the highest that the carrier's skirts hide is a line that was found by itself: it is told once."""
+    near = max(4 * capture.spectrum.rbw_hz, 1e-4 * capture.carrier.frequency_hz)
+    return any(abs(bound.frequency_hz - f) <= near for f in spurs_hz)
+
+
+def spurs_of(captures: Sequence[MeasuredCapture]) -> list[EmissionLine]:
     """The spurs of all captures, each once: of the first that shows it."""
     found: list[EmissionLine] = []
     for capture in captures:
@@ -157,39 +168,36 @@ def _judged(
     limit: Limit | NoFigure,
     rule: DecisionRule,
     region: int,
+    of: int,
 ) -> EmissionFinding:
     n, level, carrier = line.n, line.level_dbm, first.carrier.level_dbm
     bare = EmissionFinding(
         n, line.frequency_hz, level, None, None, None, None, "", None, Verdict.NOT_SHOWN, None,
-        sentence(line.missing), trusted, line.bound, services_at(line.frequency_hz, region),
+        as_sentence(line.missing), trusted, line.bound, services_at(line.frequency_hz, region),
     )  # fmt: skip
     known = bare
     if level is not None and carrier is not None:
         known = replace(bare, dbc=level - carrier, level_w=float(watts_of_dbm(level)), u_db=line.u_db)
     if isinstance(limit, NoFigure):  # whether it was measured or not, there is nothing to hold it against
-        return replace(known, verdict=Verdict.OUTSIDE, reason=sentence(limit.words))
+        return replace(known, verdict=Verdict.OUTSIDE, reason=as_sentence(said("rule.no_figure", words=limit.words)))
     known = replace(known, limit_dbm=limit.dbm, binding=limit.binding)
     if level is None or carrier is None:
         return known
     margin = limit.dbm - level
-    verdict = decide(limit.dbm, level, line.u_db, rule)
+    verdict = decide(limit.dbm, level, line.u_db, rule, of)
     probability: float | None = conformity_probability(limit.dbm, level, line.u_db)
-    reason = _reason(verdict, line, margin, limit, rule, probability)
+    reason = _reason(verdict, line, margin, limit, rule, probability, of)
+    more = USUAL_MORE_PAD_DB
     if line.bound and verdict is not Verdict.PASS:
         verdict, probability = Verdict.NOT_SHOWN, None
-        reason = (
-            f"at most {level:.1f} dBm, some of it perhaps still the analyzer's own; "
-            f"capture it with yet {USUAL_MORE_PAD_DB:g} dB more pad"
-            if line.suspect
-            else f"the noise, corrected, stands at {level:.1f} dBm and hides if the limit of {limit.dbm:.1f} dBm is "
-            "kept; narrow the resolution bandwidth or use less pad, and capture it again"
-        )
+        own = said("line.still_own", dbm=level, more=more)
+        reason = own if line.suspect else said("line.noise", dbm=level, limit=limit.dbm)
+    elif line.torn is not None and verdict is not decide(limit.dbm, line.torn[0], line.u_db, rule, of):
+        verdict, probability = Verdict.NOT_SHOWN, None
+        reason = said("line.torn", low=line.torn[0], high=line.torn[1])
     elif line.cancelled:
         verdict, probability = Verdict.NOT_SHOWN, None
-        reason = (
-            f"{level:.1f} dBm, and perhaps more; capture it with yet {USUAL_MORE_PAD_DB:g} dB more pad until it reads "
-            "the same twice"
-        )
+        reason = said("line.cancelled", dbm=level, more=more)
     elif not tested:
         obstacle = _may_be_the_analyzers(line, first) if verdict is Verdict.FAIL else ""
         if verdict is Verdict.PASS:
@@ -197,8 +205,8 @@ def _judged(
         if obstacle:
             verdict, probability, reason = Verdict.NOT_SHOWN, None, obstacle
     if tested:
-        reason = f"{reason.rstrip('.')}; {tested}"
-    return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=sentence(reason))
+        reason = said("line.tested", found=reason, tested=tested)
+    return replace(known, margin_db=margin, verdict=verdict, probability=probability, reason=as_sentence(reason))
 
 
 def _may_be_the_analyzers(line: EmissionLine, capture: MeasuredCapture) -> str:
@@ -207,17 +215,16 @@ def _may_be_the_analyzers(line: EmissionLine, capture: MeasuredCapture) -> str:
     if intercepts is None or line.n == 0:
         return ""
     own = intercepts.own_dbm(line.n, capture.fundamental.indicated_dbm)
-    test = f"capture it again with {USUAL_MORE_PAD_DB:g} dB more pad"
-    if own is None:
-        return f"the analyzer's own distortion is not written down, so it may have made this itself; {test}"
     assert line.indicated_dbm is not None
+    seen = capture.own_dbm.get(line.n)
+    if seen is not None and line.indicated_dbm - seen >= DISTORTION_ROOM_DB:
+        return ""  # another unit came as strongly by this path, and so much less was read of it there
+    if own is None:
+        return said("line.own_unknown", more=USUAL_MORE_PAD_DB)
     above = line.indicated_dbm - own
     if above >= DISTORTION_ROOM_DB:
         return ""
-    return (
-        f"it stands {above:.0f} dB over what the analyzer's input makes by its intercepts, less than "
-        f"{DISTORTION_ROOM_DB:.0f} dB; {test}"
-    )
+    return said("line.own_near", above=above, room=DISTORTION_ROOM_DB, more=USUAL_MORE_PAD_DB)
 
 
 def _may_be_cancelled(line: EmissionLine, capture: MeasuredCapture, limit_dbm: float) -> str:
@@ -225,31 +232,38 @@ def _may_be_cancelled(line: EmissionLine, capture: MeasuredCapture, limit_dbm: f
     have taken an emission over the limit down to what was read. Nothing where it could not."""
     intercepts = capture.spectrum.intercepts
     own = intercepts.own_dbm(line.n, capture.fundamental.indicated_dbm) if intercepts and line.n else None
+    if own is not None:
+        own = min(own, capture.own_dbm.get(line.n, own))
     if own is None or line.indicated_dbm is None or line.level_dbm is None:
         return ""
     own_dbm = own + line.level_dbm - line.indicated_dbm
     together = 20 * math.log10(10 ** (own_dbm / 20) + 10 ** (line.level_dbm / 20))
     if together < limit_dbm:
         return ""
-    return (
-        f"what the analyzer's input makes by its intercepts, {own_dbm:.1f} dBm, could have cancelled part of an "
-        f"emission over the limit; capture it again with {USUAL_MORE_PAD_DB:g} dB more pad"
-    )
+    return said("line.could_cancel", own=own_dbm, more=USUAL_MORE_PAD_DB)
 
 
 def _reason(
-    verdict: Verdict, line: EmissionLine, margin: float, limit: Limit, rule: DecisionRule, probability: float | None
+    verdict: Verdict,
+    line: EmissionLine,
+    margin: float,
+    limit: Limit,
+    rule: DecisionRule,
+    probability: float | None,
+    of: int,
 ) -> str:
-    level = f"{'at most ' if line.bound else ''}{line.level_dbm:.1f} dBm"
-    if line.repeats > 1:
-        spread = "" if line.spread_db is None else f" that spread by {line.spread_db:.1f} dB"
-        level += f", the mean of {line.repeats} captures{spread}"
-    apart, wide = told_apart(abs(margin), 2 * line.u_db)
-    where = f"{level}, {apart} dB {'under' if margin >= 0 else 'over'} the limit of {limit.dbm:.1f} dBm"
+    repeats = ""
+    if line.repeats > 1 and line.torn is None:
+        spread = "" if line.spread_db is None else said("line.spread", db=line.spread_db)
+        repeats = said("line.repeats", count=line.repeats, spread=spread)
+    level = said("line.level", most=line.bound, dbm=line.level_dbm, repeats=repeats)
+    guard = guard_band(line.u_db, rule, of if margin < 0 else 1)
+    apart, wide = told_apart(abs(margin), guard or 2 * line.u_db)
+    side = "under" if margin >= 0 else "over"
+    away = said("line.away", level=level, apart=apart, side=side, limit=limit.dbm)
     if verdict is Verdict.TOO_CLOSE:
-        chance = 100 * (probability or 0.0)
-        return f"{where}, within the uncertainty of {wide} dB; met with a probability of {chance:.0f} %"
-    return f"{where}, more than the guard band of {wide} dB" if guard_band(line.u_db, rule) else where
+        return said("line.close", away=away, wide=wide, chance=probability or 0.0)
+    return said("line.sure", away=away, wide=wide) if guard else away
 
 
 def told_apart(first_db: float, second_db: float) -> tuple[str, str]:

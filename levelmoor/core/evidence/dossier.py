@@ -5,21 +5,33 @@ from dataclasses import replace
 from functools import cached_property
 
 from levelmoor.core.bench.at_plane import AtPlane, at_plane
-from levelmoor.core.bench.gates import BenchBook, Gate, GateState, gates_of, obstacle
+from levelmoor.core.bench.book import BenchBook
+from levelmoor.core.bench.gates import Gate, gates_of, is_meter, obstacle
 from levelmoor.core.emissions.emission_findings import groups_of
 from levelmoor.core.emissions.emission_path import pieces_of
+from levelmoor.core.evidence.admission import loads_of_trials
 from levelmoor.core.evidence.pieces import Piece, certain_share, repeat_groups
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.metrology.uncertainty import standard_uncertainty
 from levelmoor.core.model.equipment import Instrument
-from levelmoor.core.model.evaluation import Evaluation, Evidence, Plane, Setup
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Setup
+from levelmoor.core.model.reading_sheets import ReadingSheet
 from levelmoor.core.model.state import Setting
+from levelmoor.core.readings.reading_sheet import Entry, sheet_lines
+from levelmoor.core.readings.reading_sweep import join_readings
+from levelmoor.core.readings.readings import READING_WORDS, ReadingKind
+from levelmoor.core.readings.slips import Expected
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis, analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.window_verdict import WindowFinding, judge_window
+from levelmoor.core.words.said import said
+
+LINE_WITHIN = 0.1
+"""A feed line is of the impedance that SWR refers to where it differs by no more than this share."""
 
 
 class Dossier:
@@ -32,19 +44,26 @@ class Dossier:
         self._placed: dict[tuple[str, ...], AtPlane] = {}
         self._readings: dict[tuple[tuple[str, ...], float], SweepAnalysis] = {}
         self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
-        self._sweeps = evaluation.sweeps
+        self._of_sheets = sheets_as_evidence(evaluation)
+        loads = loads_of_trials(evaluation)
+        self._sweeps = tuple(e for e in (*evaluation.sweeps, *self._of_sheets) if e.id not in loads)
         self.carriers = groups_of(evaluation, self.book)
+        self.carriers_aside = groups_of(evaluation, self.book, set_aside=True)
         self.paths = [(c, pieces_of(self.book, c)) for c in evaluation.captures]
         self.pieces = self._pieces(evaluation)
         self._of = {e.id: p for p in self.pieces for e in p.members}
 
     def _pieces(self, evaluation: Evaluation) -> tuple[Piece, ...]:
         """The evidence that is not set aside, repeats together; what the bench holds up repeats nothing."""
-        heard = [e for e in evaluation.sweeps if not e.set_aside]
+        heard = [e for e in self._sweeps if not e.set_aside]
         sound = [e for e in heard if not obstacle(self.gates(e))]
         groups = repeat_groups(sound) + [(e,) for e in heard if e not in sound]
-        order = {e.id: i for i, e in enumerate(evaluation.sweeps)}
+        order = {e.id: i for i, e in enumerate(self._sweeps)}
         return tuple(Piece(g) for g in sorted(groups, key=lambda g: order[g[-1].id]))
+
+    def is_sweep(self, piece: Piece) -> bool:
+        """Whether a piece is of sweeps and not of a sheet of readings."""
+        return all(piece.latest is not e for e in self._of_sheets)
 
     def piece(self, evidence: Evidence) -> Piece:
         """The piece a sweep is part of; one that is set aside stands alone."""
@@ -121,14 +140,23 @@ class Dossier:
         return obstacle(self.gates(piece.latest, window))
 
     def judged(
-        self, piece: Piece, window: Window, limit: float, z0_ohm: float, rule: DecisionRule, disqualified: str = ""
+        self,
+        piece: Piece,
+        window: Window,
+        limit: float,
+        z0_ohm: float,
+        rule: DecisionRule,
+        disqualified: str = "",
+        instead: Sweep | None = None,
     ) -> WindowFinding:
-        """One piece against a limit in one window."""
+        """One piece against a limit in one window; `instead` of what was swept by what it may be."""
         placed = self.placed(piece)
         figures = placed.figures_at(float(gamma_from_swr(limit)))
         reason = disqualified or self.disqualified(piece, window)
-        sweeps = [m.sweep for m in piece.members]
-        found = judge_window(self.analysis(piece, z0_ohm), window, limit, figures, rule, reason, sweeps)
+        sweeps = [m.sweep for m in piece.members] if instead is None else []
+        analysis = self.analysis(piece, z0_ohm) if instead is None else analyse_sweep(instead, z0_ohm)
+        facts = is_meter(self.book, piece.latest.instrument_id)
+        found = judge_window(analysis, window, limit, figures, rule, reason, sweeps, facts)
         return self._at_the_shack(piece, found, z0_ohm) if placed.plane is Plane.SHACK else found
 
     def _at_the_shack(self, piece: Piece, found: WindowFinding, z0_ohm: float) -> WindowFinding:
@@ -138,19 +166,13 @@ class Dossier:
             return found
         line = self.book.line_z0_ohm(self.setup(piece.latest))
         if found.verdict is Verdict.FAIL:
-            if line is not None and abs(line / z0_ohm - 1) > 0.1:
-                reason = (
-                    f"The feed line is of {line:g} ohm and turns what is read at its shack end; check it on the bench, "
-                    "or sweep at the sample's connector."
-                )
-                return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
-            held = f"{found.reason[:-1]}; read at the shack end, it holds for a feed line of {z0_ohm:g} ohm."
-            return replace(found, reason=held)
-        reason = (
-            "Loss in the feed line lowers the SWR at its shack end, so staying within the limit there does not show it "
-            "at the sample's connector; check the line on the bench, or sweep at the sample's connector."
-        )
-        return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
+            if line is None:
+                swr = found.worst.swr if found.worst else 1.0
+                return _not_shown(found, said("plane.no_line", swr=swr))
+            if abs(line / z0_ohm - 1) > LINE_WITHIN:
+                return _not_shown(found, said("plane.other_line", line=line))
+            return replace(found, reason=said("plane.holds", found=found.reason, line=z0_ohm))
+        return _not_shown(found, said("plane.loss"))
 
     def accuracy(self, piece: Piece, window: Window, limit: float) -> float:
         """What ranks pieces: u at the limit in the window's middle by what is stated and proven of the instrument, so
@@ -162,9 +184,28 @@ class Dossier:
         u = standard_uncertainty(level, figures, placed.sweep.half_step_at(middle), middle)
         return round(float(u), 9)
 
-    def passed(self, piece: Piece, window: Window) -> tuple[str, ...]:
-        """The gates that the piece passed, in words."""
-        return tuple(g.words for g in self.gates(piece.latest, window) if g.state is GateState.PASSED)
+
+def sheets_as_evidence(evaluation: Evaluation) -> tuple[Evidence, ...]:
+    """The sheets of readings that were not joined into a sweep, each as one: points as a person read them."""
+    return tuple(e for sheet in evaluation.readings if not sheet.sweep_id and (e := _of_sheet(sheet)))
+
+
+def _of_sheet(sheet: ReadingSheet) -> Evidence | None:
+    kind = ReadingKind(sheet.kind)
+    entries = [Entry(r.entry_id, r.typed, r.answers) for r in sheet.readings]
+    read = tuple(line.reading for line in sheet_lines(entries, kind, Expected()) if line.reading and line.counts)
+    if not read:
+        return None
+    taken = max((r.made_at for r in sheet.readings), default="")[:16]
+    return Evidence(
+        f"sheet-{sheet.id}", f"readings of {READING_WORDS[kind]}", sheet.sample_id, sheet.setup_id, sheet.instrument_id,
+        Calibration.UNSTATED, join_readings(read), taken_on=taken, setting_id=sheet.setting_id, round=sheet.round,
+        sha256=f"sheet-{sheet.id}",
+    )  # fmt: skip
+
+
+def _not_shown(found: WindowFinding, reason: str) -> WindowFinding:
+    return replace(found, verdict=Verdict.NOT_SHOWN, probability=None, reason=reason)
 
 
 def _scaled(curve: Curve, factor: float) -> Curve:

@@ -39,18 +39,20 @@ class PieceFinding:
     verdict: Verdict
     worst_swr: float | None
     words: str
+    name: str = ""
 
 
 @dataclass(frozen=True)
 class WindowEvidence:
-    """The verdict on one window of a claim and the sweep it rests on, None where there is no sweep.
+    """The verdict on one window of a claim and the sweep it rests on, None where there is no sweep. Of a claim that
+    names no window there is one without.
 
     `sweep_id` is the latest of the repeats that decide; the state is that of the deciding evidence. `pieces` are all
     that were looked at, `beside` what other setups would have shown, in sentences.
     """
 
     finding: WindowFinding | None
-    window: Window
+    window: Window | None
     sweep_id: str | None
     verdict: Verdict
     reason: str
@@ -62,8 +64,17 @@ class WindowEvidence:
     instrument_id: str = ""
     pieces: tuple[PieceFinding, ...] = ()
     beside: tuple[str, ...] = ()
+    figure: str = ""
+    """The figure that decides where it is none of SWR."""
+    margin: float | None = None
+    """How far it stands within its limit, in its own unit; below zero beyond it."""
     curve: Sweep | None = field(default=None, compare=False)
     """What was judged, where it was moved to another plane: it is drawn as it was then."""
+
+    @property
+    def name(self) -> str:
+        """The window's name; a claim that names no window has one without."""
+        return self.window.name if self.window else ""
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Generic, Protocol, TypeVar
 
 import numpy as np
 
@@ -17,29 +18,69 @@ from levelmoor.core.metrology.spread import Spread, spread_of
 from levelmoor.core.model.evaluation import Evidence
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.noise import noise_of_magnitude
+from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.said import said
 
 SAME_SPAN = 0.8
 """Sweeps are repeats where they share this much of the span that both cover together."""
 CLEARLY = 0.06
 """A difference in |gamma| that wind and hands seldom make; beyond it the question is whether it was adjusted (common
 practice, no source)."""
+CLEARLY_TURNED = 3.0
 NOISES = 5.0
 
 
-@dataclass(frozen=True, eq=False)
-class Piece:
-    """One measurement: the sweeps that are repeats of one another, in the order they came; mostly there is one."""
+class Member(Protocol):
+    """A row of evidence: whatever kind it is of, it is of one state of one sample, and has its day."""
 
-    members: tuple[Evidence, ...]
+    @property
+    def id(self) -> str: ...
+    @property
+    def sample_id(self) -> str: ...
+    @property
+    def setup_id(self) -> str: ...
+    @property
+    def setting_id(self) -> str: ...
+    @property
+    def round(self) -> int: ...
+    @property
+    def instrument_id(self) -> str: ...
+    @property
+    def taken_on(self) -> str: ...
+    @property
+    def set_aside(self) -> str: ...
+
+
+Row = TypeVar("Row", bound=Member)
+
+
+@dataclass(frozen=True, eq=False)
+class Measurement(Generic[Row]):
+    """One measurement of one state: what repeats itself stands together, in the order it came; mostly there is one."""
+
+    members: tuple[Row, ...]
 
     @property
     def key(self) -> tuple[str, ...]:
         return tuple(e.id for e in self.members)
 
     @property
-    def latest(self) -> Evidence:
+    def latest(self) -> Row:
         return self.members[-1]
+
+    @property
+    def name(self) -> str:
+        return str(getattr(self.latest, "name", ""))
+
+    @property
+    def names(self) -> str:
+        return self.name + (f" and {len(self.members) - 1} repeats" if len(self.members) > 1 else "")
+
+
+@dataclass(frozen=True, eq=False)
+class Piece(Measurement[Evidence]):
+    """A sweep of reflection, or the repeats of one instrument in one state."""
 
     @cached_property
     def spread(self) -> Spread:
@@ -57,10 +98,6 @@ class Piece:
     def evidence(self) -> Evidence:
         """The latest sweep's conditions with the mean of the repeats."""
         return replace(self.latest, sweep=self.spread.mean) if len(self.members) > 1 else self.latest
-
-    @property
-    def names(self) -> str:
-        return self.latest.name + (f" and {len(self.members) - 1} repeats" if len(self.members) > 1 else "")
 
 
 def certain_share(count: int, of_mean: bool) -> float:
@@ -91,34 +128,68 @@ def could_be_repeats(one: Evidence, other: Evidence) -> bool:
 
 
 def clearly_differ(one: Sweep, other: Sweep) -> bool:
-    """Whether two sweeps with one instrument differ by more than noise, rounding and weather usually make."""
-    low, high = max(one.low_hz, other.low_hz), min(one.high_hz, other.high_hz)
-    f = min((s.inside(low, high) for s in (one, other)), key=lambda x: x.size)
+    """Whether two sweeps with one instrument differ in size by more than noise, rounding and weather usually make."""
+    return _sizes_apart(one, other) > CLEARLY
+
+
+def planes_differ(one: Sweep, other: Sweep) -> bool:
+    """Whether two sweeps of about the same size are turned against each other, as the same article reads at two planes.
+
+    What moves a resonance moves gamma at most as many times farther than its size as CLEARLY_TURNED says, up to a
+    size of 0.94.
+    """
+    if one.scalar or other.scalar:
+        return False
+    f = _shared_points(one, other)
     if not f.size:
         return False
+    a, b = (s.referred_to(one.z0_ohm).gamma_at(f) for s in (one, other))
+    noise = NOISES * (noise_of_magnitude(one) + noise_of_magnitude(other))
+    turned = float(np.max(_least_of_three(np.abs(a - b)))) - noise
+    sizes = float(np.max(_least_of_three(np.abs(np.abs(a) - np.abs(b)))))
+    return turned > CLEARLY and turned > CLEARLY_TURNED * sizes
+
+
+def _shared_points(one: Sweep, other: Sweep) -> FloatArray:
+    low, high = max(one.low_hz, other.low_hz), min(one.high_hz, other.high_hz)
+    return min((s.inside(low, high) for s in (one, other)), key=lambda x: x.size)
+
+
+def _sizes_apart(one: Sweep, other: Sweep) -> float:
+    f = _shared_points(one, other)
+    if not f.size:
+        return 0.0
     a, b = (np.abs(s.referred_to(one.z0_ohm).gamma_at(f)) for s in (one, other))
     rounding = sum(
         np.array([s.half_step_at(float(x)) for x in f]) for s in (one, other) if s.half_step_gamma is not None
     )
     away = np.abs(a - b) - rounding - NOISES * (noise_of_magnitude(one) + noise_of_magnitude(other))
-    # The lowest of three neighbours, so that a single point hit by a signal does not ask.
-    least = np.minimum(np.minimum(away[:-2], away[1:-1]), away[2:]) if away.size >= 3 else away
-    return bool(np.max(least) > CLEARLY)
+    return float(np.max(_least_of_three(away)))
+
+
+def _least_of_three(away: FloatArray) -> FloatArray:
+    """The lowest of three neighbours, so that a single point hit by a signal does not ask."""
+    return np.minimum(np.minimum(away[:-2], away[1:-1]), away[2:]) if away.size >= 3 else away
 
 
 def are_repeats(one: Evidence, other: Evidence) -> bool:
-    """Sweeps that stand for one measurement: they could be repeats, and do not clearly differ unless someone has said
-    that nothing was adjusted between them.
+    """Sweeps that stand for one measurement: they could be repeats, are not turned against each other as at two planes,
+    and do not clearly differ unless someone has said that nothing was adjusted between them.
     """
-    if not could_be_repeats(one, other):
+    if not could_be_repeats(one, other) or planes_differ(one.sweep, other.sweep):
         return False
     return one.not_adjusted or other.not_adjusted or not clearly_differ(one.sweep, other.sweep)
+
+
+def in_time(rows: Iterable[Row]) -> list[Row]:
+    """By when they were taken, those of one time by their ids: whatever order they are listed in."""
+    return sorted(rows, key=lambda e: (e.taken_on, len(e.id), e.id))
 
 
 def repeat_groups(sweeps: Iterable[Evidence]) -> list[tuple[Evidence, ...]]:
     """The sweeps in groups of repeats, in the order in which the first of each came; most groups have one."""
     groups: list[list[Evidence]] = []
-    for one in sweeps:
+    for one in in_time(sweeps):
         home = next((g for g in groups if all(are_repeats(one, other) for other in g)), None)
         if home is None:
             groups.append([one])
@@ -129,7 +200,8 @@ def repeat_groups(sweeps: Iterable[Evidence]) -> list[tuple[Evidence, ...]]:
 
 @dataclass(frozen=True)
 class AdjustedQuestion:
-    """Two sweeps of one state that clearly differ: was the article adjusted before the second?"""
+    """Two sweeps of one state that differ as no repeats do: was the article adjusted, or the plane moved, between
+    them?"""
 
     first_id: str
     second_id: str
@@ -139,12 +211,13 @@ class AdjustedQuestion:
 def adjusted_questions(sweeps: Iterable[Evidence]) -> tuple[AdjustedQuestion, ...]:
     """What has to be asked: each sweep that could repeat the one before it, and clearly differs from it."""
     asked, before = [], list[Evidence]()
-    for one in sweeps:
+    for one in in_time(sweeps):
         if one.set_aside:
             continue
         last = next((e for e in reversed(before) if could_be_repeats(e, one)), None)
         if last is not None and not are_repeats(last, one):
-            sentence = f"{one.name} clearly differs from {last.name}: was the article adjusted between them?"
-            asked.append(AdjustedQuestion(last.id, one.id, sentence))
+            turned = not clearly_differ(last.sweep, one.sweep)
+            code = "ask.plane" if turned else "ask.adjusted"
+            asked.append(AdjustedQuestion(last.id, one.id, said(code, one=one.name, last=last.name)))
         before.append(one)
     return tuple(asked)

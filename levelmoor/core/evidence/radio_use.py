@@ -12,10 +12,10 @@ import numpy as np
 
 from levelmoor.core.model.equipment import Radio
 from levelmoor.core.rf.feedline import LineFigures, total_loss_db
-from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.rf.reflection import FloatArray, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.figures import format_range
 
 TYPICAL_FOLD_BACK = ((1.0, 1.0), (2.0, 1.0), (2.5, 0.7), (3.0, 0.5), (4.0, 0.3), (6.0, 0.15), (10.0, 0.1))
 """The share of its power that a radio with a protected final gives at an SWR, where it tolerates 2 (common practice, no

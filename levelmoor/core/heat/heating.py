@@ -12,10 +12,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.heat.duty import duty_of
-from levelmoor.core.metrology.decision import DecisionRule, Verdict
+from levelmoor.core.metrology.decision import DecisionRule, Verdict, decide
+from levelmoor.core.metrology.quantiles import largest_of
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.through import HeatRun
 from levelmoor.core.words.counting import duration
+from levelmoor.core.words.said import said
 
 HOUR_S = 3600.0
 FEWEST_POINTS = 5
@@ -92,52 +94,64 @@ def stop_words(run: HeatRun, found: Heating | None) -> str:
     return f"Go on, and stop at {run.limit_c:g} °C."
 
 
-def judge_heat(claim: Claim, runs: list[HeatRun], rule: DecisionRule) -> tuple[Verdict, str]:
-    """A claim of power handling by the runs at that power or more: the temperature after an hour against the limit."""
-    power = claim.limit or 0.0
-    duty = claim.duty or duty_of(claim.mode)
+@dataclass(frozen=True)
+class ClaimedAverage:
+    """What a claim of power handling comes to on average, in W, and how that is said."""
+
+    watts: float
+    words: str
+
+    def told(self, found: str) -> str:
+        return said("heat.found", claimed=self.words, found=found)
+
+
+def claimed_average(claim: Claim) -> ClaimedAverage | None:
+    """The average power that is claimed; None where the claim names no mode and no duty cycle."""
+    duty, power = claim.duty or duty_of(claim.mode), claim.limit or 0.0
     if duty is None:
-        reason = "The claim names no mode and no duty cycle; without them its average power is not known."
-        return (Verdict.NOT_SHOWN if runs else Verdict.OUTSIDE), reason
-    wanted = power * duty
+        return None
     mode = f" {claim.mode}" if claim.mode else ""
-    said = f"{power:g} W{mode} are {wanted:.3g} W on average at a duty of {100 * duty:.0f} %"
-    if not runs:
-        return Verdict.OUTSIDE, f"{said}. A sweep cannot check this; a run under power with its temperature can."
-    verdicts = [_by_run(r, wanted, rule) for r in runs]
-    failed = next((w for v, w in verdicts if v is Verdict.FAIL), None)
-    if failed:
-        return Verdict.FAIL, f"{said}. {failed}"
-    for kind in (Verdict.PASS, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN):
-        words = next((w for v, w in verdicts if v is kind), None)
-        if words:
-            return kind, f"{said}. {words}"
-    return Verdict.NOT_SHOWN, said
+    return ClaimedAverage(power * duty, said("heat.claimed", power=power, mode=mode, average=power * duty, duty=duty))
 
 
-def _by_run(run: HeatRun, wanted_w: float, rule: DecisionRule) -> tuple[Verdict, str]:
-    """One run; more power than claimed passes for less, less power that overheats fails for more."""
+@dataclass(frozen=True)
+class RunFinding:
+    """One run against its limit: the temperature after an hour with its standard uncertainty, None where it does not
+    tell that."""
+
+    verdict: Verdict
+    reason: str
+    hour_c: float | None = None
+    u_c: float = 0.0
+
+
+def judge_run(run: HeatRun, wanted_w: float, rule: DecisionRule, of: int = 1) -> RunFinding:
+    """One run, of so many that are held against the limit together; more power than claimed passes for less, less power
+    that overheats fails for more."""
     found, limit = fit_heating(run), run.limit_c
-    what = f"With {run.average_w:.3g} W on average {run.where or 'it'}"
+    what = said("heat.with", average=run.average_w, where=run.where or "it")
     hottest = max(c for _, c in run.points)
     if limit is None:
-        return Verdict.NOT_SHOWN, f"{what} came to {hottest:.0f} °C; which temperature it stands is not written down."
+        return RunFinding(Verdict.NOT_SHOWN, said("heat.no_limit", run=what, hottest=hottest))
+    enough, at_most = run.average_w >= wanted_w * 0.95, run.average_w <= wanted_w * 1.05
     if found is None or not found.told:
-        if hottest > limit + 2 * THERMOMETER_C and run.average_w <= wanted_w * 1.05:
-            return Verdict.FAIL, f"{what} passed {limit:g} °C: {hottest:.0f} °C."
-        return Verdict.NOT_SHOWN, f"{what} was run too short to tell where it ends; let it run for half an hour."
-    guard = 2 * found.u_hour_c if rule is DecisionRule.GUARDED else 0.0
-    told = (
-        f"{what} is {found.hour_c:.0f} ± {2 * found.u_hour_c:.0f} °C after an hour, at most {limit:g} °C "
-        f"(time constant {found.tau_s / 60:.0f} min)"
+        if hottest > limit + largest_of(of) * THERMOMETER_C and at_most:
+            return RunFinding(Verdict.FAIL, said("heat.passed", run=what, limit=limit, hottest=hottest))
+        return RunFinding(Verdict.NOT_SHOWN, said("heat.too_short", run=what))
+    hour, u = found.hour_c, found.u_hour_c
+    told = said(
+        "heat.hour",
+        run=what,
+        hour=hour,
+        u=2 * u,
+        limit=limit,
+        tau=found.tau_s / 60,
+        at=said("heat.at", at=run.frequency_hz) if run.frequency_hz else "",
     )
-    if found.hour_c - guard > limit:
-        enough = run.average_w <= wanted_w * 1.05
-        return (
-            (Verdict.FAIL, f"{told}.") if enough else (Verdict.NOT_SHOWN, f"{told}; with more power than is claimed.")
-        )
-    if run.average_w < wanted_w * 0.95:
-        return Verdict.NOT_SHOWN, f"{told}; with less power than is claimed."
-    if found.hour_c + guard <= limit:
-        return Verdict.PASS, f"{told}."
-    return Verdict.TOO_CLOSE, f"{told}."
+    verdict = decide(limit, hour, u, rule, of)
+    code = "heat.verdict"
+    if verdict is Verdict.FAIL and not at_most:
+        verdict, code = Verdict.NOT_SHOWN, "heat.more_power"
+    elif verdict is not Verdict.FAIL and not enough:
+        verdict, code = Verdict.NOT_SHOWN, "heat.less_power"
+    return RunFinding(verdict, said(code, told=told), hour, u)

@@ -15,10 +15,10 @@ from levelmoor.core.matching.knobs import foreseen_gamma
 from levelmoor.core.model.networks import Network, Part
 from levelmoor.core.model.trials import Outcome, Trial
 from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_mhz
 
 EDGE_POINTS = 401
 NEAR_BAND = 0.15

@@ -15,6 +15,9 @@ from levelmoor.core.rf.curve import Curve, curve_of
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.core.rf.sweep import Sweep
 
+LOST, FROM_SIZE = 0.02, 0.1
+"""So much of |gamma| may a mean of gamma lose against the mean of the sizes, from this size on: at the bottom of a dip
+wind turns gamma round, where it says little."""
 SMOOTHING = 0.04
 """The spread at a frequency is pooled over this share of the span: of few repeats a single point says little."""
 
@@ -44,7 +47,8 @@ class Spread:
 def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
     """Mean and spread of repeats by their ids, over what all of them cover, at the points of the coarsest.
 
-    The mean is of gamma, of |gamma| for scalar sweeps; the spread is the standard deviation of |gamma| [1]_.
+    The mean is of gamma, of |gamma| for scalar sweeps and for those that point apart, whose mean in gamma would be
+    smaller than each; the spread is the standard deviation of |gamma| [1]_.
 
     Raises
     ------
@@ -63,13 +67,21 @@ def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
     values: ComplexArray = np.array([s.referred_to(z0).gamma_at(f) for s in every])
     halves = [np.array([s.half_step_at(float(x)) for x in f]) for s in every if s.half_step_gamma is not None]
     half = np.asarray(sum(halves) / len(every)) if halves else None
-    sizes = np.asarray(np.abs(values) if scalar else values)
-    mean = Sweep(f, sizes.mean(axis=0).astype(np.complex128), z0, scalar, half)
+    alike = scalar or _agree(values)
+    taken = np.asarray(values if alike and not scalar else np.abs(values))
+    mean = Sweep(f, taken.mean(axis=0).astype(np.complex128), z0, scalar or not alike, half)
     seen = None
     if len(every) > 1:
         variance = np.var(np.abs(values), axis=0, ddof=1)
         seen = curve_of(f, np.sqrt(_pooled(variance)))
     return Spread(tuple(sweeps), mean, seen)
+
+
+def _agree(values: ComplexArray) -> bool:
+    """Whether repeats (n, points) agree in gamma: their mean is nowhere much smaller than they are in the mean."""
+    sizes = np.mean(np.abs(values), axis=0)
+    lost = np.where(sizes >= FROM_SIZE, sizes - np.abs(values.mean(axis=0)), 0.0)
+    return bool(np.max(lost) <= LOST)
 
 
 def _pooled(variance: FloatArray) -> FloatArray:

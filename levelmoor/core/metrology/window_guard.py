@@ -17,14 +17,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, conformity_probability
-from levelmoor.core.metrology.quantiles import GUARDED, normal_upper
+from levelmoor.core.metrology.quantiles import largest_of
 from levelmoor.core.metrology.uncertainty import Residuals, random_uncertainty, residual_bound, standard_uncertainty
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 
-WRONG = 1 - GUARDED
-"""The share of wrong verdicts that the guarded rule allows on each side, with the truth at the limit."""
 BESIDE = 0.02
 """A point further off than this share of the frequency says nothing about a leap at another."""
 
@@ -51,11 +49,13 @@ def decide_window(
     rule: DecisionRule,
     repeats: Sequence[Sweep] = (),
     fine: bool = True,
+    facts: bool = False,
 ) -> DecidingPoint:
     """The verdict on `|gamma| at most level` at every point of `part`, which is cut from `sweep` [1]_.
 
     `repeats` are the sweeps that `sweep` is the mean of; a point that all of them show does not stand alone. Where the
-    path between points is not `fine` enough to be read, only points that were measured fail.
+    path between points is not `fine` enough to be read, only points that were measured fail. `facts` are points that a
+    person read one by one: each holds by itself.
     """
     f, g = part.frequency_hz, part.magnitude
     half = 0.0 if part.half_step_gamma is None else part.half_step_gamma
@@ -78,17 +78,12 @@ def decide_window(
     failing = np.flatnonzero((g - shown_fail > level) & told)
     surest = failing[np.argsort((shown_fail - g)[failing], kind="stable")].tolist()
     for i in surest:
-        if not _stands_alone(sweep, float(f[i]), level, window, repeats):
+        if facts or not _stands_alone(sweep, float(f[i]), level, window, repeats):
             return at(i, Verdict.FAIL)
     if surest:
         return at(surest[0], Verdict.FAIL, lone=True)
     nearest = int(np.argmax(g + shown_pass))
     return at(nearest, Verdict.PASS if g[nearest] + shown_pass[nearest] <= level else Verdict.TOO_CLOSE)
-
-
-def largest_of(points: int) -> float:
-    """How many standard deviations the largest of so many independent points exceeds in a share WRONG of cases [2]_."""
-    return normal_upper(WRONG / points)
 
 
 def _stands_alone(sweep: Sweep, frequency_hz: float, level: float, window: Window, repeats: Sequence[Sweep]) -> bool:

@@ -7,6 +7,7 @@ from enum import StrEnum
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.core.rf.windows import reaches
+from levelmoor.core.words.said import said
 
 
 class BenchRule(StrEnum):
@@ -117,6 +118,26 @@ def moment(text: str) -> tuple[datetime, bool] | None:
         return None
 
 
+Moment = tuple[datetime, bool]
+"""A day or a time, and whether the time is known."""
+
+
+def earlier(one: Moment, other: Moment) -> bool:
+    """Whether one lies before the other, by their days where the time of one of them is not known."""
+    return one[0] < other[0] if one[1] and other[1] else _day(one[0]) < _day(other[0])
+
+
+def hours_apart(one: Moment, other: Moment) -> float:
+    """How far they lie apart in hours, by their days where the time of one of them is not known."""
+    first, second = (one[0], other[0]) if one[1] and other[1] else (_day(one[0]), _day(other[0]))
+    return abs((second - first).total_seconds()) / 3600
+
+
+def days_apart(one: Moment, other: Moment) -> int:
+    """How many days lie between the day of one and that of the other."""
+    return abs((_day(one[0]) - _day(other[0])).days)
+
+
 def age_obstacle(done_at: str, taken_at: str, limit_h: float, what: str, renew: str = "") -> str:
     """Why something done at one time does not hold for something taken at another, or nothing; `renew` is what to do
     where it is too old.
@@ -125,18 +146,17 @@ def age_obstacle(done_at: str, taken_at: str, limit_h: float, what: str, renew: 
     """
     done, taken = moment(done_at), moment(taken_at)
     if done is None:
-        return f"it is not stated when {what} was done; write it down"
+        return said("age.undated", what=what)
     if taken is None:
-        return "it is not stated when the sweep was taken; write it down with the sweep"
+        return said("age.sweep_undated")
     timed = done[1] and taken[1]
     first, second = (done[0], taken[0]) if timed else (_day(done[0]), _day(taken[0]))
     age = second - first
     if age < timedelta(0):
-        return f"the sweep was taken before {what} was done"
+        return said("age.before", what=what)
     if age > timedelta(hours=limit_h if timed else max(limit_h, 0)):
         hours = age.total_seconds() / 3600
-        old = f"{what} was {_span(hours)} old when the sweep was taken, and holds for {_span(limit_h)}"
-        return f"{old}; {renew}" if renew else old
+        return said("age.old", what=what, old=_span(hours), holds=_span(limit_h), renew=renew)
     return ""
 
 

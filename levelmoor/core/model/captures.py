@@ -13,7 +13,8 @@ class Capture:
     `pad_ids` are the pads in their order from the radio, `line_id` the cable behind them; `offset` is attenuation in dB
     by frequency as typed by hand, in place of both. `entered_db` is an offset that the analyzer has added to what it
     shows already; the levels at its input are so much lower. `filter_name` names an added filter that was in the path,
-    so that before and after are told apart. `taken_on` is an ISO date, with a time where that is known.
+    so that before and after are told apart. `taken_on` is an ISO date, with a time where that is known. `set_aside` is
+    the reason for which it is not heard.
     """
 
     id: str
@@ -35,6 +36,9 @@ class Capture:
     columns: str = ""
     taken_on: str = ""
     entered_db: float = 0.0
+    setting_id: str = ""
+    round: int = 1
+    set_aside: str = ""
 
     @property
     def at_input(self) -> Trace:

@@ -37,6 +37,7 @@ class Instrument:
     Frequencies in Hz, powers in dBm; 0 or None where a figure is not written down. The noise is the floor seen in
     `noise_rbw_hz`. `memories` is how many calibrations it keeps at once. `checked_on` is an ISO date.
     Of a spectrum analyzer `level_u_db` is the standard uncertainty of a level, the intercepts tell its own distortion.
+    What is `retired` the team has no longer: evidence rests on it, and nothing new is planned with it.
     """
 
     id: str
@@ -58,6 +59,7 @@ class Instrument:
     level_u_db: float = 0.5
     second_intercept_dbm: float | None = None
     third_intercept_dbm: float | None = None
+    retired: bool = False
 
     @property
     def sweeps(self) -> bool:
@@ -94,6 +96,7 @@ class Load:
     return_loss_db: float | None = None
     high_hz: float = 0.0
     power_w: float | None = None
+    retired: bool = False
 
 
 @dataclass(frozen=True)
@@ -112,6 +115,7 @@ class Kit:
     open_delay_s: float = 0.0
     short_delay_s: float = 0.0
     load_ohm: float = 50.0
+    retired: bool = False
 
 
 @dataclass(frozen=True)
@@ -126,6 +130,7 @@ class Pad:
     end_a: Connector | None = None
     end_b: Connector | None = None
     high_hz: float = 0.0
+    retired: bool = False
 
 
 @dataclass(frozen=True)
@@ -141,6 +146,7 @@ class FeedLine:
     end_a: Connector | None = None
     end_b: Connector | None = None
     power_w: float | None = None
+    retired: bool = False
 
 
 @dataclass(frozen=True)

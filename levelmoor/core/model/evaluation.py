@@ -14,8 +14,9 @@ from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.reading_sheets import ReadingSheet
 from levelmoor.core.model.rule_sets import RuleSet
-from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.model.state import OpenedRound, Role, Setting
 from levelmoor.core.model.through import FieldLevel, HeatRun, Through
 from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.trials import Trial
@@ -190,7 +191,8 @@ class Evaluation:
     `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for, `widths` what a notebook
     has of its edges, `strips` minutes of SWR with what was done meanwhile. `networks` are what is inside a tuner,
     `trials` what it matched; `throughs` were swept from port to port, `levels` and `heats` were read in use;
-    `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own.
+    `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own. `readings` are
+    sheets as they were typed, `opened` the rounds that were opened before anything was measured in them.
     """
 
     title: str
@@ -227,6 +229,8 @@ class Evaluation:
     heats: tuple[HeatRun, ...] = ()
     contacts: tuple[Contact, ...] = ()
     own_bands: tuple[Window, ...] = ()
+    readings: tuple[ReadingSheet, ...] = ()
+    opened: tuple[OpenedRound, ...] = ()
 
     @property
     def samples_with_evidence(self) -> frozenset[str]:

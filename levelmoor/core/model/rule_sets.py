@@ -18,8 +18,8 @@ from importlib.resources import files
 from typing import Any
 
 from levelmoor.core.rf.bandplan import band_plan, other_services
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.levels import dbm_of_watts
+from levelmoor.core.words.figures import format_mhz
 
 
 class TermKind(StrEnum):

@@ -58,6 +58,17 @@ class Setting:
         return tuple(Window(max(w.low_hz, window.low_hz), min(w.high_hz, window.high_hz)) for w in met)
 
 
+@dataclass(frozen=True)
+class OpenedRound:
+    """A round of a state that a person opened by saying that the article was adjusted, whether anything was measured
+    since or not."""
+
+    sample_id: str
+    setup_id: str
+    setting_id: str
+    round: int
+
+
 def setting_named(file_name: str, settings: tuple[Setting, ...]) -> Setting | None:
     """The one setting that a file's name names as a word of its own, None where there is none or more than one."""
     words = f" {_words(file_name.rsplit('.', 1)[0])} "

@@ -23,7 +23,8 @@ FIXTURE_WORDS = {
 
 @dataclass(frozen=True, eq=False)
 class Through:
-    """One sweep with its conditions; `file_name` and `sha256` name the raw file it came from."""
+    """One sweep with its conditions; `file_name` and `sha256` name the raw file it came from, `calibration_id` the
+    calibration on record that it was taken with."""
 
     id: str
     name: str
@@ -37,6 +38,9 @@ class Through:
     taken_on: str = ""
     note: str = ""
     set_aside: str = ""
+    setting_id: str = ""
+    round: int = 1
+    calibration_id: str = ""
 
 
 class LevelKind(StrEnum):
@@ -76,7 +80,8 @@ class FieldLevel:
 @dataclass(frozen=True)
 class HeatRun:
     """A run under power with its temperature. `points` are seconds from the first key and °C at `where`; `duty` is the
-    share of the time that the power is on, `limit_c` the temperature that nothing may pass, None where nobody says."""
+    share of the time that the power is on, `limit_c` the temperature that nothing may pass, None where nobody says;
+    `instrument_id` the thermometer."""
 
     id: str
     sample_id: str
@@ -91,6 +96,10 @@ class HeatRun:
     taken_on: str = ""
     who: str = ""
     note: str = ""
+    setting_id: str = ""
+    round: int = 1
+    set_aside: str = ""
+    instrument_id: str = ""
 
     def __post_init__(self) -> None:
         if not self.power_w > 0 or not 0 < self.duty <= 1:

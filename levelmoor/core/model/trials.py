@@ -62,6 +62,8 @@ class Trial:
     who: str = ""
     note: str = ""
     set_aside: str = ""
+    setting_id: str = ""
+    round: int = 1
 
     def __post_init__(self) -> None:
         if not self.frequency_hz > 0:

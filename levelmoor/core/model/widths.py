@@ -25,6 +25,7 @@ class WidthReading:
     taken_on: str = ""
     who: str = ""
     note: str = ""
+    set_aside: str = ""
 
     @property
     def width_hz(self) -> float:

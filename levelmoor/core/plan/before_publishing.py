@@ -4,11 +4,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-from levelmoor.core.bench.gates import BenchBook, gates_of, obstacle
+from levelmoor.core.bench.book import BenchBook
+from levelmoor.core.bench.gates import gates_of, obstacle
 from levelmoor.core.claims.claim_conflicts import conflicts
+from levelmoor.core.evidence.admission import why_not_heard
 from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.findings import Findings, Part
-from levelmoor.core.evidence.heard import why_not_heard
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained
 
@@ -113,5 +114,5 @@ def _contradictions(evaluation: Evaluation, findings: Findings) -> Iterator[Read
     for f in findings.claims:
         for w in f.windows:
             if any(p.part is Part.CONTRADICTS for p in w.pieces):
-                words = f"{claims[f.claim_id].wording}, {w.window.name}: {w.reason}"
+                words = f"{claims[f.claim_id].wording}, {w.name}: {w.reason}"
                 yield ReaderQuestion(Asked.CONTRADICTION, words, "claims", f.claim_id)

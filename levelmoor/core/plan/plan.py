@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 from levelmoor.core.bench.cable_check import CableCheck
 from levelmoor.core.comparison.comparison import DRIFT
 from levelmoor.core.comparison.features import BEST_HZ, features
+from levelmoor.core.evidence.admission import why_not_allowed
 from levelmoor.core.evidence.aside import without_what_is_aside
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.heard import why_not_allowed
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.repeats import repeats_needed
@@ -31,11 +31,11 @@ from levelmoor.core.plan.plan_sweeps import (
     step_wanted,
     survey_span,
 )
-from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
+from levelmoor.core.words.figures import format_mhz, format_step
 
 WIRES_BELOW_HZ = 60e6
 """Below this antennas are long enough that wind moves the dip (common practice, no source)."""
@@ -46,7 +46,7 @@ def make_plan(evaluation: Evaluation) -> Plan:
     evaluation = without_what_is_aside(evaluation)
     planner = _Planner(evaluation)
     runs = [run for sample, setup in planner.pairs for run in planner.runs_of(sample, setup)]
-    runs += plan_emissions(evaluation, planner.bench.book, planner.instruments, planner.bench.carriers)
+    runs += plan_emissions(evaluation, planner.bench.book, planner.instruments, planner.bench)
     wishes = evaluation.wishes
     kept = [r for r in runs if r.key not in wishes.dropped]
     dropped = tuple(r for r in runs if r.key in wishes.dropped)

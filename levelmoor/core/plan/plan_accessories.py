@@ -4,8 +4,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from levelmoor.core.evidence.by_through import empty_of, wanted_fixture
 from levelmoor.core.evidence.findings import Findings
+from levelmoor.core.evidence.swept_through import empty_of, wanted_fixture
 from levelmoor.core.heat.duty import average_w, duty_of
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
@@ -14,10 +14,10 @@ from levelmoor.core.model.evaluation import Evaluation, Sample
 from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.model.through import Fixture
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS
-from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.through_verdict import finest_step
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_range
 
 HEATED_MIN, COOLED_MIN = 40.0, 30.0
 """A run under power tells its end after half an hour or more; the next one begins cold (common practice, no source)."""
@@ -158,7 +158,7 @@ def _empty_first(evaluation: Evaluation, sweeps: Sequence[SweepThrough]) -> list
         if one.fixture is not Fixture.SERIES or one.instrument is None:
             continue
         empty = empty_of(evaluation, one.instrument.id)
-        if empty is not None and empty.covers(one.low_hz, one.high_hz):
+        if empty is not None and empty.two_port.covers(one.low_hz, one.high_hz):
             continue
         known = found.get(one.instrument.id)
         low, high, points = one.low_hz, one.high_hz, one.points

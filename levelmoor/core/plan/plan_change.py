@@ -4,8 +4,8 @@ from typing import Any
 
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.plan_model import Plan, Run, StageKind
-from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_range
 
 
 def snapshot(plan: Plan, evaluation: Evaluation) -> dict[str, Any]:

@@ -1,14 +1,18 @@
 """Emissions in the plan: which spectrum analyzer, which pad, which harmonics."""
 
-from collections.abc import Sequence
 from dataclasses import replace
 
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.chains import Chain
-from levelmoor.core.bench.gates import BenchBook
 from levelmoor.core.bench.pad_check import PadCheck
 from levelmoor.core.bench.pads import PadTask, plan_pad
-from levelmoor.core.emissions.emission_findings import CarrierGroup, groups_for, judge_powered
 from levelmoor.core.emissions.emission_path import noise_in
+from levelmoor.core.evidence.court import Court, over_windows
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.findings import Part
+from levelmoor.core.evidence.keyed import Keyed
+from levelmoor.core.evidence.kinds import Question
+from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import CheckKind
 from levelmoor.core.model.claims import Claim
@@ -19,13 +23,11 @@ from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan_instruments import Instruments
 from levelmoor.core.plan.plan_model import Choice, Emission, Run, RunKind, Segment
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.levels import HIGHEST_HARMONIC, dbm_of_watts, harmonics_hz
+from levelmoor.core.words.figures import format_mhz
 
 
-def plan_emissions(
-    evaluation: Evaluation, book: BenchBook, instruments: Instruments, groups: Sequence[CarrierGroup]
-) -> list[Run]:
+def plan_emissions(evaluation: Evaluation, book: BenchBook, instruments: Instruments, dossier: Dossier) -> list[Run]:
     """One run per emission claim and sample, in the first planned setup without a tuner; done where captures show the
     claim already."""
     planned = [s for s in evaluation.setups if s.planned]
@@ -33,7 +35,7 @@ def plan_emissions(
     claims = [c for c in evaluation.claims if c.quantity is Quantity.EMISSIONS]
     return [
         replace(
-            _emission(evaluation, book, instruments, c, s, setups[0]), done_by=_done_by(evaluation, groups, c, s.id)
+            _emission(evaluation, book, instruments, c, s, setups[0]), done_by=_done_by(evaluation, dossier, c, s.id)
         )
         for c in claims
         for s in evaluation.samples
@@ -41,11 +43,14 @@ def plan_emissions(
     ]
 
 
-def _done_by(evaluation: Evaluation, groups: Sequence[CarrierGroup], claim: Claim, sample_id: str) -> str:
+def _done_by(evaluation: Evaluation, dossier: Dossier, claim: Claim, sample_id: str) -> str:
     """The capture that shows the claim already, or nothing."""
-    if judge_powered(evaluation, groups, claim, sample_id).verdict is Verdict.NOT_SHOWN:
+    question = Question.of(evaluation, claim, sample_id)
+    windows = Court(question, (Keyed(question, dossier),), Rounds(evaluation)).windows()
+    if over_windows(windows)[0] is Verdict.NOT_SHOWN:
         return ""
-    return groups_for(groups, claim, sample_id)[0].captures[0].name
+    deciding = (p.name for w in windows for p in w.pieces if p.part is Part.DECIDES)
+    return next(deciding, "") or next((p.name for w in windows for p in w.pieces), "")
 
 
 def _emission(

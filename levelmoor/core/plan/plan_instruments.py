@@ -9,7 +9,7 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.connectors import Connector
 from levelmoor.core.model.equipment import Adapter, Instrument, InstrumentClass
 from levelmoor.core.plan.plan_model import Choice
-from levelmoor.core.rf.frequency import format_range
+from levelmoor.core.words.figures import format_range
 
 _NO_SWEEP = {
     InstrumentClass.METER: "reads one figure at a time, and only where its owner may transmit",

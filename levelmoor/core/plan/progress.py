@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.bench.gates import BenchBook, gates_of, obstacle
+from levelmoor.core.bench.book import BenchBook
+from levelmoor.core.bench.gates import gates_of, obstacle
 from levelmoor.core.comparison.comparison import sides_of
 from levelmoor.core.evidence.findings import Findings, headline
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verdict

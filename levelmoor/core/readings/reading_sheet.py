@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 
 from levelmoor.core.readings.readings import FieldProblem, Reading, ReadingKind, reading_of
 from levelmoor.core.readings.slips import Expected, Slip, SlipKind, slips
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import LEAST_POINTS
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_mhz
 
 PLACES = 11
 """Readings proposed for a window at first, from edge to edge: enough to see its shape by hand."""

@@ -9,6 +9,7 @@ from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import LEAST_POINTS
+from levelmoor.core.words.said import said
 
 FEWEST_READINGS = 5
 LARGEST_GAP = 1 / 3
@@ -45,5 +46,4 @@ def usability_at_readings(sweep: Sweep, band: Window, limit_swr: float) -> Readi
         return None
     within = np.abs(sweep.gamma_at(f)) <= float(gamma_from_swr(limit_swr))
     count, share = int(within.sum()), float(within.mean())
-    sentence = f"Within {limit_swr:g}:1 at {count} of {f.size} readings; what lies between them was not read."
-    return ReadingUsability(usability(share), share, sentence)
+    return ReadingUsability(usability(share), share, said("use.readings", limit=limit_swr, within=count, of=f.size))

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from levelmoor.core.readings.readings import Reading, Shown
-from levelmoor.core.rf.frequency import format_mhz, format_range
 from levelmoor.core.rf.reflection import gamma_from_impedance, swr_agrees_with_resistance, swr_from_gamma
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.figures import format_mhz, format_range, format_swr
 
 FAR_OFF = 0.25
 """Distance in |gamma| from its neighbours beyond which a reading is asked about."""

@@ -5,10 +5,10 @@ from statistics import median
 
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.time_strips import StripKind, StripMark, TimeStrip
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.words import bounds
 from levelmoor.core.words.bounds import unprintable
 from levelmoor.core.words.counting import counted, duration
+from levelmoor.core.words.figures import format_mhz
 
 LONGEST_S = 3600
 MARK_LETTERS = 80

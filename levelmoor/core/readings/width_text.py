@@ -4,8 +4,9 @@ import re
 from dataclasses import dataclass
 
 from levelmoor.core.rf.bandplan import band_plan, find_band
-from levelmoor.core.rf.frequency import format_range, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.figures import format_range
 
 _NUMBER = r"\d+(?:[.,]\d+)?\s*(?:[kmg]?hz)?"
 _LINE = re.compile(

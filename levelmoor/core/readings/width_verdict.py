@@ -12,8 +12,9 @@ from dataclasses import replace
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.model.widths import WidthReading
-from levelmoor.core.rf.frequency import format_range, format_step
 from levelmoor.core.rf.reflection import gamma_from_swr
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.said import said
 
 
 def width_uncertainty(reading: WidthReading, figures: Residuals) -> float:
@@ -28,18 +29,33 @@ def width_uncertainty(reading: WidthReading, figures: Residuals) -> float:
     return math.sqrt(2) * math.hypot(edge, reading.step_hz / 2 / math.sqrt(3))
 
 
+def width_inside(reading: WidthReading, window: Window | None, claimed_hz: float) -> float:
+    """What of a width counts for a claim on a window, in Hz: what lies inside it, or all of it where more is claimed
+    than the window is wide."""
+    if window is None or claimed_hz > window.high_hz - window.low_hz:
+        return reading.width_hz
+    return max(min(reading.high_hz, window.high_hz) - max(reading.low_hz, window.low_hz), 0.0)
+
+
 def judge_width(
-    reading: WidthReading, claimed_hz: float, figures: Residuals, rule: DecisionRule
+    reading: WidthReading, claimed_hz: float, figures: Residuals, rule: DecisionRule, window: Window | None = None
 ) -> tuple[Verdict, str]:
-    """Verdict on `at least claimed_hz wide` by one reading."""
+    """Verdict on `at least claimed_hz wide` in a window by one reading."""
     guard = guard_band(width_uncertainty(reading, figures), rule)
-    when = f" on {reading.taken_on[:10]}" if reading.taken_on else ""
-    said = (
-        f"Edges typed{when}: {format_step(reading.width_hz)} wide at {reading.swr:g}:1, "
-        f"{format_range(reading.low_hz, reading.high_hz)}"
+    inside = width_inside(reading, window, claimed_hz)
+    cut = window is not None and inside < reading.width_hz
+    found = said(
+        "width.typed",
+        day=reading.taken_on[:10],
+        width=reading.width_hz,
+        swr=reading.swr,
+        span=(reading.low_hz, reading.high_hz),
+        inside=said("width.inside", width=inside, window=window.name) if cut and window is not None else "",
     )
-    if reading.width_hz - guard >= claimed_hz:
-        return Verdict.PASS, f"{said}, at least the {format_step(claimed_hz)} claimed."
-    if reading.width_hz + guard < claimed_hz:
-        return Verdict.FAIL, f"{said}; less than the {format_step(claimed_hz)} claimed."
-    return Verdict.TOO_CLOSE, f"{said}; the {format_step(claimed_hz)} claimed lie within the uncertainty."
+    # An edge beyond the window is surely beyond it; what is cut off there has no uncertainty.
+    sure = inside if window is not None and inside >= window.high_hz - window.low_hz else inside - guard
+    if sure >= claimed_hz:
+        return Verdict.PASS, said("width.pass", found=found, claimed=claimed_hz)
+    if inside + guard < claimed_hz:
+        return Verdict.FAIL, said("width.fail", found=found, claimed=claimed_hz)
+    return Verdict.TOO_CLOSE, said("width.too_close", found=found, claimed=claimed_hz)

@@ -4,6 +4,7 @@ The figures are data in `levelmoor.core.bands`, each file with its sources.
 """
 
 import json
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
@@ -92,6 +93,39 @@ def find_band(name: str, region: int) -> Window:
         names = ", ".join(b.name for b in (*band_plan(region).bands, *other_services().bands))
         raise ValueError(f'there is no band "{name}" in region {region}; there are {names}')
     return window
+
+
+@dataclass(frozen=True)
+class MovedBand:
+    """A band by its name that was written down in another region than it is judged in."""
+
+    old: Window
+    new: Window
+    region: int
+
+
+def moved_bands(windows: Iterable[Window], region: int, own: Sequence[Window] = ()) -> tuple[MovedBand, ...]:
+    """The windows that are a band or segment of another region by name and edges, and another one of that name here.
+
+    A range that somebody typed has no band's name, and a team's `own` bands mean themselves.
+    """
+    return tuple(m for w in windows if (m := _moved(w, region, own)) is not None)
+
+
+def in_region(windows: Iterable[Window], region: int, own: Sequence[Window] = ()) -> tuple[Window, ...]:
+    """The windows with every band that is meant by its name as it is in the region."""
+    return tuple(m.new if (m := _moved(w, region, own)) else w for w in windows)
+
+
+def _moved(window: Window, region: int, own: Sequence[Window]) -> MovedBand | None:
+    here = _by_name(region).get(_key(window.name))
+    if here is None or here.ends == window.ends or any(w.name == window.name for w in own):
+        return None
+    for other in REGIONS:
+        there = _by_name(other).get(_key(window.name))
+        if there is not None and there.ends == window.ends:
+            return MovedBand(window, Window(*here.ends, window.name), other)
+    return None
 
 
 def bands_covered(sweep: Sweep, region: int) -> list[Band]:

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.windows import reaches
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.figures import format_mhz
 
 CURVE_LETTERS = 40_000
 """A measured curve has hundreds of figures, and is edited as it is shown."""

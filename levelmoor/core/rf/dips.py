@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.noise import noise_of_magnitude
 from levelmoor.core.rf.reflection import FloatArray, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.said import said
 
 SMALLEST_DEPTH = 0.01
 """Depth in |gamma| under which a hollow is not called a dip."""
@@ -200,10 +200,14 @@ def dip_outside_words(dips: list[Dip], low_hz: float, high_hz: float) -> str:
     edge = low_hz if below else high_hz
     away = abs(dip.frequency_hz - edge)
     side, element = ("below", "long") if below else ("above", "short")
-    at_edge = ", at the sweep's end" if dip.at_edge else ""
-    return (
-        f"the nearest dip is at {format_mhz(round(dip.frequency_hz, -3))} MHz{at_edge}, {format_step(away)} "
-        f"({100 * away / edge:.1f} %) {side} the window, as if the element were {element}"
+    return said(
+        "dip.outside",
+        at=dip.frequency_hz,
+        at_edge=dip.at_edge,
+        away=away,
+        share=100 * away / edge,
+        side=side,
+        element=element,
     )
 
 

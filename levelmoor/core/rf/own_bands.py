@@ -5,9 +5,10 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.bounds import WINDOWS, one_line, unprintable
+from levelmoor.core.words.figures import format_mhz
 
 LONGEST_NAME = 40
 _PLAIN: tuple[int, int, int | None] = (0, 1, 2)

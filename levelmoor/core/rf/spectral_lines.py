@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.figures import format_mhz
 
 CARRIER_WITHIN = 5e-3
 """How far from where it is said to be a carrier is looked for, as a share of its frequency."""

@@ -54,12 +54,17 @@ class SweepAnalysis:
             return self.width(dip, level)
         return self.widest_in(window, level)
 
-    def widest_in(self, window: Window, level: float) -> Width | None:
-        """The widest of the stretches at or below a level of |gamma| that lie in a window or reach into it, whole."""
+    def widest_in(self, window: Window, level: float, inside: bool = False) -> Width | None:
+        """The widest of the stretches at or below a level of |gamma| that lie in a window or reach into it, whole; by
+        what of them lies `inside` it."""
         if level not in self._stretches:
             self._stretches[level] = stretches_within(self.sweep, level)
         reach = (w for w in self._stretches[level] if w.high_hz >= window.low_hz and w.low_hz <= window.high_hz)
-        return max(reach, key=lambda w: w.width_hz, default=None)
+
+        def counted(w: Width) -> float:
+            return min(w.high_hz, window.high_hz) - max(w.low_hz, window.low_hz) if inside else w.width_hz
+
+        return max(reach, key=counted, default=None)
 
 
 def analyse_sweep(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:

@@ -5,13 +5,14 @@ References
 .. [1] D. M. Pozar, Microwave Engineering, ch. 4, the scattering matrix (memory).
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
-from levelmoor.core.rf.windows import reaches
+from levelmoor.core.rf.windows import EDGE_TOLERANCE, reaches
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +41,11 @@ class TwoPort:
     def covers(self, low_hz: float, high_hz: float) -> bool:
         return reaches(float(self.frequency_hz[0]), float(self.frequency_hz[-1]), low_hz, high_hz)
 
+    def reaches(self, frequency_hz: FloatArray) -> NDArray[np.bool_]:
+        """At which frequencies it was swept, (n,)."""
+        low, high = float(self.frequency_hz[0]), float(self.frequency_hz[-1])
+        return np.asarray((frequency_hz >= low * (1 - EDGE_TOLERANCE)) & (frequency_hz <= high * (1 + EDGE_TOLERANCE)))
+
     def inside(self, low_hz: float, high_hz: float) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
         """Which points lie in a window; of a spot the nearest one."""
         f = self.frequency_hz
@@ -54,3 +60,13 @@ class TwoPort:
         f = np.asarray(frequency_hz, dtype=np.float64)
         re, im = (np.interp(f, self.frequency_hz, part) for part in (self.s21.real, self.s21.imag))
         return np.asarray(re + 1j * im)
+
+
+def mean_of(repeats: Sequence[TwoPort]) -> TwoPort:
+    """The mean of repeats at the same frequencies: of their dB, with the mean of their directions."""
+    if len(repeats) == 1:
+        return repeats[0]
+    every = np.array([x.s21 for x in repeats])
+    size = np.exp(np.mean(np.log(np.abs(every)), axis=0))
+    together = np.sum(every / np.abs(every), axis=0)
+    return replace(repeats[-1], s21=size * np.exp(1j * np.angle(together)))

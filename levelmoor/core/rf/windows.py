@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from levelmoor.core.rf.frequency import format_mhz, format_range
+from levelmoor.core.words.figures import format_mhz, format_range
 
 EDGE_TOLERANCE = 1e-9
 """So much of a frequency may lack at an end: files round what was set."""
@@ -30,6 +30,10 @@ class Window:
         if not self.name:
             words = f"{format_mhz(self.low_hz)} MHz" if self.spot else format_range(self.low_hz, self.high_hz)
             object.__setattr__(self, "name", words)
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        return self.low_hz, self.high_hz
 
     @property
     def spot(self) -> bool:

@@ -10,10 +10,13 @@ References
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from levelmoor.core.metrology.uncertainty import Residuals
+from levelmoor.core.rf.noise import noise_of
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.core.rf.two_port import TwoPort
+from levelmoor.core.words.said import said
 
 USUAL_STRAY_F = 0.3e-12
 """What a small fixture has from port to port where it was not swept empty (common practice, no source)."""
@@ -50,6 +53,8 @@ class Choking:
     stray: str
     impedance: ComplexArray | None = None
     half_width_ohm: float = 0.0
+    noise_ohm: FloatArray | float = 0.0
+    """The part of u that differs from point to point."""
 
     @property
     def stray_f(self) -> float:
@@ -62,29 +67,41 @@ class Choking:
 def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None) -> Choking:
     """The choking impedance that a sweep in the series fixture shows.
 
-    The fixture's stray lies in parallel: where it was swept empty its admittance is taken off, and a fifth of it is
-    left open; else 0.3 pF are assumed and left open whole. u^2 = |dZ/dS21|^2 u(S21)^2 + (|Z|^2 |Y| share)^2 [2]_, so
-    that it grows with the square of Z. From S21's size alone |Z| lies between |Z + 2 Z0| - 2 Z0 and |Z + 2 Z0|.
+    The fixture's stray lies in parallel: at frequencies where it was swept empty its admittance is taken off, and a
+    fifth of it is left open; else 0.3 pF are assumed and left open whole. u^2 = |dZ/dS21|^2 u(S21)^2 +
+    (|Z|^2 |Y| share)^2 [2]_, so that it grows with the square of Z; the noise of S21 is told by itself. From S21's size
+    alone |Z| lies between |Z + 2 Z0| - 2 Z0 and |Z + 2 Z0|.
     """
     f, z0 = two_port.frequency_hz, two_port.z0_ohm
     size = np.abs(two_port.s21)
-    u_s21 = np.hypot(size * figures.tracking / np.sqrt(2), 10 ** (-ISOLATION_DB / 20) / np.sqrt(2) + figures.noise)
+    u_s21 = np.hypot(size * figures.tracking / np.sqrt(2), 10 ** (-ISOLATION_DB / 20) / np.sqrt(2))
     u_fixture = 2 * z0 / size**2 * u_s21
+    sigma = max(figures.noise, noise_of(size if two_port.scalar else two_port.s21))
+    noise = np.asarray(2 * z0 / size**2 * sigma)
     w = 2 * np.pi * f
-    known = empty is not None and not empty.scalar and not two_port.scalar
+    known = np.zeros(f.size, dtype=bool)
     admittance = np.asarray(1j * w * USUAL_STRAY_F, dtype=np.complex128)
-    if known and empty is not None:
-        admittance = 1 / series_impedance(empty.at(f), z0)
-    left = STRAY_LEFT if known else 1.0
-    words = "the empty fixture was swept and taken off" if known else "the empty fixture was not swept; 0.3 pF assumed"
+    if empty is not None and not empty.scalar and not two_port.scalar:
+        known = empty.reaches(f)
+        admittance = np.where(known, 1 / series_impedance(empty.at(f), z0), admittance)
+    left = np.where(known, STRAY_LEFT, 1.0)
+    words = _stray_words(known, empty)
     believed = BELIEVED / np.maximum(np.abs(admittance), 1e-12)
     if two_port.scalar:
         whole = 2 * z0 / size
         middle = np.maximum(whole - z0, whole / 2)
         return Choking(f, middle, np.hypot(u_fixture, middle**2 * np.abs(admittance) * left), believed, words,
-                       None, z0)  # fmt: skip
+                       None, z0, noise)  # fmt: skip
     z = series_impedance(two_port.s21, z0)
-    if known:
-        z = 1 / (1 / z - admittance)
+    z = np.where(known, 1 / (1 / z - admittance), z)
     u = np.hypot(u_fixture, np.abs(z) ** 2 * np.abs(admittance) * left)
-    return Choking(f, np.abs(z), u, believed, words, z)
+    return Choking(f, np.abs(z), u, believed, words, z, noise_ohm=noise)
+
+
+def _stray_words(known: NDArray[np.bool_], empty: TwoPort | None) -> str:
+    if empty is None:
+        return said("stray.assumed")
+    span = (float(empty.frequency_hz[0]), float(empty.frequency_hz[-1]))
+    if not known.any():
+        return said("stray.elsewhere", span=span)
+    return said("stray.taken_off") if known.all() else said("stray.in_part", span=span)

@@ -4,28 +4,34 @@ References
 ----------
 .. [1] Mismatch of a two-port between ports of finite match: |Ms S11| and |Ml S22| of unknown phase; EURAMET cg-12
    (memory).
+.. [2] C. E. Bonferroni's inequality, any statistics text (memory).
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
+from levelmoor.core.metrology.decision import DecisionRule, Verdict
+from levelmoor.core.metrology.quantiles import largest_of
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.quantities import Quantity
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
+from levelmoor.core.rf.noise import noise_of
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.rf.windows import Window, reaches
 from levelmoor.core.through.choking import Choking, choking
+from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.said import Said, as_sentence, said, together
 
 FINEST = 20
 SHARE_OF_F = 0.02
 """What goes through a choke, a pad or a filter bends no faster than over a few hundredths of the frequency: a step of
 this share is fine enough however narrow the window (common practice, no source)."""
 DB_PER_SHARE = 20 / np.log(10)
+FEWEST_BESIDE = 5
 UNKNOWN_MATCH = 0.2
 """|S11| where it was not swept."""
 
@@ -33,7 +39,7 @@ UNKNOWN_MATCH = 0.2
 @dataclass(frozen=True, eq=False)
 class ThroughCurve:
     """What a claim is judged by: a value over frequency with its standard uncertainty, in `unit`. `open_` is what stays
-    open besides, `most` up to where a value is believed."""
+    open besides, `most` up to where a value is believed, `noise` the part of u that differs from point to point."""
 
     frequency_hz: FloatArray
     value: FloatArray
@@ -42,6 +48,36 @@ class ThroughCurve:
     open_: float = 0.0
     most: FloatArray | None = None
     words: str = ""
+    noise: FloatArray | float = 0.0
+
+    @property
+    def whole_u(self) -> FloatArray:
+        return np.asarray(np.hypot(self.u, self.noise))
+
+    def cut(self, inside: NDArray[np.bool_]) -> "ThroughCurve":
+        """The points chosen."""
+        most = self.most[inside] if self.most is not None else None
+        noise = np.broadcast_to(self.noise, self.value.shape)[inside]
+        f, value, u = (x[inside] for x in (self.frequency_hz, self.value, self.u))
+        return replace(self, frequency_hz=f, value=value, u=u, most=most, noise=noise)
+
+
+@dataclass(frozen=True)
+class ThroughFinding:
+    """The verdict on a window with the figure that decides it: the worst value, its u, how far it stands within its
+    limit; None where nothing was swept there."""
+
+    verdict: Verdict
+    reason: str
+    value: float | None = None
+    u: float = 0.0
+    margin: float = 0.0
+    words: str = ""
+
+
+def noise_of_s21(two_port: TwoPort, figures: Residuals) -> float:
+    """Standard deviation of the noise in S21: as the sweep itself shows it, at least what is stated."""
+    return max(figures.noise, noise_of(np.abs(two_port.s21) if two_port.scalar else two_port.s21))
 
 
 def loss_curve(two_port: TwoPort, figures: Residuals) -> ThroughCurve:
@@ -50,15 +86,17 @@ def loss_curve(two_port: TwoPort, figures: Residuals) -> ThroughCurve:
     match = 10 ** (-figures.source_match_db / 20)
     of_ports = [np.abs(s) if s is not None else UNKNOWN_MATCH for s in (two_port.s11, two_port.s22)]
     mismatch = np.hypot(match * of_ports[0], match * of_ports[1]) / np.sqrt(2)
-    floor = (10 ** (-80 / 20) + figures.noise) / size
+    floor = 10 ** (-80 / 20) / size
+    noise = DB_PER_SHARE * noise_of_s21(two_port, figures) / size
     u = DB_PER_SHARE * np.sqrt((figures.tracking**2) / 2 + mismatch**2 + floor**2)
-    return ThroughCurve(two_port.frequency_hz, two_port.loss_db, np.asarray(u), "dB")
+    return ThroughCurve(two_port.frequency_hz, two_port.loss_db, np.asarray(u), "dB", noise=np.asarray(noise))
 
 
 def choking_curve(found: Choking) -> ThroughCurve:
     return ThroughCurve(
-        found.frequency_hz, found.magnitude_ohm, found.u_ohm, "Ω", found.half_width_ohm, found.believed_ohm, found.stray
-    )
+        found.frequency_hz, found.magnitude_ohm, found.u_ohm, "Ω", found.half_width_ohm, found.believed_ohm,
+        found.stray, found.noise_ohm,
+    )  # fmt: skip
 
 
 def curve_for(claim: Claim, two_port: TwoPort, figures: Residuals, empty: TwoPort | None) -> ThroughCurve:
@@ -68,38 +106,44 @@ def curve_for(claim: Claim, two_port: TwoPort, figures: Residuals, empty: TwoPor
     return loss_curve(two_port, figures)
 
 
-def judge_through(claim: Claim, curve: ThroughCurve, window: Window | None, rule: DecisionRule) -> tuple[Verdict, str]:
+def judge_through(claim: Claim, curve: ThroughCurve, window: Window | None, rule: DecisionRule) -> ThroughFinding:
     """The verdict on a window, or on all that was swept: at least, at most, or within a tolerance, at every point.
 
     A Pass needs the whole window with no step wider than a twentieth of it or a fiftieth of the frequency; a point
-    beyond the limit fails however coarse the sweep. The points next outside the window count with it.
+    beyond the limit fails however coarse the sweep and however little of the window it covers, guarded for the worst of
+    so many noisy points [2]_. One that stands alone may be a signal on the air, and takes a second. The points next
+    outside the window count with it.
     """
     inside = _points(curve, window)
     if not inside.any():
-        return Verdict.NOT_SHOWN, f"Nothing was swept on {window.name if window else 'it'}."
-    cut = replace(
-        curve,
-        frequency_hz=curve.frequency_hz[inside],
-        value=curve.value[inside],
-        u=curve.u[inside],
-        most=curve.most[inside] if curve.most is not None else None,
-    )
-    verdicts, worst = _at_points(claim, cut, rule)
-    said = _said(claim, cut, worst)
-    if Verdict.FAIL in verdicts:
-        return Verdict.FAIL, said
+        return ThroughFinding(Verdict.NOT_SHOWN, said("through.nothing", window=window.name if window else "it"))
+    cut = curve.cut(inside)
+    judged = _at_points(claim, cut, rule)
+    worst = judged.worst
+    found = _said(claim, cut, worst)
+    if isinstance(curve.words, Said) and curve.words.code in ("stray.elsewhere", "stray.in_part"):
+        found = together(found, as_sentence(curve.words))
+
+    def finding(verdict: Verdict, reason: str) -> ThroughFinding:
+        value, u = float(cut.value[worst]), float(cut.whole_u[worst]) + cut.open_ / 2
+        words = f"{format_through(value, cut.unit)} at {_mhz(cut, worst)}"
+        return ThroughFinding(verdict, reason, value, u, -float(judged.beyond[worst]), words)
+
+    if judged.fails.any():
+        if _all_alone(cut, judged, window):
+            return finding(Verdict.NOT_SHOWN, said("through.why", found=found, why=said("through.lone")))
+        return finding(Verdict.FAIL, found)
     why = _uncovered(curve, window) or _coarse(cut, window)
     if why:
-        return Verdict.NOT_SHOWN, f"{said} {why}"
-    if cut.most is not None and Verdict.TOO_CLOSE in verdicts and cut.value[worst] > cut.most[worst]:
-        most = format_through(float(cut.most[worst]), "Ω")
-        return Verdict.NOT_SHOWN, (
-            f"{said} At {_mhz(cut, worst)} the fixture lets no more than {most} be believed ({cut.words})."
-        )
-    return (Verdict.TOO_CLOSE if Verdict.TOO_CLOSE in verdicts else Verdict.PASS), said
+        return finding(Verdict.NOT_SHOWN, said("through.why", found=found, why=why))
+    close = not bool(judged.passes.all())
+    if cut.most is not None and close and cut.value[worst] > cut.most[worst]:
+        most, at = format_through(float(cut.most[worst]), "Ω"), float(cut.frequency_hz[worst])
+        return finding(Verdict.NOT_SHOWN, said("through.not_believed", found=found, at=at, most=most, stray=cut.words))
+    return finding(Verdict.TOO_CLOSE if close else Verdict.PASS, found)
 
 
-def _points(curve: ThroughCurve, window: Window | None) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+def _points(curve: ThroughCurve, window: Window | None) -> NDArray[np.bool_]:
     """The points of a window, and the one next outside on either side where one lies near."""
     f = curve.frequency_hz
     if window is None:
@@ -114,8 +158,17 @@ def _points(curve: ThroughCurve, window: Window | None) -> "np.ndarray[tuple[int
     return np.asarray(chosen)
 
 
-def _at_points(claim: Claim, curve: ThroughCurve, rule: DecisionRule) -> tuple[list[Verdict], int]:
-    """The verdict at every point, and which point is the worst."""
+@dataclass(frozen=True, eq=False)
+class _Points:
+    """Which points fail and which pass, by how much each is beyond the limit, and the worst."""
+
+    fails: NDArray[np.bool_]
+    passes: NDArray[np.bool_]
+    beyond: FloatArray
+    worst: int
+
+
+def _at_points(claim: Claim, curve: ThroughCurve, rule: DecisionRule) -> _Points:
     limit = claim.limit or 0.0
     at_most = claim.quantity is Quantity.INSERTION_LOSS
     tolerance = claim.tolerance if claim.quantity is Quantity.ATTENUATION else None
@@ -123,13 +176,22 @@ def _at_points(claim: Claim, curve: ThroughCurve, rule: DecisionRule) -> tuple[l
         beyond = np.abs(curve.value - limit) - tolerance
     else:
         beyond = (curve.value - limit) if at_most else (limit - curve.value)
-    guard = np.array([guard_band(float(u), rule) for u in curve.u]) + curve.open_
-    fails, passes = beyond - guard > 0, beyond + guard <= 0
-    verdicts = [
-        Verdict.FAIL if f else Verdict.PASS if p else Verdict.TOO_CLOSE for f, p in zip(fails, passes, strict=True)
-    ]
-    score = beyond - guard if any(fails) else beyond + guard
-    return verdicts, int(np.argmax(score))
+    guarded = rule is DecisionRule.GUARDED
+    guard = (2 * curve.whole_u if guarded else 0 * curve.u) + curve.open_
+    of_many = largest_of(curve.value.size) * np.asarray(curve.noise)
+    guard_fail = np.maximum(guard, (2 * curve.u + of_many if guarded else 0 * curve.u) + curve.open_)
+    fails, passes = beyond - guard_fail > 0, beyond + guard <= 0
+    score = beyond - guard_fail if fails.any() else beyond + guard
+    return _Points(np.asarray(fails), np.asarray(passes), np.asarray(beyond), int(np.argmax(score)))
+
+
+def _all_alone(curve: ThroughCurve, judged: _Points, window: Window | None) -> bool:
+    """Whether every point that fails stands beyond the limit with none beside it, nor another in the window."""
+    if (window is not None and window.spot) or int(np.sum(judged.beyond > 0)) != 1 or curve.value.size < FEWEST_BESIDE:
+        return False
+    i, f = int(np.argmax(judged.beyond)), curve.frequency_hz
+    beside = [j for j in (i - 1, i + 1) if 0 <= j < f.size and abs(f[j] - f[i]) <= SHARE_OF_F * f[i]]
+    return len(beside) > 0
 
 
 def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
@@ -138,12 +200,19 @@ def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
         Quantity.INSERTION_LOSS: "most loss",
         Quantity.ATTENUATION: "attenuation farthest off",
     }[claim.quantity]
-    value, u = float(curve.value[worst]), 2 * float(curve.u[worst]) + curve.open_
-    limit, is_ = (format_through(v, curve.unit) for v in (claim.limit or 0.0, value))
+    value, u = float(curve.value[worst]), 2 * float(curve.whole_u[worst]) + curve.open_
+    limit = format_through(claim.limit or 0.0, curve.unit)
     limit += f" ± {claim.tolerance:g} dB" if claim.tolerance is not None else ""
-    kind = "at most" if claim.quantity is Quantity.INSERTION_LOSS else "" if claim.tolerance is not None else "at least"
-    spread = f"± {u:.2g} dB" if curve.unit == "dB" else f"± {format_through(u, 'Ω')}"
-    return f"The {name} is {is_} {spread} at {_mhz(curve, worst)}; {kind} {limit} is claimed."
+    at_least = "" if claim.tolerance is not None else "at least "
+    return said(
+        "through.found",
+        name=name,
+        value=format_through(value, curve.unit),
+        u=f"{u:.2g} dB" if curve.unit == "dB" else format_through(u, "Ω"),
+        at=float(curve.frequency_hz[worst]),
+        kind="at most " if claim.quantity is Quantity.INSERTION_LOSS else at_least,
+        limit=limit,
+    )
 
 
 def format_through(value: float, unit: str) -> str:
@@ -162,7 +231,7 @@ def _uncovered(curve: ThroughCurve, window: Window | None) -> str:
     low, high = float(curve.frequency_hz[0]), float(curve.frequency_hz[-1])
     if window is None or reaches(low, high, window.low_hz, window.high_hz):
         return ""
-    return f"Only {format_range(low, high)} was swept of {window.name}; sweep all of it."
+    return said("through.uncovered", span=(low, high), window=window.name)
 
 
 def finest_step(window: Window) -> float:
@@ -178,10 +247,7 @@ def _coarse(curve: ThroughCurve, window: Window | None) -> str:
     steps = np.diff(np.concatenate(([min(window.low_hz, f[0])], f, [max(window.high_hz, f[-1])])))
     widest = float(steps.max())
     if widest > wanted * 1.001:
-        return (
-            f"Steps up to {format_step(widest)} lie in {window.name}; sweep all of it with no step above "
-            f"{format_step(wanted)}."
-        )
+        return said("through.coarse", step=widest, window=window.name, wanted=wanted)
     return ""
 
 

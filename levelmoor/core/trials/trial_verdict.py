@@ -5,17 +5,18 @@ out otherwise counts.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, decide, guard_band
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.model.trials import OUTCOME_WORDS, STOPWATCH_U_S, Outcome, Trial
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import LoadRange
 from levelmoor.core.trials.trial_grid import Cell, share_words, wanted_in
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.said import said, together
 
 FEWEST_TIMES = 3
 """So many times at least show a claim of time."""
@@ -48,9 +49,11 @@ class TrialsFinding:
     gaps: tuple[str, ...] = ()
 
 
-def trial_verdict(trial: Trial, limit_swr: float, figures: Residuals | None, rule: DecisionRule) -> tuple[Verdict, str]:
-    """Whether one trial matched within an SWR, with the reading's uncertainty; `figures` are None where nobody says
-    what it was read with."""
+def trial_verdict(
+    trial: Trial, limit_swr: float, figures: Residuals | None, rule: DecisionRule, of: int = 1
+) -> tuple[Verdict, str]:
+    """Whether one trial, of so many that are held against the limit together, matched within an SWR, with the reading's
+    uncertainty; `figures` are None where nobody says what it was read with."""
     if trial.outcome in (Outcome.GAVE_UP, Outcome.REFUSED):
         return Verdict.FAIL, OUTCOME_WORDS[trial.outcome]
     if trial.outcome is Outcome.STOPPED:
@@ -63,12 +66,14 @@ def trial_verdict(trial: Trial, limit_swr: float, figures: Residuals | None, rul
     step = trial.swr_step / 2
     half = (float(gamma_from_swr(trial.swr_after + step)) - float(gamma_from_swr(max(trial.swr_after - step, 1.0)))) / 2
     u = float(standard_uncertainty(gamma, figures, half, trial.frequency_hz))
-    return decide(limit, gamma, u, rule), f"{trial.swr_after:.4g}:1"
+    return decide(limit, gamma, u, rule, of), f"{trial.swr_after:.4g}:1"
 
 
-def cell_finding(cell: Cell, limit_swr: float, figures: Mapping[str, Residuals], rule: DecisionRule) -> CellFinding:
+def cell_finding(
+    cell: Cell, limit_swr: float, figures: Mapping[str, Residuals], rule: DecisionRule, of: int = 1
+) -> CellFinding:
     """Over its repeats: all good passes, all beyond fails, some of each is too close to call."""
-    judged = [trial_verdict(t, limit_swr, figures.get(t.instrument_id), rule) for t in cell.trials if t.tried]
+    judged = [trial_verdict(t, limit_swr, figures.get(t.instrument_id), rule, of) for t in cell.trials if t.tried]
     shown = [(v, w) for v, w in judged if v is not Verdict.NOT_SHOWN]
     words = ", ".join(dict.fromkeys(w for _, w in judged)) or "nothing that counts"
     if not shown:
@@ -86,34 +91,56 @@ def judge_range(
     limit_swr: float,
     figures: Mapping[str, Residuals],
     rule: DecisionRule,
+    power_w: float | None = None,
 ) -> TrialsFinding:
-    """A claim that loads of a range are matched within an SWR over a window."""
+    """A claim that loads of a range are matched within an SWR over a window; at a power, where one is claimed: with
+    less a tuner's parts show nothing of it, unless it fails already."""
     inside = [c for c in cells if window.low_hz <= c.frequency_hz <= window.high_hz]
     unknown = [c for c in inside if of.holds(c.load) is None]
-    found = [cell_finding(c, limit_swr, figures, rule) for c in inside if of.holds(c.load)]
+    tried_cells = [c for c in inside if of.holds(c.load)]
+    many = sum(1 for c in tried_cells for t in c.trials if t.tried)
+    found = [cell_finding(c, limit_swr, figures, rule, many) for c in tried_cells]
     tried, good = sum(f.tried for f in found), sum(f.good for f in found)
     gaps = _gaps(found, window, of)
-    share = f" ({share_words(good, tried)})" if tried else ""
-    told = f"{good} of {tried} matched within {limit_swr:g}:1{share}." if tried else ""
+    share = share_words(good, tried) if tried else ""
+    told = said("trials.told", good=good, tried=tried, limit=limit_swr, share=share) if tried else ""
+
+    def finding(verdict: Verdict, code: str, **more: object) -> TrialsFinding:
+        return TrialsFinding(verdict, said(f"trials.{code}", told=told, **more), tuple(found), gaps)
+
     failed = [f for f in found if f.verdict is Verdict.FAIL]
     close = [f for f in found if f.verdict is Verdict.TOO_CLOSE]
     if len(failed) > 1 or any(f.tried > 1 for f in failed):
-        return TrialsFinding(Verdict.FAIL, f"{_named('Not matched', failed)} {told}", tuple(found), gaps)
+        return finding(Verdict.FAIL, "failed", places=_named(failed))
     if failed:
-        again = f"{_named('Not matched once', failed)} Try it again: one trial alone does not fail a claim. {told}"
-        return TrialsFinding(Verdict.NOT_SHOWN, again, tuple(found), gaps)
+        return finding(Verdict.NOT_SHOWN, "failed_once", places=_named(failed))
+    weak = [t for c in tried_cells for t in c.trials if t.tried and not _at_power(t, power_w)]
+    if weak and power_w is not None:
+        # What was tried with less does not count; what is left may still show gaps alone.
+        strong = [replace(c, trials=tuple(t for t in c.trials if _at_power(t, power_w))) for c in tried_cells]
+        rest = judge_range([c for c in strong if c.trials], window, of, limit_swr, figures, rule)
+        if rest.verdict is not Verdict.NOT_SHOWN:
+            return rest
+        count = counted(len(weak), "trial was", "trials were")
+        them = "it" if len(weak) == 1 else "them"
+        reason = said("trials.at_power", power=power_w, unsaid=count, them=them, found=told)
+        return TrialsFinding(Verdict.NOT_SHOWN, reason, tuple(found), gaps)
     if close:
-        return TrialsFinding(Verdict.TOO_CLOSE, f"{_named('Either way', close)} {told}", tuple(found), gaps)
+        return finding(Verdict.TOO_CLOSE, "close", places=_named(close))
     if of.anything:
-        reason = f"{told} No number of trials shows any load; what was tried stands in the grid.".strip()
-        return TrialsFinding(Verdict.NOT_SHOWN, reason, tuple(found))
+        return finding(Verdict.NOT_SHOWN, "any")
     if gaps:
-        said = f"{told} Not shown: {_listed(gaps)}.".strip()
-        if unknown:
-            said += f" Of {counted(len(unknown), 'load')} it is not known whether the range holds them."
-        return TrialsFinding(Verdict.NOT_SHOWN, said, tuple(found), gaps)
-    return TrialsFinding(Verdict.PASS, f"{told} Tried at the edges and inside; what lies between is not shown.",
-                         tuple(found))  # fmt: skip
+        loads = said("trials.unknown", loads=counted(len(unknown), "load")) if unknown else ""
+        return finding(Verdict.NOT_SHOWN, "gaps", gaps=_listed(gaps), unknown=loads)
+    return finding(Verdict.PASS, "pass")
+
+
+POWER_WITHIN = 0.05
+"""A power that was set by hand and its meter is what was claimed to so much of it (common practice, no source)."""
+
+
+def _at_power(trial: Trial, power_w: float | None) -> bool:
+    return power_w is None or (trial.power_w is not None and trial.power_w >= power_w * (1 - POWER_WITHIN))
 
 
 def _gaps(found: Sequence[CellFinding], window: Window, of: LoadRange) -> tuple[str, ...]:
@@ -122,37 +149,47 @@ def _gaps(found: Sequence[CellFinding], window: Window, of: LoadRange) -> tuple[
     return tuple(f"{format_mhz(round(w.frequency_hz, -3))} MHz into {w.words}" for w in open_)
 
 
-def _named(what: str, found: Sequence[CellFinding]) -> str:
-    said = [f"{f.place} ({f.words}{f', {f.good} of {f.tried} within' if f.tried > 1 else ''})" for f in found]
-    return f"{what}: {_listed(said)}."
+def _named(found: Sequence[CellFinding]) -> str:
+    def place(f: CellFinding) -> str:
+        repeats = said("trials.repeats", good=f.good, tried=f.tried) if f.tried > 1 else ""
+        return said("trials.place", place=f.place, words=f.words, repeats=repeats)
+
+    return _listed([place(f) for f in found])
 
 
-def _listed(said: Sequence[str]) -> str:
-    if len(said) <= NAMED:
-        return "; ".join(said)
-    return f"{'; '.join(said[:NAMED])}; and {len(said) - NAMED} more"
+def _listed(places: Sequence[str]) -> str:
+    if len(places) <= NAMED:
+        return together(*places, between="; ")
+    first = together(*places[:NAMED], between="; ")
+    return said("trials.more", places=first, count=len(places) - NAMED)
 
 
 def judge_time(trials: Sequence[Trial], limit_s: float, rule: DecisionRule, memory: bool) -> TrialsFinding:
-    """A claim that a match takes no longer, from fresh trials or from those recalled from memory."""
+    """A claim that a match takes no longer, from fresh trials or from those recalled from memory; the longest of so
+    many is guarded for as many."""
     what = "recalled" if memory else "fresh"
     timed = [t for t in trials if t.tried and t.outcome is Outcome.MATCHED and t.seconds is not None]
     heard = [(t, t.seconds) for t in timed if t.memory is memory and t.seconds is not None]
     if not heard:
-        return TrialsFinding(Verdict.NOT_SHOWN, f"No {what} match was timed yet.")
-    longest, took = max(heard, key=lambda h: h[1])
-    guard = guard_band(STOPWATCH_U_S, rule)
+        return TrialsFinding(Verdict.NOT_SHOWN, said("time.none", what=what))
+    longest, took = max(heard, key=lambda h: (h[1], h[0].id))
+    guard, of = guard_band(STOPWATCH_U_S, rule), len(heard)
     within = sum(s + guard <= limit_s for _, s in heard)
-    beyond = sum(s - guard > limit_s for _, s in heard)
-    where = f"{format_mhz(longest.frequency_hz)} MHz into {longest.load or 'its load'}"
-    told = (
-        f"{within} of {counted(len(heard), f'{what} match', f'{what} matches')} within {limit_s:g} s "
-        f"({share_words(within, len(heard))}); the longest {took:.3g} s at {where}."
-    )
-    if beyond > 1 or (beyond and len(heard) == 1):
+    read = sum(s <= limit_s for _, s in heard)
+    beyond = sum(s - guard_band(STOPWATCH_U_S, rule, of) > limit_s for _, s in heard)
+    figures = {
+        "matches": counted(of, f"{what} match", f"{what} matches"),
+        "limit": limit_s,
+        "took": took,
+        "where": f"{format_mhz(longest.frequency_hz)} MHz into {longest.load or 'its load'}",
+    }
+    told = said("time.told", within=within, share=share_words(within, of), **figures)
+    if within < read:
+        told = said("time.unsure", read=read, guard=guard, open=read - within, **figures)
+    if beyond > 1 or (beyond and of == 1):
         return TrialsFinding(Verdict.FAIL if beyond > 1 else Verdict.NOT_SHOWN, told)
     if beyond:
-        return TrialsFinding(Verdict.TOO_CLOSE, f"{told} Only one took longer: repeat it.")
-    if len(heard) < FEWEST_TIMES:
-        return TrialsFinding(Verdict.NOT_SHOWN, f"{told} {FEWEST_TIMES} times at least show a claim of time.")
-    return TrialsFinding(Verdict.PASS if within == len(heard) else Verdict.TOO_CLOSE, told)
+        return TrialsFinding(Verdict.TOO_CLOSE, said("time.once", told=told))
+    if of < FEWEST_TIMES:
+        return TrialsFinding(Verdict.NOT_SHOWN, said("time.few", told=told, fewest=FEWEST_TIMES))
+    return TrialsFinding(Verdict.PASS if within == of else Verdict.TOO_CLOSE, told)

@@ -2,17 +2,21 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from levelmoor.core.rf.dips import Dip, Peak, Width
-from levelmoor.core.rf.frequency import format_mhz, format_step
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.said import said
 
 LEAST_POINTS = 21
+LEAST_SMOOTH = 10
+"""So many points do where the curve"""
+LARGEST_BEND = 0.01
+"""bends by no more than this in gamma from one step to the next."""
 STEPS_PER_WIDTH = 3
 LEAST_DEPTH = 0.03
 """Depth in |gamma| of the dips, and height of the peaks, whose width counts; less cannot hide much between two
@@ -38,6 +42,8 @@ class Coarseness:
     largest_step_hz: float
     step_needed_hz: float | None
     reason: str
+    few: bool = False
+    """Whether it is the points inside that are too few and nothing that a look around would not show."""
 
 
 def coarseness(analysis: SweepAnalysis, part: Sweep | None, window: Window, level: float) -> Coarseness:
@@ -46,39 +52,74 @@ def coarseness(analysis: SweepAnalysis, part: Sweep | None, window: Window, leve
     At least 21 points inside; no step that meets the window above a twentieth of its width, nor above a share of the
     frequency; each dip and each peak of the window at least 3 steps wide at half its depth, and a dip that reaches well
     below the limit also there; no leap between two points so wide that the path between them would invent a dip.
+
+    A narrow window inside a stretch that is fine enough is fine enough itself, and so is one with fewer points where
+    the curve runs smoothly from each to the next: what is true of many points is true of some of them.
     """
-    if window.spot:
-        return _at_spot(analysis.sweep, window.low_hz)
+    found = _at_spot(analysis.sweep, window.low_hz) if window.spot else _in_window(analysis, part, window, level)
+    if not found.reason or not found.few:
+        return found
+    around = _around(analysis.sweep, window)
+    if around is not None and not _in_window(analysis, analysis.sweep.cut(*around.ends), around, level).reason:
+        return replace(found, step_needed_hz=None, reason="")
+    return replace(found, step_needed_hz=None, reason="") if _runs_smoothly(analysis, window, level) else found
+
+
+def _in_window(analysis: SweepAnalysis, part: Sweep | None, window: Window, level: float) -> Coarseness:
     sweep = analysis.sweep
     count = int(sweep.inside(window.low_hz, window.high_hz).size)
     step = _largest_step(sweep, window.low_hz, window.high_hz)
 
-    def too_coarse(needed: float, why: str) -> Coarseness:
-        return Coarseness(count, step, needed, f"{why}; sweep again with a step of {format_step(needed)} or less")
+    def too_coarse(wanted_hz: float, why: str, few: bool = False, **figures: object) -> Coarseness:
+        again = said("coarse.again", step=wanted_hz)
+        return Coarseness(count, step, wanted_hz, said(f"coarse.{why}", again=again, **figures), few)
 
-    if count < LEAST_POINTS:
-        why = f"only {count} of the sweep's points fall inside the window, {LEAST_POINTS} are needed"
-        return too_coarse(step_for_window(window), why)
-    if step > room_of(window) / (LEAST_POINTS - 1) * (1 + 1e-9):
-        why = f"a step of {format_step(step)} in the window is more than a twentieth of it"
-        return too_coarse(step_for_window(window), why)
     wide = _step_too_wide(sweep, window)
+    if count < LEAST_POINTS:
+        return too_coarse(step_for_window(window), "points", wide is None, count=count, needed=LEAST_POINTS)
+    if step > room_of(window) / (LEAST_POINTS - 1) * (1 + 1e-9):
+        return too_coarse(step_for_window(window), "step", wide is None, step=step)
     if wide is not None:
-        why = f"a step of {format_step(wide[1])} at {format_mhz(round(wide[0], -3))} MHz could hide a narrow resonance"
-        return too_coarse(step_for_window(window), why)
+        return too_coarse(step_for_window(window), "share", at=wide[0], step=wide[1])
     for what, frequency, low, high in telling_widths(analysis, window, level):
         here = _largest_step(sweep, low, high)
         if high - low < STEPS_PER_WIDTH * here:
-            why = (
-                f"the {what} at {format_mhz(frequency)} MHz is only {(high - low) / here:.1f} steps wide, "
-                f"{STEPS_PER_WIDTH} are needed"
-            )
-            return too_coarse(step_for_width(high - low), why)
+            steps = (high - low) / here
+            return too_coarse(step_for_width(high - low), what, at=frequency, steps=steps, needed=STEPS_PER_WIDTH)
     leap = _leap(part)
     if leap is not None:
-        why = f"the reflection leaps between two points near {format_mhz(leap)} MHz, what lies between is unknown"
-        return too_coarse(_round_down(step / 4), why)
+        return too_coarse(_round_down(step / 4), "leap", at=leap)
     return Coarseness(count, step, None, "")
+
+
+def _around(sweep: Sweep, window: Window) -> Window | None:
+    """The window with as many points on both sides as make it one that can be looked at by itself; None where the sweep
+    has not so many there."""
+    f = sweep.frequency_hz
+    below, above = int(np.searchsorted(f, window.low_hz)), int(np.searchsorted(f, window.high_hz, side="right"))
+    beside = LEAST_POINTS // 2 + 1
+    first, last = max(below - beside, 0), min(above + beside, f.size) - 1
+    if last - first + 1 < LEAST_POINTS:
+        return None
+    return Window(min(float(f[first]), window.low_hz), max(float(f[last]), window.high_hz))
+
+
+def _runs_smoothly(analysis: SweepAnalysis, window: Window, level: float) -> bool:
+    """Whether ten points or more of a window, none of them rounded, lie on a curve that hardly bends from each to the
+    next, and its dips are far wider than a step."""
+    sweep = analysis.sweep
+    if window.spot or sweep.half_step_gamma is not None or not sweep.covers(window.low_hz, window.high_hz):
+        return False
+    inside = sweep.inside(window.low_hz, window.high_hz)
+    if inside.size < LEAST_SMOOTH or _step_too_wide(sweep, window) is not None:
+        return False
+    first = max(int(np.searchsorted(sweep.frequency_hz, inside[0])) - 1, 0)
+    g = sweep.gamma[first : first + inside.size + 2]
+    bends = np.abs(g[2:] - 2 * g[1:-1] + g[:-2])
+    if float(bends.max()) > LARGEST_BEND:
+        return False
+    widths = telling_widths(analysis, window, level)
+    return all(high - low >= 2 * STEPS_PER_WIDTH * _largest_step(sweep, low, high) for _, _, low, high in widths)
 
 
 def _at_spot(sweep: Sweep, frequency_hz: float) -> Coarseness:
@@ -93,13 +134,8 @@ def _at_spot(sweep: Sweep, frequency_hz: float) -> Coarseness:
     if agree and f[after] - f[after - 1] <= SPOT_SHARE * frequency_hz:
         return Coarseness(0, step, None, "")
     needed = SPOT_TOLERANCE * frequency_hz
-    return Coarseness(
-        0,
-        step,
-        needed,
-        f"nothing was read at {format_mhz(frequency_hz)} MHz, and what lies on both sides of it is too far off to read "
-        "between; take a reading at that frequency",
-    )
+    between = 0 < after < f.size and not sweep.in_gap(frequency_hz, frequency_hz)
+    return Coarseness(0, step, needed, said("coarse.spot", at=frequency_hz), few=between)
 
 
 def step_for_window(window: Window) -> float:

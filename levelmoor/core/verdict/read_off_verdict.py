@@ -10,14 +10,14 @@ from dataclasses import replace
 import numpy as np
 
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
+from levelmoor.core.metrology.quantiles import largest_of
 from levelmoor.core.metrology.uncertainty import Residuals, residual_bound, standard_uncertainty
-from levelmoor.core.metrology.window_guard import largest_of
 from levelmoor.core.rf.dips import Width, dip_outside_words
-from levelmoor.core.rf.frequency import format_mhz, format_range, format_step
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.resonances import Resonance
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
-from levelmoor.core.rf.windows import Window
+from levelmoor.core.rf.windows import EDGE_TOLERANCE, Window
+from levelmoor.core.words.said import said
 
 FIT_HEIGHT = 0.15
 """The points around a zero of X whose Im(gamma) is no larger than this tell where it is, being nearly straight;"""
@@ -66,28 +66,25 @@ def judge_resonance(
     """Verdict on `X = 0 inside the window`; the sweep is taken to qualify for the window already."""
     sweep = analysis.sweep
     if sweep.scalar:
-        return Verdict.NOT_SHOWN, "A sweep of SWR alone does not show where X is zero; sweep with R and X."
+        return Verdict.NOT_SHOWN, said("resonance.scalar")
     if window.spot:
-        return Verdict.NOT_SHOWN, (
-            f"No X is zero at one frequency exactly; write how near to {window.name} it is claimed to be, such as "
-            f"{window.name} ±1 %."
-        )
+        return Verdict.NOT_SHOWN, said("resonance.spot", name=window.name)
     sure = [(f, guard_band(u, rule)) for f, u in (resonance_fit(analysis, r, figures) for r in analysis.resonances)]
     well_inside = [f for f, g in sure if window.low_hz + g <= f <= window.high_hz - g]
     if well_inside:
         kind = min(analysis.resonances, key=lambda r: abs(r.frequency_hz - well_inside[0])).kind
-        return Verdict.PASS, f"X is zero at {format_mhz(round(well_inside[0], -3))} MHz ({kind}), inside the window."
+        return Verdict.PASS, said("resonance.pass", at=well_inside[0], kind=str(kind))
     part = sweep.cut(window.low_hz, window.high_hz)
     assert part is not None
     y = np.abs(part.gamma.imag)
     bound = residual_bound(part.magnitude, figures, 0.0, part.frequency_hz) + largest_of(part.points) * analysis.noise
     crossed = bool(np.any(np.diff(np.sign(part.gamma.imag)) != 0))
     if crossed or (rule is DecisionRule.GUARDED and bool(np.any(y <= bound))):
-        return Verdict.TOO_CLOSE, "X is zero so near to the window's edge, or so nearly, that it is left open."
+        return Verdict.TOO_CLOSE, said("resonance.open")
     if not sure:
-        return Verdict.FAIL, "X is nowhere zero in the sweep, which covers the window."
+        return Verdict.FAIL, said("resonance.none")
     nearest = min((f for f, _ in sure), key=lambda f: max(window.low_hz - f, f - window.high_hz))
-    return Verdict.FAIL, f"X is zero at {format_mhz(round(nearest, -3))} MHz, outside the window."
+    return Verdict.FAIL, said("resonance.outside", at=nearest)
 
 
 def judge_bandwidth(
@@ -95,29 +92,52 @@ def judge_bandwidth(
 ) -> tuple[Verdict, str]:
     """Verdict on `at least claimed_hz wide at swr_at` in the window.
 
-    Only a stretch that lies in the window or reaches into it counts. Its width at the level less the guard band is
-    surely there; at the level and the guard band it is surely all there is.
+    Only a stretch that lies in the window or reaches into it counts, and of that what lies inside, unless more is
+    claimed than the window is wide. Its width at the level less the guard band is surely there; at the level and the
+    guard band it is surely all there is.
     """
     level = float(gamma_from_swr(swr_at))
     middle = (window.low_hz + window.high_hz) / 2
     noisy = replace(figures, noise=max(figures.noise, analysis.noise))
     guard = guard_band(float(standard_uncertainty(level, noisy, 0.0, middle)), rule)
+    inside = claimed_hz <= (window.high_hz - window.low_hz) * (1 + EDGE_TOLERANCE)
     sure, read, most = (
-        analysis.widest_in(window, at) for at in (max(level - guard, 1e-6), level, min(level + guard, 0.999))
+        analysis.widest_in(window, at, inside) for at in (max(level - guard, 1e-6), level, min(level + guard, 0.999))
     )
     if read is None:
         outside = dip_outside_words(analysis.dips, window.low_hz, window.high_hz)
-        said = f"Nothing in the window is within {swr_at:g}:1" + (f"; {outside}" if outside else "")
+        found: str = said("width.nothing", swr=swr_at, outside=outside)
     else:
-        said = f"{_width(read)} wide at {swr_at:g}:1, {format_range(read.low_hz, read.high_hz)}"
-    if sure is not None and sure.width_hz >= claimed_hz:
-        return Verdict.PASS, f"{said}, at least the {format_step(claimed_hz)} claimed."
-    if most is not None and (most.low_open or most.high_open):
-        return Verdict.NOT_SHOWN, f"{said}, with an edge beyond the sweep; sweep with more room on both sides."
-    if most is None or most.width_hz < claimed_hz:
-        return Verdict.FAIL, f"{said}; less than the {format_step(claimed_hz)} claimed."
-    return Verdict.TOO_CLOSE, f"{said}; the {format_step(claimed_hz)} claimed lie within the uncertainty."
+        of_it = min(read.high_hz, window.high_hz) - max(read.low_hz, window.low_hz)
+        cut = inside and of_it < read.width_hz
+        found = said(
+            "width.read",
+            least=read.low_open or read.high_open,
+            width=read.width_hz,
+            swr=swr_at,
+            span=(read.low_hz, read.high_hz),
+            inside=said("width.inside", width=of_it, window=window.name) if cut else "",
+        )
+    widths = [_counted(w, window, inside) for w in (sure, most)]
+    if sure is not None and widths[0] >= claimed_hz * (1 - EDGE_TOLERANCE):
+        return Verdict.PASS, said("width.pass", found=found, claimed=claimed_hz)
+    if most is not None and _open(most, window, inside):
+        return Verdict.NOT_SHOWN, said("width.open", found=found)
+    if most is None or widths[1] < claimed_hz:
+        return Verdict.FAIL, said("width.fail", found=found, claimed=claimed_hz)
+    return Verdict.TOO_CLOSE, said("width.too_close", found=found, claimed=claimed_hz)
 
 
-def _width(width: Width) -> str:
-    return ("At least " if width.low_open or width.high_open else "") + format_step(width.width_hz)
+def _counted(width: Width | None, window: Window, inside: bool) -> float:
+    """What of a width counts, in Hz."""
+    if width is None:
+        return 0.0
+    return min(width.high_hz, window.high_hz) - max(width.low_hz, window.low_hz) if inside else width.width_hz
+
+
+def _open(width: Width, window: Window, inside: bool) -> bool:
+    """Whether an edge that counts lies beyond the sweep."""
+    low, high = width.low_open, width.high_open
+    return (low and not (inside and width.low_hz <= window.low_hz)) or (
+        high and not (inside and width.high_hz >= window.high_hz)
+    )

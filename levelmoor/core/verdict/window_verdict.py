@@ -1,6 +1,5 @@
 """One window of one sweep against one SWR limit: what is read off it, and the verdict with its reason."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -8,13 +7,12 @@ from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals, swr_interval
 from levelmoor.core.metrology.window_guard import DecidingPoint, decide_window
 from levelmoor.core.rf.dips import Width, dip_outside_words
-from levelmoor.core.rf.frequency import format_mhz, format_range
 from levelmoor.core.rf.reflection import gamma_from_swr, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import coarseness
-from levelmoor.core.words.sentence import sentence
+from levelmoor.core.words.said import as_sentence, said
 
 
 @dataclass(frozen=True)
@@ -53,13 +51,6 @@ class WindowFinding:
     unfit: str = ""
 
 
-def format_swr(swr: float) -> str:
-    """An SWR with the digits that mean something: two decimals, one above 10, none above 100."""
-    if math.isinf(swr):
-        return "infinite"
-    return f"{swr:.2f}" if swr < 10 else f"{swr:.1f}" if swr < 100 else f"{swr:.0f}"
-
-
 def judge_window(
     analysis: SweepAnalysis,
     window: Window,
@@ -68,13 +59,15 @@ def judge_window(
     rule: DecisionRule,
     disqualified: str = "",
     repeats: Sequence[Sweep] = (),
+    facts: bool = False,
 ) -> WindowFinding:
     """Judge `SWR at most limit_swr in the whole window`.
 
     All points of the window decide, in |gamma|, with guard bands that hold for the largest of them. A point beyond its
-    guard band fails however coarse the sweep is, where it is not the only one and the sweep spans the window; a Pass
-    needs a sweep that is fine enough. `disqualified` is a reason from outside the sweep (no calibration, a condition
-    not met) for which the evidence cannot count; `repeats` are the sweeps that the one judged is the mean of.
+    guard band fails however coarse the sweep is and however little of the window it covers, where it is not the only
+    one; a Pass needs a sweep that is fine enough. `disqualified` is a reason from outside the sweep (no calibration, a
+    condition not met) for which the evidence cannot count; `repeats` are the sweeps that the one judged is the mean of.
+    Points that are `facts` were read one by one by a person: a single one fails.
 
     Raises
     ------
@@ -97,20 +90,16 @@ def judge_window(
         outside=dip_outside_words(analysis.dips, window.low_hz, window.high_hz),
     )
     if part is None:
-        gap = sweep.gap_in(window.low_hz, window.high_hz)
-        where = f"has a gap from {format_range(*gap)} where the window lies" if gap else "does not reach the window"
-        unfit = f"the sweep ({format_range(sweep.low_hz, sweep.high_hz)}) {where}"
-        return replace(found, reason=sentence(disqualified or unfit), unfit=unfit)
+        gap, span = sweep.gap_in(window.low_hz, window.high_hz), (sweep.low_hz, sweep.high_hz)
+        unfit = said("window.gap_there", span=span, gap=gap) if gap else said("window.not_reached", span=span)
+        return replace(found, reason=as_sentence(disqualified or unfit), unfit=unfit)
     coarse = _not_covered(sweep, window) or gate.reason
     noisy = replace(bench, noise=max(bench.noise, analysis.noise))
-    point = decide_window(part, sweep, window, level, noisy, rule, repeats, fine=not coarse)
-    beyond = not sweep.spans(window.low_hz, window.high_hz)
-    return _decided(found, part, point, disqualified, coarse, beyond)
+    point = decide_window(part, sweep, window, level, noisy, rule, repeats, fine=not coarse, facts=facts)
+    return _decided(found, part, point, disqualified, coarse)
 
 
-def _decided(
-    found: WindowFinding, part: Sweep, point: DecidingPoint, disqualified: str, coarse: str, beyond: bool
-) -> WindowFinding:
+def _decided(found: WindowFinding, part: Sweep, point: DecidingPoint, disqualified: str, coarse: str) -> WindowFinding:
     """The finding with what the deciding point says; where the sweep is too coarse, a point beyond the limit alone."""
     level = float(gamma_from_swr(found.limit_swr))
     best_f, best = part.best()
@@ -118,13 +107,14 @@ def _decided(
     worst = Spot(point.frequency_hz, float(swr_from_gamma(point.magnitude)))
     verdict = point.verdict
     probability: float | None = point.probability
-    if disqualified or (coarse and (verdict is not Verdict.FAIL or beyond)) or point.lone:
+    reason: str
+    if disqualified or (coarse and verdict is not Verdict.FAIL) or point.lone:
         verdict, probability = Verdict.NOT_SHOWN, None
-        reason = disqualified or coarse or _lone(worst, found.limit_swr)
+        reason = disqualified or _survey(coarse, worst) or _lone(worst, found.limit_swr)
     else:
         reason = _reason(verdict, worst, found.limit_swr, level, point.guard, probability)
         if coarse:
-            reason += "; a measured point decides, though the sweep is not one that could pass"
+            reason = said("window.coarse_fail", found=reason)
     return replace(
         found,
         best=Spot(best_f, float(swr_from_gamma(best))),
@@ -135,39 +125,34 @@ def _decided(
         swr_high=high,
         verdict=verdict,
         probability=probability,
-        reason=sentence(reason),
+        reason=as_sentence(reason),
         unfit=coarse,
     )
 
 
+def _survey(coarse: str, worst: Spot) -> str:
+    """Why a sweep is too coarse, with what it reads all the same."""
+    return said("coarse.survey", why=coarse, swr=worst.swr) if coarse else ""
+
+
 def _lone(worst: Spot, limit: float) -> str:
-    return (
-        f"one point alone, {format_swr(worst.swr)} at {format_mhz(worst.frequency_hz)} MHz, stands beyond the limit of "
-        f"{limit:.4g}, as a signal on the air would make it; sweep again, or take a second reading there"
-    )
+    return said("window.lone", swr=worst.swr, at=worst.frequency_hz, limit=limit)
 
 
 def _not_covered(sweep: Sweep, window: Window) -> str:
     """Why the sweep does not show the whole window, or nothing."""
-    again = f"sweep {format_range(window.low_hz, window.high_hz)} with room on both sides"
+    again = said("window.sweep_all", window=window.ends)
     if not sweep.spans(window.low_hz, window.high_hz):
-        span = format_range(sweep.low_hz, sweep.high_hz)
-        return f"the sweep ({span}) does not cover the whole window; {again}"
+        return said("window.not_covered", span=(sweep.low_hz, sweep.high_hz), again=again)
     gap = sweep.gap_in(window.low_hz, window.high_hz)
-    if gap is None:
-        return ""
-    return f"nothing was measured between {format_mhz(gap[0])} and {format_mhz(gap[1])} MHz; {again} in one go"
+    return said("window.hole", low=gap[0], high=gap[1], again=again) if gap is not None else ""
 
 
 def _reason(verdict: Verdict, worst: Spot, limit: float, level: float, guard: float, probability: float | None) -> str:
-    where = f"the worst SWR in the window is {format_swr(worst.swr)} at {format_mhz(worst.frequency_hz)} MHz"
-    with_guard = " with its guard band" if guard else ""
-    if verdict is Verdict.PASS:
-        edge = f" (up to {format_swr(float(swr_from_gamma(max(level - guard, 0))))} passes)" if guard else ""
-        return f"{where}, within the limit of {limit:.4g}{with_guard}{edge}"
-    if verdict is Verdict.FAIL:
-        edge = f" (above {format_swr(float(swr_from_gamma(level + guard)))} fails)" if guard else ""
-        return f"{where}, beyond the limit of {limit:.4g}{with_guard}{edge}"
-    chance = 100 * (probability or 0.0)
-    doubt = f"the limit of {limit:.4g} lies within the uncertainty"
-    return f"{where}; {doubt}, and the probability that it is met is {chance:.0f} %"
+    where = said("window.worst", swr=worst.swr, at=worst.frequency_hz)
+    if verdict is Verdict.TOO_CLOSE:
+        return said("window.too_close", where=where, limit=limit, chance=probability or 0.0)
+    end = max(level - guard, 0) if verdict is Verdict.PASS else level + guard
+    code = "window.passes" if verdict is Verdict.PASS else "window.fails"
+    edge = said(code, swr=float(swr_from_gamma(end))) if guard else ""
+    return said(f"window.{verdict.value}", where=where, limit=limit, guard=guard, edge=edge)

@@ -10,7 +10,8 @@ from levelmoor.core.adjusting.starting_length import (
     loaded_hz,
     loading_coil_henry,
 )
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number
 

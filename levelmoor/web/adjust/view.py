@@ -10,7 +10,7 @@ from levelmoor.core.adjusting.next_move import foreseen_words
 from levelmoor.core.adjusting.round_log import Round, RoundLog, State, Worth, states_of
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.adjusting import Element
-from levelmoor.core.rf.frequency import format_mhz, format_uncertainty
+from levelmoor.core.words.figures import format_mhz, format_uncertainty
 from levelmoor.figures.adjusting import dip_path, skylines
 from levelmoor.records import tables as t
 from levelmoor.records.kinds import name_of

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.cable_check import CableCheck
 from levelmoor.core.bench.check_results import Result
-from levelmoor.core.bench.gates import CABLE_HOLDS_H, BenchBook
+from levelmoor.core.bench.gates import CABLE_HOLDS_H
 from levelmoor.core.bench.meter_check import MeterCheck
 from levelmoor.core.bench.noise_check import NoiseCheck
 from levelmoor.core.bench.pad_check import PadCheck

@@ -6,7 +6,8 @@ from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.settings_table import write_card
 from levelmoor.records import tables as t

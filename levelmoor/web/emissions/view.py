@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from levelmoor.core.bench.gates import BenchBook
+from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.emissions.emission_findings import EmissionsFinding, foresee, report_of, same_carrier
 from levelmoor.core.emissions.emission_path import PathLook, look_along, noise_in, pieces_of
 from levelmoor.core.evidence.dossier import Dossier

@@ -6,7 +6,7 @@ import numpy as np
 from flask import Blueprint, abort, jsonify, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.evidence.by_through import empty_of
+from levelmoor.core.evidence.swept_through import empty_of
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.through import FIXTURE_WORDS, Fixture
 from levelmoor.core.rf.reflection import ComplexArray
@@ -38,7 +38,8 @@ def between_of(evaluation: Evaluation, instrument: t.Instrument) -> Between:
     """What a screen says stands between the ports, and what is known of it."""
     named = request.args.get("fixture", "")
     fixture = Fixture(named) if named in list(Fixture) else Fixture.THROUGH
-    empty = empty_of(evaluation, str(instrument.id)) if fixture is Fixture.SERIES else None
+    swept = empty_of(evaluation, str(instrument.id)) if fixture is Fixture.SERIES else None
+    empty = swept.two_port if swept else None
     return Between(fixture, instrument_of(instrument).figures, empty, claim_on(evaluation, fixture))
 
 

@@ -20,11 +20,12 @@ from levelmoor.core.model.through import FIXTURE_WORDS
 from levelmoor.core.model.time_strips import STRIP_WORDS
 from levelmoor.core.plan.plan_model import Run
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS, span_around
-from levelmoor.core.rf.frequency import format_range, parse_frequencies, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequencies, parse_frequency
 from levelmoor.core.rf.own_bands import with_ranges
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limits_in
 from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import format_range
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span

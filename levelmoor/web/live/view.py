@@ -8,14 +8,13 @@ from typing import Any
 import numpy as np
 
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.live_numbers import LiveNumbers, live_lines, live_numbers
 from levelmoor.core.rf.spectral_lines import SpectralLine
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.through_numbers import through_numbers
 from levelmoor.core.through.through_verdict import format_through
-from levelmoor.core.verdict.window_verdict import format_swr
+from levelmoor.core.words.figures import format_mhz, format_swr
 from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.figures.profile import Post, Profile, profile
 from levelmoor.instruments.live import Taken

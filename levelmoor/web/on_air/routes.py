@@ -11,8 +11,9 @@ from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.on_air.alternation import alternations, way_of
 from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.adif import read_adif, write_adif
 from levelmoor.formats.problem import FileProblem

@@ -8,9 +8,10 @@ from flask_login import current_user
 
 from levelmoor.core.heat.duty import USUAL_DUTY, parse_duty
 from levelmoor.core.model.through import LEVEL_WORDS, FieldLevel, Fixture, HeatRun, LevelKind
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.through.through_verdict import explained
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.field_text import read_values
 from levelmoor.formats.heat_log import read_heat_log, typed_lines

@@ -4,15 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from levelmoor.core.comparison.place_matrix import PlaceMatrix, place_matrix
-from levelmoor.core.evidence.by_through import empty_of
 from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.swept_through import empty_of
 from levelmoor.core.heat.heating import Heating, fit_heating, stop_words
 from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.through import Fixture, HeatRun, LevelKind, Through
 from levelmoor.core.readings.field_levels import LevelChange, LevelSummary, changes, summary
-from levelmoor.core.rf.frequency import format_range
 from levelmoor.core.rf.reflection import return_loss_db
+from levelmoor.core.words.figures import format_range
 from levelmoor.figures.through import heat_figure
 from levelmoor.web.through.drawn import Between, claim_on
 
@@ -76,7 +76,8 @@ def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPa
 
 def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     figures = next(i.figures for i in evaluation.instruments if i.id == one.instrument_id)
-    empty = empty_of(evaluation, one.instrument_id) if one.fixture is Fixture.SERIES else None
+    swept = empty_of(evaluation, one.instrument_id) if one.fixture is Fixture.SERIES else None
+    empty = swept.two_port if swept else None
     between = Between(one.fixture, figures, empty, claim_on(evaluation, one.fixture))
     f = one.two_port.frequency_hz
     words = [f"{format_range(float(f[0]), float(f[-1]))}, {f.size} points"]

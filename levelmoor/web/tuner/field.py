@@ -8,7 +8,7 @@ from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
-from levelmoor.core.rf.frequency import format_mhz
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.trials_csv import ANALYZER, TypedProblem, trial_from
 from levelmoor.records import tables as t

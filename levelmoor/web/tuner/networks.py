@@ -10,10 +10,11 @@ from levelmoor.core.matching.knobs import learn_tables
 from levelmoor.core.matching.solutions import MATCHED, most_capacitance, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
-from levelmoor.core.rf.frequency import format_mhz, parse_frequency
+from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.trials.load_text import Load, load_as_swept, parse_load
 from levelmoor.core.words.bounds import NUMBERS
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.tuner_loss import loss_figure
 from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen

@@ -13,13 +13,13 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.trials import Outcome, Trial
 from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.frequency import format_mhz
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import Load, parse_load_range
 from levelmoor.core.trials.trial_grid import alike, by_load, cells_of
 from levelmoor.core.trials.trial_plan import TrialPlan, plan_trials, tuner_claims
 from levelmoor.core.trials.trial_verdict import CellFinding, cell_finding
+from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.shore import seconds_figure, shore
 
 

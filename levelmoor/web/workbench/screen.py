@@ -14,7 +14,7 @@ from levelmoor.core.model.quantities import SPECIFICATIONS
 from levelmoor.core.model.state import PLACE_FACTS, SETUP_ROLE_WORDS
 from levelmoor.core.model.usability import PROFILES
 from levelmoor.core.plan import cautions
-from levelmoor.core.rf.frequency import format_range
+from levelmoor.core.words.figures import format_range
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, ROLE_WORDS
 from levelmoor.records import intake, store
 from levelmoor.records import tables as t

@@ -5,12 +5,13 @@ from dataclasses import dataclass, field, replace
 
 from levelmoor.core.bench.gates import Gate, calibrations_that_hold
 from levelmoor.core.comparison.comparison_words import setup_difference
+from levelmoor.core.evidence.admission import why_not_allowed, why_not_heard
 from levelmoor.core.evidence.aside import why_aside
+from levelmoor.core.evidence.band_use import usability_of
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, Part, WindowEvidence
-from levelmoor.core.evidence.heard import why_not_allowed, why_not_heard
+from levelmoor.core.evidence.reflection import USABILITY_RULE
 from levelmoor.core.evidence.rests_on import looked_at, state_words
-from levelmoor.core.judge import USABILITY_RULE, usability_of
 from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule, Verdict, worst_verdict
 from levelmoor.core.model.bench_records import CalibrationRecord
 from levelmoor.core.model.claims import Claim

@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from levelmoor.core.bench.gates import BenchBook, calibrations_that_hold
+from levelmoor.core.bench.book import BenchBook
+from levelmoor.core.bench.gates import calibrations_that_hold
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import (

@@ -10,6 +10,7 @@ from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.claims import Claim, Tuner
+from levelmoor.core.model.equipment import Equipment, FeedLine
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Instrument, Plane, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role, Setting, proposed_role, setting_named
@@ -81,10 +82,12 @@ def test_a_claim_tied_to_a_setup_that_was_swept_too_coarsely_says_so():
     assert (found.verdict, "sweep again with a step of" in found.reason) == (Verdict.NOT_SHOWN, True)
 
 
-def test_another_setup_as_supplied_that_says_otherwise_is_in_the_same_line():
-    found = only(case(at(1.2), at(3.0, "roof", setup_id="r"), setups=(PLAIN, Setup("r", "On the roof"))))
-    assert found.verdict is Verdict.PASS
-    assert "On the roof, also as supplied, would be Fail" in found.reason
+@pytest.mark.parametrize("order", [1, -1])
+def test_of_several_setups_as_supplied_the_worst_stands_and_the_other_is_named(order):
+    setups = (PLAIN, Setup("r", "On the roof"))[::order]
+    found = only(case(at(1.2), at(3.0, "roof", setup_id="r"), setups=setups))
+    assert (found.verdict, found.windows[0].setup_id) == (Verdict.FAIL, "r")
+    assert "Plain, also as supplied, would be Pass" in found.reason
 
 
 def test_usability_is_of_the_article_as_supplied():
@@ -135,7 +138,7 @@ def test_a_sweep_that_says_no_setting_is_asked_for_it():
 
 
 def test_one_sweep_through_a_tuner_past_the_limit_does_not_fail_a_band():
-    through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.ADDED)
+    through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.OPTION)
     claim = replace(CLAIM, tuner=Tuner.WITH)
     found = only(case(at(3.0, setup_id="t"), setups=(through,), claims=(claim,)))
     assert (found.verdict, "set anew at each frequency" in found.reason) == (Verdict.NOT_SHOWN, True)
@@ -143,7 +146,7 @@ def test_one_sweep_through_a_tuner_past_the_limit_does_not_fail_a_band():
 
 @pytest.mark.parametrize(("swr", "verdict"), [(1.2, Verdict.NOT_SHOWN), (3.0, Verdict.FAIL)])
 def test_trials_of_a_tuner_decide_at_their_own_frequencies(swr, verdict):
-    through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.ADDED)
+    through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.OPTION)
     trial = Setting("k", "14.2 MHz", (Window(14.2e6, 14.2e6),))
     claim = replace(CLAIM, tuner=Tuner.WITH)
     found = only(case(at(swr, setup_id="t", setting_id="k"), setups=(through,), claims=(claim,), settings=(trial,)))
@@ -248,7 +251,8 @@ def test_a_control_and_a_suspected_counterfeit_are_shown_and_not_counted(sample)
 
 
 def test_a_shack_fail_names_the_impedance_it_holds_for():
-    found = only(case(at(3.0), setups=(replace(PLAIN, plane=Plane.SHACK),)))
+    line = Equipment(lines=(FeedLine("w", "line", "RG-58", 10.0),))
+    found = only(case(at(3.0), setups=(replace(PLAIN, plane=Plane.SHACK, line_id="w"),), equipment=line))
     assert "it holds for a feed line of 50 ohm" in found.reason
 
 

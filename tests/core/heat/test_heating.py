@@ -1,14 +1,18 @@
 """Duty, heat, and levels with and without."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from levelmoor.core.heat.duty import average_w, duty_of, duty_of_times, parse_duty
-from levelmoor.core.heat.heating import fit_heating, judge_heat, stop_words
+from levelmoor.core.heat.heating import fit_heating, stop_words
 from levelmoor.core.heat.ratings import too_weak
-from levelmoor.core.metrology.decision import DecisionRule, Verdict
+from levelmoor.core.judge import judge
+from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Load, Pad
+from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.through import FieldLevel, HeatRun, LevelKind
 from levelmoor.core.readings.field_levels import changes, summary
@@ -68,8 +72,12 @@ VOICE = Claim("c", Quantity.POWER, (), 250.0, mode="voice")
     ],
 )
 def test_power_handling_by_the_temperature_after_an_hour(claim, given, expected):
-    found, words = judge_heat(claim, given, DecisionRule.GUARDED)
-    assert found is expected, words
+    case = Evaluation(
+        "case", Product("balun"), samples=(Sample("s", "Unit"),), setups=(Setup("u", "as supplied"),), claims=(claim,),
+        heats=tuple(replace(r, id=str(n)) for n, r in enumerate(given)),
+    )  # fmt: skip
+    (found,) = judge(case).claims
+    assert found.verdict is expected, found.reason
 
 
 @pytest.mark.parametrize(

@@ -2,7 +2,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.rf.frequency import DoubtfulFrequency, format_mhz, format_step, parse_frequency
+from levelmoor.core.rf.frequency import DoubtfulFrequency, parse_frequency
+from levelmoor.core.words.figures import format_mhz, format_step
 
 
 @pytest.mark.parametrize(

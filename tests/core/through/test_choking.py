@@ -75,7 +75,8 @@ def verdict(claim, two_port, window=BAND, empty=None):
         if claim.quantity is Quantity.CHOKING
         else loss_curve(two_port, QUIET)
     )
-    return judge_through(claim, curve, window, DecisionRule.GUARDED)
+    found = judge_through(claim, curve, window, DecisionRule.GUARDED)
+    return found.verdict, found.reason
 
 
 def claimed(quantity, limit, tolerance=None):

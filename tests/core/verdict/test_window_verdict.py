@@ -53,7 +53,7 @@ def parasite(size):
 @pytest.mark.parametrize(
     ("sweep", "words"),
     [
-        (rlc_sweep(13e6, 15.4e6, 101, q=8), "Only 15 of the sweep's points.*16.6 kHz"),
+        (rlc_sweep(13e6, 15.4e6, 20, q=8), "Only 3 of the sweep's points.*16.6 kHz"),
         (rlc_sweep(14.1e6, 15e6, 901, q=8), "does not cover the whole window"),
         (rlc_sweep(15e6, 16e6, 901, q=8), "does not reach the window"),
         (parasite(0.05), "The dip at 14.120 MHz is only .* steps wide, 3 are needed"),
