@@ -284,6 +284,9 @@ def _field(document: Any) -> None:
             raise NotAdmitted(f"contacts.{n}.at: {contact.at[:40]!r} is no time; write it like 2026-05-31T14:20")
     for n, one in enumerate(document.throughs):
         _moment(f"throughs.{n}.taken_on", one.taken_on)
+    for place in ("captures", "throughs", "heats", "trials", "opened"):
+        for n, one in enumerate(getattr(document, place)):
+            _bounded(f"{place}.{n}.round", one.round, "adjustment.round")
 
 
 def _calibration(place: str, record: Any) -> None:
@@ -340,6 +343,7 @@ def _references(document: Any) -> None:
         "levels",
         "heats",
         "contacts",
+        "opened",
     ):
         for n, row in enumerate(getattr(document, place)):
             for what, there in known.items():

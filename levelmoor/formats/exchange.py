@@ -18,8 +18,9 @@ from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Picture, Product, Sample, Setup
 from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.reading_sheets import ReadingSheet, TypedReading
 from levelmoor.core.model.rule_sets import RuleSet
-from levelmoor.core.model.state import Setting
+from levelmoor.core.model.state import OpenedRound, Setting
 from levelmoor.core.model.through import FieldLevel, HeatRun, Through
 from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.model.trials import Trial
@@ -102,6 +103,7 @@ class ReadingDocument(_Document):
 class SheetDocument(_Document):
     """Readings of one sample in one setup with one instrument; `sweep_id` is the sweep they were joined into."""
 
+    id: str = Field("", max_length=40)
     sample_id: str
     setup_id: str
     instrument_id: str
@@ -123,7 +125,6 @@ class Alongside(BaseModel):
     """What an evaluation has beside what it is judged by, and what an export leaves where it is."""
 
     model_config = ConfigDict(frozen=True)
-    readings: tuple[SheetDocument, ...] = ()
     filters: tuple[FilterDocument, ...] = ()
     stays: tuple[str, ...] = ()
 
@@ -165,6 +166,7 @@ class EvaluationDocument(_Document):
     heats: tuple[HeatRun, ...] = Field((), max_length=FIELD_RECORDS)
     contacts: tuple[Contact, ...] = Field((), max_length=FIELD_RECORDS)
     own_bands: tuple[Window, ...] = Field((), max_length=WINDOWS)
+    opened: tuple[OpenedRound, ...] = Field((), max_length=ROUNDS)
     readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
     filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
     stays: tuple[str, ...] = Field((), max_length=20)
@@ -176,7 +178,7 @@ _EVIDENCE_FIELDS = tuple(EvidenceDocument.model_fields)
 _CHECK_FIELDS = tuple(CheckDocument.model_fields)
 _CAPTURE_FIELDS = tuple(CaptureDocument.model_fields)
 _THROUGH_FIELDS = tuple(ThroughDocument.model_fields)
-_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", "throughs", *_BESIDE)
+_OWN_FIELDS = ("format", "version", "sweeps", "checks", "captures", "throughs", "readings", *_BESIDE)
 _SHARED_FIELDS = tuple(n for n in EvaluationDocument.model_fields if n not in _OWN_FIELDS)
 
 
@@ -189,7 +191,16 @@ def to_document(evaluation: Evaluation, beside: Alongside | None = None) -> dict
     captures = tuple(CaptureDocument(**{n: getattr(c, n) for n in _CAPTURE_FIELDS}) for c in evaluation.captures)
     more = {n: getattr(beside, n) for n in _BESIDE} if beside else {}
     throughs = tuple(ThroughDocument(**{n: getattr(x, n) for n in _THROUGH_FIELDS}) for x in evaluation.throughs)
-    document = EvaluationDocument(sweeps=sweeps, checks=checks, captures=captures, throughs=throughs, **shared, **more)
+    readings = tuple(_sheet_document(x) for x in evaluation.readings)
+    document = EvaluationDocument(
+        sweeps=sweeps,
+        checks=checks,
+        captures=captures,
+        throughs=throughs,
+        readings=readings,
+        **shared,
+        **more,
+    )
     return document.model_dump(mode="json", exclude=set() if beside else set(_BESIDE))
 
 
@@ -291,7 +302,32 @@ def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], withou
     throughs = tuple(
         _through(one, sound) for one in document.throughs if not (without_files and one.sha256 not in sound)
     )
-    return replace(evaluation, sweeps=tuple(sweeps), checks=tuple(checks), captures=captures, throughs=throughs)
+    readings = tuple(_sheet(one, n) for n, one in enumerate(document.readings))
+    return replace(
+        evaluation,
+        sweeps=tuple(sweeps),
+        checks=tuple(checks),
+        captures=captures,
+        throughs=throughs,
+        readings=readings,
+    )
+
+
+def _sheet_document(sheet: ReadingSheet) -> SheetDocument:
+    readings = tuple(
+        ReadingDocument(**{**vars(r), "typed": dict(r.typed), "answers": dict(r.answers)}) for r in sheet.readings
+    )
+    return SheetDocument(**{**vars(sheet), "kind": ReadingKind(sheet.kind), "readings": readings})
+
+
+def _sheet(document: SheetDocument, number: int) -> ReadingSheet:
+    """A sheet of readings; one without an id of its own is told by its place."""
+    kept = {n: getattr(document, n) for n in SheetDocument.model_fields if n not in ("id", "kind", "readings")}
+    readings = tuple(
+        TypedReading(r.entry_id, tuple(r.typed.items()), tuple(r.answers.items()), r.made_at, r.made_by)
+        for r in document.readings
+    )
+    return ReadingSheet(document.id or str(number + 1), kind=document.kind.value, readings=readings, **kept)
 
 
 def _through(document: ThroughDocument, files: Mapping[str, bytes]) -> Through:

@@ -1,6 +1,9 @@
 """The state of the article in rows: its settings with their windows, and the rounds between two adjustments."""
 
-from levelmoor.core.model.state import Setting
+from itertools import chain
+from typing import Any
+
+from levelmoor.core.model.state import OpenedRound, Setting
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import core_from
@@ -17,14 +20,26 @@ def setting_of(row: t.ArticleSetting) -> Setting:
 def latest_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> int:
     """The latest round that was swept or opened of a state, 1 where nothing was."""
     state = (sample_id, setup_id, setting_id)
-    return max(1, int(row.opened_rounds.get(_named(*state), 1)), *_rounds_swept(row, state))
+    return max(1, int(row.opened_rounds.get(named_state(*state), 1)), *_rounds_swept(row, state))
 
 
 def _rounds_swept(row: t.Evaluation, state: tuple[int | None, ...]) -> list[int]:
-    return [s.round for s in row.sweeps if (s.sample_id, s.setup_id, s.setting_id) == state]
+    """The rounds of all that was measured in a state, of what was set aside too: what was adjusted stays adjusted."""
+    every: chain[Any] = chain(row.sweeps, row.captures, row.throughs, row.trials, row.widths, row.adjustments)
+    return [s.round for s in every if (s.sample_id, s.setup_id, s.setting_id) == state]
 
 
-def _named(*ids: int | None) -> str:
+def opened_of(row: t.Evaluation) -> tuple[OpenedRound, ...]:
+    """The rounds that were opened by hand, as the core knows them."""
+    return tuple(OpenedRound(*_ids(name), int(number)) for name, number in row.opened_rounds.items())
+
+
+def _ids(name: str) -> tuple[str, str, str]:
+    sample, setup, setting = ("" if i == "0" else i for i in name.split("-"))
+    return sample, setup, setting
+
+
+def named_state(*ids: int | None) -> str:
     return "-".join(str(i or 0) for i in ids)
 
 
@@ -33,7 +48,7 @@ def open_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, s
     state = (sample_id, setup_id, setting_id)
     swept = _rounds_swept(row, state)
     if swept:
-        row.opened_rounds = {**row.opened_rounds, _named(*state): max(swept) + 1}
+        row.opened_rounds = {**row.opened_rounds, named_state(*state): max(swept) + 1}
 
 
 def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
@@ -45,6 +60,6 @@ def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:
     for later in [s for s in row.sweeps if s.id >= sweep.id]:
         if (later.sample_id, later.setup_id, later.setting_id, later.round) == state:
             later.round += 1
-    name = _named(*state[:3])
+    name = named_state(*state[:3])
     if name in row.opened_rounds:
         row.opened_rounds = {**row.opened_rounds, name: row.opened_rounds[name] + 1}

@@ -84,6 +84,8 @@ def add_capture(
         offset=curve_data(said.offset) if said.offset else {},
         unit=read.frequency_unit,
         columns=columns,
+        setting_id=place.setting_id,
+        round=place.round_of(row),
         created_at=now(),
     )
     row.captures.append(capture)

@@ -4,12 +4,11 @@ from datetime import timedelta
 
 from sqlalchemy.orm import Session
 
-from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.words.counting import counted
-from levelmoor.formats.exchange import Alongside, FilterDocument, ReadingDocument, SheetDocument, raw_files_of
+from levelmoor.formats.exchange import Alongside, FilterDocument, raw_files_of
 from levelmoor.formats.exchange_file import Exchange
-from levelmoor.records import readings, ticks
 from levelmoor.records import tables as t
+from levelmoor.records import ticks
 from levelmoor.records.intake import waiting
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.raw_files import raw_data
@@ -25,27 +24,8 @@ def exported(session: Session, row: t.Evaluation) -> Exchange:
 
 
 def _beside(session: Session, row: t.Evaluation) -> Alongside:
-    kept = tuple(
-        SheetDocument(
-            sample_id=str(s.sample_id),
-            setup_id=str(s.setup_id),
-            instrument_id=str(s.instrument_id),
-            kind=ReadingKind(s.kind),
-            sweep_id=str(s.sweep_id or ""),
-            setting_id=str(s.setting_id or ""),
-            round=s.round,
-            readings=tuple(
-                ReadingDocument(
-                    entry_id=r.entry_id, typed=r.typed, answers=r.answers, made_at=r.made_at, made_by=r.made_by
-                )
-                for r in s.readings
-            ),
-        )
-        for s in readings.sheets(session, row.id)
-        if s.readings
-    )
     filters = tuple(FilterDocument(file_name=f.file_name, sha256=f.raw_file.sha256) for f in row.filters)
-    return Alongside(readings=kept, filters=filters, stays=_stays(session, row))
+    return Alongside(filters=filters, stays=_stays(session, row))
 
 
 def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:

@@ -14,6 +14,7 @@ from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.words.bounds import FIELD_RECORDS, THROUGHS
 from levelmoor.formats.through_file import read_through
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import latest_round
 from levelmoor.records.by_name import core_from
 from levelmoor.records.kept import Kept
 from levelmoor.records.place import Place
@@ -22,7 +23,7 @@ from levelmoor.records.raw_files import keep_raw, raw_data
 Record: TypeAlias = FieldLevel | HeatRun | Contact
 LEVEL, HEAT, CONTACT = "level", "heat", "contact"
 KINDS: Mapping[str, type[Any]] = {LEVEL: FieldLevel, HEAT: HeatRun, CONTACT: Contact}
-_APART = ("id", "sample_id", "setup_id", "who", "note")
+_APART = ("id", "sample_id", "setup_id", "setting_id", "instrument_id", "round", "set_aside", "who", "note")
 """What a row keeps in columns of its own."""
 _read: Kept[TwoPort] = Kept(64)
 
@@ -55,6 +56,9 @@ def add_through(
         file_name=file_name[-200:],
         fixture=fixture.value,
         taken_on=taken_on,
+        setting_id=place.setting_id,
+        round=place.round_of(row),
+        calibration_id=place.calibration_id,
     )
     row.throughs.append(made)
     session.flush()
@@ -77,11 +81,23 @@ def throughs_of(session: Session, rows: Sequence[t.ThroughSweep]) -> tuple[Throu
     return tuple(found)
 
 
+RECORDS_OF = ("sample_id", "setup_id", "setting_id", "instrument_id")
+"""What a record names; of a contact or a level some are not asked for."""
+
+
 def record_row(kind: str, core: Record, entry_id: str, words: str, **ids: int | None) -> t.FieldRecord:
     """A row of a record, what is of its kind alone as plain data."""
     data = {k: _plain(v) for k, v in asdict(core).items() if k not in _APART}
+    of_run = {"round": core.round, "set_aside": core.set_aside} if isinstance(core, HeatRun) else {}
     return t.FieldRecord(
-        entry_id=entry_id[:40], kind=kind, data=data, words=words[:200], who=core.who[:200], note=core.note, **ids
+        entry_id=entry_id[:40],
+        kind=kind,
+        data=data,
+        words=words[:200],
+        who=core.who[:200],
+        note=core.note,
+        **of_run,
+        **ids,
     )
 
 
@@ -100,6 +116,8 @@ def record_of(row: t.FieldRecord) -> Record:
         data |= {"kind": LevelKind(data["kind"]), "values": tuple(data["values"])}
     elif row.kind == HEAT:
         data["points"] = tuple((s, c) for s, c in data["points"])
+        data |= {"setting_id": str(row.setting_id or ""), "instrument_id": str(row.instrument_id or "")}
+        data |= {"round": row.round, "set_aside": row.set_aside}
     else:
         data["kind"] = ContactKind(data["kind"])
     made: Record = KINDS[row.kind](**data)
@@ -142,9 +160,11 @@ def add_records(
         raise FieldProblem(f"At most {FIELD_RECORDS} records are kept.")
     made = []
     for entry, core, words in fresh:
-        ids = {n: int(v) if (v := getattr(core, n)) else None for n in ("sample_id", "setup_id")}
+        ids = {n: int(v) if (v := getattr(core, n, "")) else None for n in RECORDS_OF}
         new = record_row(kind, core, entry, words, **ids)
         new.who = who[:200]
+        if isinstance(core, HeatRun):
+            new.round = max(core.round, latest_round(row, ids["sample_id"], ids["setup_id"], ids["setting_id"]))
         row.field_records.append(new)
         made.append(new)
     return made

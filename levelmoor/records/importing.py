@@ -16,16 +16,18 @@ from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, Ra
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Picture, Setup
 from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.reading_sheets import ReadingSheet
 from levelmoor.core.model.rule_sets import RuleSet
+from levelmoor.core.model.state import OpenedRound
 from levelmoor.core.model.through import Through
 from levelmoor.core.model.time_strips import TimeStrip
-from levelmoor.formats.exchange import SheetDocument
 from levelmoor.formats.exchange_file import Exchange
 from levelmoor.formats.owned_kinds import OWNED, kept_from
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import named_state
 from levelmoor.records.bench import PLACES, calibration_rows, check_rows, facts_of, keep_facts, rows_of
 from levelmoor.records.by_name import row_from
 from levelmoor.records.captures import Circumstances, add_capture, rule_sets_of
@@ -68,8 +70,9 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     for filter_ in came.beside.filters:
         raw = keep_raw(session, team.id, came.files[filter_.sha256])
         session.add(t.Filter(evaluation_id=row.id, raw_file=raw, file_name=filter_.file_name))
-    for sheet in came.beside.readings:
+    for sheet in core.readings:
         coming.sheet(sheet)
+    row.opened_rounds = {coming.state_name(o): o.round for o in core.opened}
     session.flush()
     session.refresh(row, ["filters"])
     return row, tuple(came.beside.stays)
@@ -125,7 +128,7 @@ class _Coming:
         found = self.rows[kind].get(ident)
         return found.id if found else None
 
-    def place(self, of: Evidence | Capture | Through | SheetDocument) -> Place:
+    def place(self, of: Evidence | Capture | Through | ReadingSheet) -> Place:
         return Place(
             self.id("sample", of.sample_id), self.id("setup", of.setup_id), self.id("instrument", of.instrument_id)
         )
@@ -185,7 +188,7 @@ class _Coming:
         self.row.networks.extend(self.rows["network"].values())
         self.session.flush()
         of = {"sample_id": "sample", "setup_id": "setup", "instrument_id": "instrument", "network_id": "network"}
-        of |= {"load_sweep_id": "sweep", "through_id": "through"}
+        of |= {"load_sweep_id": "sweep", "through_id": "through", "setting_id": "setting"}
         for n, trial in enumerate(core.trials):
             ids = {name: self.id(kind, getattr(trial, name)) for name, kind in of.items()}
             self.row.trials.append(row_from(t.Trial, trial, entry_id=f"import-{n}", **ids))
@@ -196,12 +199,15 @@ class _Coming:
             place = self.place(one)
             data, kept = self.files[one.sha256], (self.session, self.row, one.file_name)
             made = add_through(*kept, data, one.fixture, place, one.taken_on)
-            made.name, made.note, made.set_aside = one.name, one.note, one.set_aside
+            made.name, made.note, made.set_aside, made.round = one.name, one.note, one.set_aside, one.round
+            made.setting_id = self.id("setting", one.setting_id)
+            made.calibration_id = self.id("calibration", one.calibration_id)
             self.rows["through"][one.id] = made
         kinds: dict[str, tuple[Any, ...]] = {LEVEL: core.levels, HEAT: core.heats, CONTACT: core.contacts}
         for kind, records in kinds.items():
             for n, record in enumerate(records):
-                ids = {f"{k}_id": self.id(k, getattr(record, f"{k}_id")) for k in ("sample", "setup")}
+                named = ("sample", "setup", "setting", "instrument")
+                ids = {f"{k}_id": self.id(k, getattr(record, f"{k}_id", "")) for k in named}
                 self.row.field_records.append(record_row(kind, record, f"import-{kind}-{n}", "", **ids))
 
     def strip(self, strip: TimeStrip) -> t.TimeStrip:
@@ -216,12 +222,16 @@ class _Coming:
     def piece(self, kind: str, core: Any) -> Any:
         kept = kept_from(kind, core)
         for known in rows_of(self.session, self.team_id, kind):
+            if getattr(core, "retired", False):
+                break  # the team has it no longer, and may have another of that name
             have = facts_of(known)
             if known.name == core.name and {f.name: have.get(f.name, f.empty) for f in OWNED[kind].fields} == kept:
                 return known
         row: Any = t.Instrument(team_id=self.team_id, name=core.name)
         if kind != "instrument":
             row = t.Owned(team_id=self.team_id, kind=kind, name=core.name, facts={})
+        if getattr(core, "retired", False):
+            row.deleted_at = now()
         keep_facts(row, kept)
         self.session.add(row)
         self.session.flush()
@@ -294,7 +304,9 @@ class _Coming:
         said["pad_ids"] = tuple(i for p in capture.pad_ids if (i := self.id("owned", p)) is not None)
         said["line_id"] = self.id("owned", capture.line_id)
         place, data = self.place(capture), self.files[capture.sha256]
-        add_capture(self.session, self.row, capture.file_name, data, Circumstances(**said), place)
+        added = add_capture(self.session, self.row, capture.file_name, data, Circumstances(**said), place)
+        added.setting_id = self.id("setting", capture.setting_id)
+        added.round, added.set_aside = capture.round, capture.set_aside
         place.to_bench(self.row)
 
     def picture(self, picture: Picture) -> None:
@@ -306,7 +318,12 @@ class _Coming:
         )  # fmt: skip
         self.row.pictures.append(made)
 
-    def sheet(self, sheet: SheetDocument) -> None:
+    def state_name(self, opened: OpenedRound) -> str:
+        """What the rounds of a state are kept under."""
+        ids = (self.id(k, getattr(opened, f"{k}_id")) for k in ("sample", "setup", "setting"))
+        return named_state(*ids)
+
+    def sheet(self, sheet: ReadingSheet) -> None:
         place = self.place(sheet)
         made = t.ReadingSheet(
             evaluation_id=self.row.id,
@@ -315,11 +332,21 @@ class _Coming:
             instrument_id=place.instrument_id,
             setting_id=self.id("setting", sheet.setting_id),
             round=sheet.round,
-            kind=sheet.kind.value,
+            kind=sheet.kind,
             sweep_id=self.id("sweep", sheet.sweep_id),
             created_at=now(),
         )
-        made.readings.extend(t.Reading(**r.model_dump(), received_at=now()) for r in sheet.readings)
+        made.readings.extend(
+            t.Reading(
+                entry_id=r.entry_id,
+                typed=dict(r.typed),
+                answers=dict(r.answers),
+                made_at=r.made_at,
+                made_by=r.made_by,
+                received_at=now(),
+            )
+            for r in sheet.readings
+        )
         self.session.add(made)
 
     def rules(self, rules: RuleSet) -> str:

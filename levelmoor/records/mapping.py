@@ -11,8 +11,8 @@ from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
-from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
+from levelmoor.core.model.reading_sheets import ReadingSheet, TypedReading
 from levelmoor.core.model.time_strips import StripMark, StripPoint, TimeStrip
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.model.widths import WidthReading
@@ -20,11 +20,13 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
-from levelmoor.records.article_state import setting_of
-from levelmoor.records.bench import TeamRows, instrument_of, team_bench
+from levelmoor.records.article_state import opened_of, setting_of
+from levelmoor.records.bench import TeamRows, team_bench
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.captures import captures_of, rule_sets_of
 from levelmoor.records.field import records_of, throughs_of
+from levelmoor.records.reading_rows import sheets_of
+from levelmoor.records.retired import with_retired
 from levelmoor.records.trials import network_of, trial_of
 
 
@@ -95,7 +97,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
     bench that its evidence rests on."""
     session = object_session(row)
     assert session is not None
-    bench = team_bench(session, row.team_id, rows)
+    bench = with_retired(session, row, team_bench(session, row.team_id, rows))
     team = session.get(tables.Team, row.team_id)
     noted = records_of(row.field_records)
     rules = rule_sets_of(session, row.team_id) if row.rule_ids else {}
@@ -108,7 +110,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         samples=tuple(sample_of(s) for s in row.samples),
         claims=tuple(claim_of(c) for c in row.claims),
         setups=tuple(setup_of(s) for s in row.setups),
-        instruments=_with_removed(row, bench.instruments),
+        instruments=bench.instruments,
         sweeps=tuple(evidence_of(s) for s in row.sweeps),
         notes=row.notes,
         bench_rule=BenchRule(row.bench_rule),
@@ -133,12 +135,14 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         heats=noted.heats,
         contacts=noted.contacts,
         own_bands=tuple(Window(**w) for w in (team.bands if team else ())),
+        readings=tuple(sheet_of(s) for s in sheets_of(session, row.id) if s.readings),
+        opened=opened_of(row),
     )
 
 
-def _with_removed(row: tables.Evaluation, instruments: tuple[Instrument, ...]) -> tuple[Instrument, ...]:
-    """The team's instruments, and those it no longer has that a sweep was taken with."""
-    have = {i.id for i in instruments}
-    taken: tuple[Any, ...] = (*row.sweeps, *row.captures)
-    gone = {s.instrument_id: s.instrument for s in taken if str(s.instrument_id) not in have}
-    return (*instruments, *(instrument_of(i) for i in gone.values()))
+def sheet_of(row: tables.ReadingSheet) -> ReadingSheet:
+    readings = tuple(
+        TypedReading(r.entry_id, tuple(r.typed.items()), tuple(r.answers.items()), r.made_at, r.made_by)
+        for r in row.readings
+    )
+    return core_from(ReadingSheet, row, readings=readings)

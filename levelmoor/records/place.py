@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import latest_round
 
 CHOSEN = ("sample_id", "setup_id", "instrument_id", "setting_id", "calibration", "calibration_id")
 """What a person chooses; the round follows from the state."""
@@ -29,6 +30,10 @@ class Place:
     @classmethod
     def of(cls, hand: t.InHand) -> "Place":
         return cls(**{n: getattr(hand, n) for n in CHOSEN})
+
+    def round_of(self, row: t.Evaluation) -> int:
+        """The round that evidence of this place belongs to: the one it names, else the latest of its state."""
+        return self.round or latest_round(row, self.sample_id, self.setup_id, self.setting_id)
 
     def to_bench(self, row: t.Evaluation) -> None:
         """What evidence is of from now on, where nobody has chosen otherwise."""

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
 from levelmoor.core.readings.reading_sheet import FIRST, Entry, SheetLine
 from levelmoor.core.readings.readings import FIELD_WORDS, ReadingKind
@@ -13,6 +13,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
 from levelmoor.records.place import Place
+from levelmoor.records.reading_rows import sheets_of
 from levelmoor.records.sweeps import add_sweep
 
 MOST_TEXT = 40
@@ -29,13 +30,6 @@ class Change:
     kind: str = ""
     answer: str = ""
     made_at: str = ""
-
-
-def sheets(session: Session, evaluation_id: int) -> Sequence[t.ReadingSheet]:
-    query = select(t.ReadingSheet).where(
-        t.ReadingSheet.evaluation_id == evaluation_id, t.ReadingSheet.deleted_at.is_(None)
-    )
-    return session.scalars(query.order_by(t.ReadingSheet.id).options(selectinload(t.ReadingSheet.readings))).all()
 
 
 @dataclass(frozen=True)
@@ -79,7 +73,7 @@ class SheetPlace:
 
 def sheet_at(session: Session, row: t.Evaluation, place: SheetPlace) -> t.ReadingSheet:
     """The sheet of a place; where there is none yet a new one, which is kept once it is added to the session."""
-    for sheet in sheets(session, row.id):
+    for sheet in sheets_of(session, row.id):
         if SheetPlace.of(sheet) == place:
             return sheet
     return t.ReadingSheet(

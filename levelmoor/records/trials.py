@@ -11,6 +11,7 @@ from levelmoor.core.model.trials import Trial
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import NETWORKS, TRIALS
 from levelmoor.records import tables as t
+from levelmoor.records.article_state import latest_round
 from levelmoor.records.by_name import core_from, row_from
 
 
@@ -80,13 +81,15 @@ def add_trials(session: Session, row: t.Evaluation, trials: Sequence[tuple[str, 
         if entry in known:  # twice in one sending
             continue
         ids = {n: _id(getattr(trial, n)) for n in _NAMED}
-        known[entry] = row_from(t.Trial, trial, entry_id=entry[:40], **{**ids, "who": who[:200]})
+        latest = latest_round(row, ids["sample_id"], ids["setup_id"], ids["setting_id"])
+        own = {**ids, "who": who[:200], "round": max(trial.round, latest)}
+        known[entry] = row_from(t.Trial, trial, entry_id=entry[:40], **own)
         made.append(known[entry])
         row.trials.append(known[entry])
     return made
 
 
-_NAMED = ("sample_id", "setup_id", "instrument_id", "network_id", "load_sweep_id", "through_id")
+_NAMED = ("sample_id", "setup_id", "setting_id", "instrument_id", "network_id", "load_sweep_id", "through_id")
 
 
 def _id(ident: str) -> int | None:

@@ -16,7 +16,7 @@ def told(core, found):
         state = [sweeps.get(w.sweep_id), setups.get(w.setup_id), settings.get(w.setting_id), w.round]
         worst = f.worst.swr if f and f.worst else None
         figures = [_digits(x) for x in (worst, f and f.u_gamma, f and f.probability)]
-        seen = [w.window.name, w.verdict.value, w.reason, *state, instruments.get(w.instrument_id), *figures]
+        seen = [w.name, w.verdict.value, w.reason, *state, instruments.get(w.instrument_id), *figures]
         return [*seen, list(w.beside), list(w.gates)]
 
     def emission(x):

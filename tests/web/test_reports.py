@@ -67,10 +67,10 @@ def test_published_verdict_stays_whatever_the_rules_become(report, stranger, mon
     """A page drawn years later by a program that would judge otherwise still shows what was published."""
     monkeypatch.setattr(report_page, "_kept", Kept(64))
     for place in (
-        "evidence.dossier.judge_window", "verdict.window_verdict.decide_window", "judge.judge_powered",
+        "evidence.dossier.judge_window", "verdict.window_verdict.decide_window", "evidence.keyed.judge_emissions",
         "emissions.emission_findings.judge_emissions", "emissions.emission_findings.measure", "bench.at_plane.at_plane",
         "bench.gates.check_result", "bench.gates.gates_of", "bench.cable_check.check_cable",
-        "emissions.emission_path.path_of", "evidence.heard.Hearing.window",
+        "emissions.emission_path.path_of", "evidence.court.Court.window",
     ):  # fmt: skip
         monkeypatch.setattr(
             f"levelmoor.core.{place}", lambda *_, **__: pytest.fail("a published report was judged again")

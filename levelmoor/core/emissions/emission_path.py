@@ -47,8 +47,8 @@ class PathPiece:
     u_db: float
     label_db: float | None = None
     stands_w: float | None = None
-    on_bench: bool = True
-    """Whether it was measured on the bench, or its figures were written down by hand."""
+    by_hand: bool = False
+    """Whether it is no piece of its own, but what somebody has written down for the whole path."""
 
     def known(self, frequency_hz: float) -> bool:
         return self.curve is not None and self.curve.covers(frequency_hz, frequency_hz)
@@ -61,7 +61,7 @@ class PathPiece:
 def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
     """The pads and the cable of a capture, as the bench has measured them; or the offset written down instead."""
     if capture.offset is not None:
-        return (PathPiece("offset as written down", capture.offset, U_WRITTEN_DB, on_bench=False),)
+        return (PathPiece("offset as written down", capture.offset, U_WRITTEN_DB, by_hand=True),)
     pads = {p.id: p for p in book.equipment.pads}
     pieces = [_pad(book, pads[i]) for i in capture.pad_ids if i in pads]
     line = next((x for x in book.equipment.lines if x.id == capture.line_id), None)
@@ -70,8 +70,7 @@ def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
         found = book.result(check) if check else None
         curve = found.loss_db if isinstance(found, CableCheck) and found.sound else line.measured
         u = found.figures.u_loss_db if isinstance(found, CableCheck) else U_WRITTEN_DB
-        checked = isinstance(found, CableCheck) and found.sound
-        pieces.append(PathPiece(line.name, curve, u, stands_w=math.inf, on_bench=checked))
+        pieces.append(PathPiece(line.name, curve, u, stands_w=math.inf))
     return tuple(pieces)
 
 
@@ -80,7 +79,7 @@ def _pad(book: BenchBook, pad: Pad) -> PathPiece:
     found = book.result(check) if check else None
     if isinstance(found, PadCheck) and not found.no_pad:
         return PathPiece(pad.name, found.attenuation, found.u_db, pad.nominal_db, pad.power_w)
-    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db, pad.power_w, on_bench=False)
+    return PathPiece(pad.name, pad.measured, U_WRITTEN_DB, pad.nominal_db, pad.power_w)
 
 
 def path_of(pieces: Sequence[PathPiece]) -> Path:

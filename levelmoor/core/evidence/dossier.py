@@ -18,6 +18,7 @@ from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Setup
 from levelmoor.core.model.reading_sheets import ReadingSheet
 from levelmoor.core.model.state import Setting
+from levelmoor.core.readings.expected import expected_of
 from levelmoor.core.readings.reading_sheet import Entry, sheet_lines
 from levelmoor.core.readings.reading_sweep import join_readings
 from levelmoor.core.readings.readings import READING_WORDS, ReadingKind
@@ -187,13 +188,14 @@ class Dossier:
 
 def sheets_as_evidence(evaluation: Evaluation) -> tuple[Evidence, ...]:
     """The sheets of readings that were not joined into a sweep, each as one: points as a person read them."""
-    return tuple(e for sheet in evaluation.readings if not sheet.sweep_id and (e := _of_sheet(sheet)))
+    open_ = (sheet for sheet in evaluation.readings if not sheet.sweep_id)
+    return tuple(e for sheet in open_ if (e := _of_sheet(sheet, expected_of(evaluation, sheet.instrument_id))))
 
 
-def _of_sheet(sheet: ReadingSheet) -> Evidence | None:
+def _of_sheet(sheet: ReadingSheet, expected: Expected) -> Evidence | None:
     kind = ReadingKind(sheet.kind)
-    entries = [Entry(r.entry_id, r.typed, r.answers) for r in sheet.readings]
-    read = tuple(line.reading for line in sheet_lines(entries, kind, Expected()) if line.reading and line.counts)
+    entries = [Entry(r.entry_id, dict(r.typed), dict(r.answers)) for r in sheet.readings]
+    read = tuple(line.reading for line in sheet_lines(entries, kind, expected) if line.reading and line.counts)
     if not read:
         return None
     taken = max((r.made_at for r in sheet.readings), default="")[:16]

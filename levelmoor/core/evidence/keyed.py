@@ -84,7 +84,7 @@ class Keyed(EvidenceKind):
         """A path that was measured on the bench, where the bench is to be proven."""
         if self.dossier.book.rule is not BenchRule.PROVEN:
             return ()
-        by_hand = any(not p.on_bench for c in group.members for p in pieces_of(self.dossier.book, c))
+        by_hand = any(p.by_hand for c in group.members for p in pieces_of(self.dossier.book, c))
         if by_hand:
             return (Gate("Path", GateState.MISSING, said("gate.path_by_hand")),)
         return (Gate("Path", GateState.PASSED, said("gate.path_measured")),)

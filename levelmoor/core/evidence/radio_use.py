@@ -9,20 +9,23 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from numpy.typing import NDArray
 
 from levelmoor.core.model.equipment import Radio
 from levelmoor.core.rf.feedline import LineFigures, total_loss_db
+from levelmoor.core.rf.levels import format_watts
 from levelmoor.core.rf.reflection import FloatArray, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.said import said
 
 TYPICAL_FOLD_BACK = ((1.0, 1.0), (2.0, 1.0), (2.5, 0.7), (3.0, 0.5), (4.0, 0.3), (6.0, 0.15), (10.0, 0.1))
 """The share of its power that a radio with a protected final gives at an SWR, where it tolerates 2 (common practice, no
 source); of one that tolerates more the SWR counts in proportion."""
 TYPICAL = "typical of protected finals (common practice, no source)"
 FULL = 0.98
-LEAST = 0.02
+LEAST = 0.2
+"""With less of its power a radio is of no use (common practice, no source)."""
 
 
 class Use(StrEnum):
@@ -63,11 +66,19 @@ class RadioUse:
 
 
 def fold_back(radio: Radio, swr: FloatArray) -> FloatArray:
-    """The share of its power that the radio gives at an SWR, by its own table or the typical one."""
+    """The share of its power that the radio gives at an SWR, by its own table or the typical one; beyond the end of its
+    own nothing is known, and nothing counted on."""
     table = radio.fold_back or TYPICAL_FOLD_BACK
     scale = 1.0 if radio.fold_back else (radio.tolerates_swr - 1) / (2.0 - 1)
     at = np.array([1 + (s - 1) * scale for s, _ in table])
-    return np.asarray(np.interp(np.where(np.isfinite(swr), swr, 1e6), at, [v for _, v in table]))
+    shares = np.interp(np.where(np.isfinite(swr), swr, 1e6), at, [v for _, v in table])
+    return np.asarray(np.where(beyond_table(radio, swr), 0.0, shares))
+
+
+def beyond_table(radio: Radio, swr: FloatArray) -> NDArray[np.bool_]:
+    """Where an SWR lies beyond the last that the radio's own table has."""
+    last = radio.fold_back[-1][0] if radio.fold_back else np.inf
+    return np.asarray(swr > last * (1 + 1e-9))
 
 
 def use_on(
@@ -107,35 +118,46 @@ def use_on(
     at_full = float(np.mean(shares >= FULL))
     use = _use(radio, float(swr[worst]), float(shares.min()))
     arrives = float(given[worst] * through[worst])
-    said = _said(radio, use, at_full, float(given[worst]), float(swr[worst]), arrives, line_db is not None)
-    if ranges and not allowed.all():
-        said += f" It transmits on {format_range(float(f[0]), float(f[-1]))} of it alone."
+    span = (float(f[0]), float(f[-1])) if ranges and not allowed.all() else None
+    words = _words(radio, use, at_full, float(given[worst]), float(swr[worst]), arrives, line_db is not None, span)
     return RadioUse(
         radio.id, radio.name, sample_id, band.name, use, at_full, float(given[worst]), float(full[worst]),
         float(swr[worst]), float(magnitude[worst] ** 2), float(-10 * np.log10(1 - magnitude[worst] ** 2)),
-        float(line_db[worst]) if line_db is not None else None, arrives, said,
+        float(line_db[worst]) if line_db is not None else None, arrives, words,
     )  # fmt: skip
 
 
 def _use(radio: Radio, worst_swr: float, least_share: float) -> Use:
     if least_share >= FULL:
         return Use.FULL
-    if worst_swr <= radio.tolerates_swr or least_share > 0.3:
+    if worst_swr <= radio.tolerates_swr:
         return Use.REDUCED
     if radio.tuner_swr is not None and worst_swr <= radio.tuner_swr:
         return Use.TUNER
-    return Use.REDUCED if least_share > LEAST * 10 else Use.NOT_USABLE
+    return Use.REDUCED if least_share > LEAST else Use.NOT_USABLE
 
 
-def _said(radio: Radio, use: Use, share: float, watts: float, swr: float, arrives: float, line: bool) -> str:
-    if use is Use.FULL:
-        said = f"Full power, {watts:.0f} W, across the band"
-    elif use is Use.REDUCED:
-        said = f"Full power on {100 * share:.0f} % of the band, {watts:.0f} W at its worst, SWR {swr:.1f}"
-    elif use is Use.TUNER:
-        said = f"Its tuner is needed at SWR {swr:.1f}; it reaches {radio.tuner_swr:g}:1"
-    else:
-        said = f"Not usable at SWR {swr:.1f} without a tuner beside it"
-    arriving = f"; {arrives:.0f} W arrive at the antenna" if line else f"; {arrives:.0f} W go into what is connected"
-    source = "" if radio.fold_back else f" Fold-back {TYPICAL}."
-    return f"{said}{arriving}.{source}"
+def _words(
+    radio: Radio,
+    use: Use,
+    share: float,
+    watts: float,
+    swr: float,
+    arrives: float,
+    line: bool,
+    span: tuple[float, float] | None,
+) -> str:
+    figures: dict[str, object] = {
+        "watts": format_watts(watts),
+        "share": share,
+        "swr": swr,
+        "reaches": radio.tuner_swr or 0.0,
+        "last": radio.fold_back[-1][0] if radio.fold_back else 0.0,
+        "arrives": said(f"use.arrives_{'antenna' if line else 'here'}", watts=format_watts(arrives)),
+        "source": "" if radio.fold_back else said("use.fold_back", source=TYPICAL),
+        "range": said("use.transmits", span=span) if span else "",
+    }
+    code = {Use.FULL: "full", Use.REDUCED: "reduced", Use.TUNER: "tuner", Use.NOT_USABLE: "none"}[use]
+    if use is Use.NOT_USABLE and bool(beyond_table(radio, np.asarray(swr))):
+        code = "beyond"
+    return said(f"use.radio_{code}", **figures)

@@ -6,6 +6,7 @@ from levelmoor.core.model.equipment import Equipment
 def too_weak(equipment: Equipment, average_w: float) -> str:
     """The loads, pads and feed lines rated for less than an average power in W, in words; empty where all that are
     rated stand it."""
+    equipment = equipment.in_use
     rated = [(x.power_w, x.name) for x in equipment.loads] + [(x.power_w, x.name) for x in equipment.pads]
     rated += [(x.power_w, x.name) for x in equipment.lines]
     weak = sorted((watts, name) for watts, name in rated if watts and watts < average_w)

@@ -1,7 +1,8 @@
 """What a team owns: instruments, adapters, loads, calibration kits, pads, feed lines, radios."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import TypeVar
 
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.connectors import Connector
@@ -179,3 +180,21 @@ class Equipment:
     pads: tuple[Pad, ...] = ()
     lines: tuple[FeedLine, ...] = ()
     radios: tuple[Radio, ...] = ()
+
+    @property
+    def in_use(self) -> "Equipment":
+        """What the team still has of it."""
+        return replace(
+            self,
+            loads=_in_use(self.loads),
+            kits=_in_use(self.kits),
+            pads=_in_use(self.pads),
+            lines=_in_use(self.lines),
+        )
+
+
+Piece = TypeVar("Piece", Load, Kit, Pad, FeedLine)
+
+
+def _in_use(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+    return tuple(x for x in pieces if not x.retired)

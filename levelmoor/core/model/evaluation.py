@@ -233,6 +233,11 @@ class Evaluation:
     opened: tuple[OpenedRound, ...] = ()
 
     @property
+    def instruments_in_use(self) -> tuple[Instrument, ...]:
+        """The instruments that the team still has: what is planned is planned with these."""
+        return tuple(i for i in self.instruments if not i.retired)
+
+    @property
     def samples_with_evidence(self) -> frozenset[str]:
         """The ids of the samples of which something was measured, whatever shows it; contacts are no evidence."""
         measured = (self.sweeps, self.captures, self.widths, self.trials, self.throughs, self.levels, self.heats)

@@ -1,16 +1,15 @@
 """Sheets of readings as they were typed, one figure at a time."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
 class TypedReading:
-    """A reading as it was typed, with what was asked and answered."""
+    """A reading as it was typed, with what was asked and answered, each as pairs of a name and what was typed."""
 
     entry_id: str
-    typed: Mapping[str, str]
-    answers: Mapping[str, str] = field(default_factory=dict)
+    typed: tuple[tuple[str, str], ...]
+    answers: tuple[tuple[str, str], ...] = ()
     made_at: str = ""
     made_by: str = ""
 

@@ -2,18 +2,20 @@
 
 from dataclasses import replace
 
-from levelmoor.core.model.bench_records import CheckKind
+from levelmoor.core.model.bench_records import BenchRule, CheckKind
 from levelmoor.core.model.equipment import Equipment
 from levelmoor.core.model.evaluation import Evaluation
 
 
 def only_relied_on(evaluation: Evaluation) -> Evaluation:
     """The evaluation with the calibrations, checks and pieces that its sweeps rest on; its findings stay the same."""
-    by_sweep = {e.calibration_id for e in evaluation.sweeps}
+    by_sweep = {e.calibration_id for e in evaluation.sweeps} | {x.calibration_id for x in evaluation.throughs}
+    by_sweep |= _that_through_may_rest_on(evaluation)
     calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)
     swept_with = {e.instrument_id for e in evaluation.sweeps}
     swept_with |= {c.instrument_id for c in evaluation.captures} | {w.instrument_id for w in evaluation.widths}
-    swept_with |= {x.instrument_id for x in evaluation.throughs}
+    swept_with |= {x.instrument_id for x in evaluation.throughs} | {h.instrument_id for h in evaluation.heats}
+    swept_with |= {s.instrument_id for s in evaluation.readings}
     swept_with |= {s.instrument_id for s in evaluation.strips} | {t.instrument_id for t in evaluation.trials}
     lines = {s.line_id for s in evaluation.setups if s.line_id}
     lines |= {c.line_id for c in evaluation.captures if c.line_id}
@@ -49,4 +51,17 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         levels=tuple(replace(x, who="") for x in evaluation.levels),
         heats=tuple(replace(x, who="") for x in evaluation.heats),
         contacts=tuple(replace(x, who="") for x in evaluation.contacts),
+        readings=tuple(
+            replace(s, readings=tuple(replace(r, made_by="") for r in s.readings))
+            for s in evaluation.readings
+            if not s.sweep_id
+        ),
     )
+
+
+def _that_through_may_rest_on(evaluation: Evaluation) -> set[str]:
+    """The calibrations of an instrument with which figures were read that name none: a proven bench looks for one."""
+    unnamed = {x.instrument_id for x in evaluation.throughs if not x.calibration_id}
+    unnamed |= {w.instrument_id for w in evaluation.widths} | {t.instrument_id for t in evaluation.trials}
+    proven = evaluation.bench_rule is BenchRule.PROVEN
+    return {c.id for c in evaluation.calibrations if proven and c.instrument_id in unnamed}

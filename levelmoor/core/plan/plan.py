@@ -76,7 +76,7 @@ class _Planner:
     def __init__(self, evaluation: Evaluation) -> None:
         self.evaluation = evaluation
         self.bench = Dossier(evaluation)
-        self.instruments = Instruments(evaluation.instruments, evaluation.equipment.adapters, evaluation.rule)
+        self.instruments = Instruments(evaluation.instruments_in_use, evaluation.equipment.adapters, evaluation.rule)
         self.setups = [s for s in evaluation.setups if s.planned]
         self.pairs = [(sample, setup) for sample in evaluation.samples for setup in self.setups]
         self.claims = [c for c in evaluation.claims if c.quantity.spec.swept and not c.missing]
@@ -362,7 +362,7 @@ class _Planner:
                 )
         if any(s.connector is None for s in self.evaluation.samples):
             said.append("Write each sample's connector into the case, and the chain of adapters can be found.")
-        if any(i.sweeps and not i.connector for i in self.evaluation.instruments):
+        if any(i.sweeps and not i.connector for i in self.evaluation.instruments_in_use):
             said.append("Write each instrument's connector, range and points down among what the team owns.")
         return tuple(said)
 

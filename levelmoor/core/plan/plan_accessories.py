@@ -136,7 +136,7 @@ def _instrument(
     """The first analyzer of two ports that reaches, one whose fixture was swept empty before others; and why none of
     those before it."""
     why_not: list[tuple[str, str]] = []
-    order = sorted(evaluation.instruments, key=lambda i: empty_of(evaluation, i.id) is None)
+    order = sorted(evaluation.instruments_in_use, key=lambda i: empty_of(evaluation, i.id) is None)
     for one in order:
         if one.instrument_class not in (InstrumentClass.ANALYZER, InstrumentClass.UNSTATED):
             continue

@@ -85,7 +85,7 @@ def _with_pad(
     """The spectrum analyzer that sees the harmonics, and the pad before it."""
     f0, top = question.fundamental_hz, HIGHEST_HARMONIC * question.fundamental_hz
     why_not = []
-    for instrument in (i for i in evaluation.instruments if i.measures_spectra):
+    for instrument in (i for i in evaluation.instruments_in_use if i.measures_spectra):
         reason = _why_not(instrument, top)
         if reason or instrument.max_input_dbm is None:
             why_not.append((instrument.name, reason))
@@ -116,7 +116,7 @@ def measured_pads(book: BenchBook) -> tuple[Pad, ...]:
         shown = isinstance(result, PadCheck) and not result.no_pad
         return replace(pad, measured=result.attenuation) if shown and isinstance(result, PadCheck) else pad
 
-    return tuple(measured(p) for p in book.equipment.pads)
+    return tuple(measured(p) for p in book.equipment.in_use.pads)
 
 
 def _why_not(instrument: Instrument, top_hz: float) -> str:

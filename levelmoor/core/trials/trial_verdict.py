@@ -172,7 +172,7 @@ def judge_time(trials: Sequence[Trial], limit_s: float, rule: DecisionRule, memo
     heard = [(t, t.seconds) for t in timed if t.memory is memory and t.seconds is not None]
     if not heard:
         return TrialsFinding(Verdict.NOT_SHOWN, said("time.none", what=what))
-    longest, took = max(heard, key=lambda h: (h[1], h[0].id))
+    longest, took = max(heard, key=lambda h: (h[1], h[0].frequency_hz, h[0].load))
     guard, of = guard_band(STOPWATCH_U_S, rule), len(heard)
     within = sum(s + guard <= limit_s for _, s in heard)
     read = sum(s <= limit_s for _, s in heard)

@@ -14,6 +14,9 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import coarseness
 from levelmoor.core.words.said import as_sentence, said
 
+SURVEY_SWR = 10.0
+"""What a survey reads above this says no more than that it is high."""
+
 
 @dataclass(frozen=True)
 class Spot:
@@ -132,7 +135,8 @@ def _decided(found: WindowFinding, part: Sweep, point: DecidingPoint, disqualifi
 
 def _survey(coarse: str, worst: Spot) -> str:
     """Why a sweep is too coarse, with what it reads all the same."""
-    return said("coarse.survey", why=coarse, swr=worst.swr) if coarse else ""
+    tells = coarse and worst.swr < SURVEY_SWR
+    return said("coarse.survey", why=coarse, swr=worst.swr) if tells else coarse
 
 
 def _lone(worst: Spot, limit: float) -> str:

@@ -69,6 +69,7 @@ class WidthReading(Base):
     taken_on: Mapped[str] = mapped_column(String(16), default="")
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
+    set_aside: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]
 
 

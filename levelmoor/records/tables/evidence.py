@@ -86,6 +86,9 @@ class Capture(Base):
     unit: Mapped[str] = mapped_column(String(10), default="")
     columns: Mapped[str] = mapped_column(default="")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
+    set_aside: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)

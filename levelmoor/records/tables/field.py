@@ -26,6 +26,9 @@ class ThroughSweep(Base):
     taken_on: Mapped[str] = mapped_column(String(20), default="")
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
+    calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
     deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
@@ -45,4 +48,8 @@ class FieldRecord(Base):
     words: Mapped[str] = mapped_column(String(200), default="")
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
+    instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
+    set_aside: Mapped[str] = mapped_column(Text, default="")
     deleted_at: Mapped[datetime | None]

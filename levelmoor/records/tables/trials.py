@@ -54,4 +54,6 @@ class Trial(Base):
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
+    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
+    round: Mapped[int] = mapped_column(default=1)
     deleted_at: Mapped[datetime | None]

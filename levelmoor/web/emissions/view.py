@@ -56,7 +56,7 @@ class CarrierView:
 
 def usual_path(evaluation: Evaluation, book: BenchBook) -> PathAsked:
     """What the latest capture used, else what the claims say and the bench has."""
-    spectra = [i for i in evaluation.instruments if i.measures_spectra]
+    spectra = [i for i in evaluation.instruments_in_use if i.measures_spectra]
     instrument = spectra[0].id if spectra else (evaluation.instruments[0].id if evaluation.instruments else "")
     claims = [c for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.CAPTURE]
     power = next((c.power_w or c.limit for c in sorted(claims, key=_by_power) if c.power_w or c.limit), None) or 5.0
@@ -64,7 +64,7 @@ def usual_path(evaluation: Evaluation, book: BenchBook) -> PathAsked:
     carrier = round((windows[0].low_hz + windows[0].high_hz) / 2, -3) if windows else 145e6
     duty = next((c.duty for c in claims if c.duty), 0.25)
     mode = next((c.mode for c in claims if c.mode), "")
-    pads = [p for p in book.equipment.pads if book.latest(CheckKind.PAD, item_id=p.id) or p.measured]
+    pads = [p for p in book.equipment.in_use.pads if book.latest(CheckKind.PAD, item_id=p.id) or p.measured]
     first = max(pads, key=lambda p: p.nominal_db, default=None)
     if evaluation.captures:
         last = evaluation.captures[-1]

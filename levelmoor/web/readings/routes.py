@@ -18,7 +18,8 @@ from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.place import Place
-from levelmoor.records.readings import Change, SheetPlace, join_sheet, keep_changes, sheet_at, sheets
+from levelmoor.records.reading_rows import sheets_of
+from levelmoor.records.readings import Change, SheetPlace, join_sheet, keep_changes, sheet_at
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
@@ -62,7 +63,9 @@ def _latest_kind(row: t.Evaluation) -> ReadingKind:
     """The kind last read with what is on the bench, SWR before any."""
     hand = hand_of(row)
     bench = (hand.sample_id, hand.setup_id, hand.instrument_id)
-    of_bench = [s for s in sheets(db(), row.id) if (s.sample_id, s.setup_id, s.instrument_id) == bench and s.readings]
+    of_bench = [
+        s for s in sheets_of(db(), row.id) if (s.sample_id, s.setup_id, s.instrument_id) == bench and s.readings
+    ]
     return ReadingKind(of_bench[-1].kind) if of_bench else ReadingKind.SWR
 
 

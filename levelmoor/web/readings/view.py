@@ -3,21 +3,17 @@
 from dataclasses import dataclass
 
 from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.model.equipment import Instrument, InstrumentClass
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.readings.expected import expected_of
 from levelmoor.core.readings.reading_sheet import Entry, SheetLine, next_frequencies, sheet_lines, support
 from levelmoor.core.readings.reading_sweep import join_readings
 from levelmoor.core.readings.readings import NEEDED, Reading, ReadingKind
-from levelmoor.core.readings.slips import Expected
-from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.figures.landscape import Waterline, landscape
 from levelmoor.records import tables as t
 from levelmoor.records.readings import SheetPlace, entries_of
 
-BEHIND_A_TRANSMITTER = (InstrumentClass.METER, InstrumentClass.WATTMETER)
-"""Read only while a transmitter is keyed, so only where its owner may transmit."""
 AHEAD = 40
 """So many places are proposed ahead, for an hour without a signal."""
 FIELD_NAMES = {
@@ -53,21 +49,6 @@ class SheetView:
     def place(self) -> SheetPlace:
         """How addresses name the sheet."""
         return SheetPlace.of(self.row)
-
-
-def expected_of(evaluation: Evaluation, instrument_id: object) -> Expected:
-    """Where readings are expected: the windows of the claims, and where the instrument can and may be used."""
-    instrument = next((i for i in evaluation.instruments if i.id == str(instrument_id)), Instrument("", ""))
-    bands = (*(b.window for b in band_plan(evaluation.region).bands), *evaluation.own_bands)
-    radio = next((r for r in evaluation.equipment.radios if r.ranges and r.meter == instrument.name), None)
-    permitted = radio.ranges if radio is not None else bands
-    windows = tuple(dict.fromkeys(w for c in evaluation.claims for w in c.windows))
-    return Expected(
-        windows=windows or bands,
-        range_hz=(instrument.low_hz, instrument.high_hz),
-        may_transmit=permitted if instrument.instrument_class in BEHIND_A_TRANSMITTER else None,
-        radio=radio.name if radio is not None else "",
-    )
 
 
 def sheet_view(evaluation: Evaluation, row: t.ReadingSheet, joined_points: int) -> SheetView:

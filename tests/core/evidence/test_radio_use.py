@@ -23,6 +23,9 @@ RADIO = Radio(
 )
 
 
+THREE = ((2.0, 1.0), (2.5, 0.7), (3.0, 0.5))
+
+
 def at_swr(swr):
     f = np.linspace(13.9e6, 14.45e6, 111)
     return Sweep(f, np.broadcast_to(gamma_from_swr(np.asarray(swr, float)), f.shape).astype(complex), 50.0)
@@ -31,13 +34,19 @@ def at_swr(swr):
 @pytest.mark.parametrize(
     ("radio", "swr", "use", "watts"),
     [
-        (RADIO, 1.2, Use.FULL, 100), (RADIO, 2.0, Use.REDUCED, 80), (RADIO, 4.0, Use.REDUCED, 25), (RADIO, 8.0, Use.NOT_USABLE, 10),
+        (RADIO, 1.2, Use.FULL, 100), (RADIO, 2.0, Use.REDUCED, 80), (RADIO, 4.0, Use.REDUCED, 25), (RADIO, 8.0, Use.NOT_USABLE, 0),
+        (replace(RADIO, fold_back=THREE), 20.0, Use.NOT_USABLE, 0), (replace(RADIO, fold_back=THREE, tuner_swr=25.0), 20.0, Use.TUNER, 0),
         (replace(RADIO, tuner_swr=6.0), 4.9, Use.TUNER, 12), (replace(RADIO, tuner_swr=4.0), 4.9, Use.NOT_USABLE, 12),
     ],
 )  # fmt: skip
 def test_the_use_by_its_fold_back_and_its_tuner(radio, swr, use, watts):
     found = use_on(radio, "s", BAND, at_swr(swr), None, None)
     assert (found.use, round(found.watts)) == (use, pytest.approx(watts, abs=1))
+
+
+def test_a_small_radio_is_told_in_tenths_of_a_watt():
+    small = replace(RADIO, power_w=Curve((1e6,), (4.5,)), fold_back=())
+    assert "4.5 W" in use_on(small, "s", BAND, at_swr(1.2), None, None).words
 
 
 def test_what_arrives_is_what_is_given_less_reflection():
