@@ -233,7 +233,7 @@ def _tried(session: Session, row: t.Evaluation, case: scenario.Case, bench: _Ben
         session.flush()
     if not case.trials:
         return
-    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[1].id  # a radio's meter is in the hut
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
     row.bench_instrument_id = bench.instruments[case.read_with].id
     placed = {f"{k}_id": str(getattr(row, f"bench_{k}_id")) for k in ("sample", "setup", "instrument")}
     placed |= {"network_id": str(row.networks[0].id)} if row.networks else {}
@@ -301,7 +301,7 @@ def _readings(session: Session, row: t.Evaluation, case: scenario.Case, bench: _
     """A sheet of readings as it was typed, slips and all."""
     if not case.readings:
         return
-    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[0].id
+    row.bench_sample_id, row.bench_setup_id = row.samples[0].id, row.setups[1].id  # a radio's meter is in the hut
     row.bench_instrument_id = next(i.id for i in bench.instruments if i.instrument_class == "meter")
     row.bench_setting_id = row.settings[1].id  # the links that were open while the 40 m band was read
     sheet = sheet_on_bench(session, row, ReadingKind.SWR)

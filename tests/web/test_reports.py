@@ -69,7 +69,7 @@ def test_published_verdict_stays_whatever_the_rules_become(report, stranger, mon
     for place in (
         "evidence.dossier.judge_window", "verdict.window_verdict.decide_window", "evidence.keyed.judge_emissions",
         "emissions.emission_findings.judge_emissions", "emissions.emission_findings.measure", "bench.at_plane.at_plane",
-        "bench.gates.check_result", "bench.gates.gates_of", "bench.cable_check.check_cable",
+        "bench.book.check_result", "bench.gates.gates_of", "bench.cable_check.check_cable",
         "emissions.emission_path.path_of", "evidence.court.Court.window",
     ):  # fmt: skip
         monkeypatch.setattr(

@@ -49,8 +49,9 @@ def _done_by(evaluation: Evaluation, dossier: Dossier, claim: Claim, sample_id: 
     windows = Court(question, (Keyed(question, dossier),), Rounds(evaluation)).windows()
     if over_windows(windows)[0] is Verdict.NOT_SHOWN:
         return ""
-    deciding = (p.name for w in windows for p in w.pieces if p.part is Part.DECIDES)
-    return next(deciding, "") or next((p.name for w in windows for p in w.pieces), "")
+    deciding = (p.sweep_ids[0] for w in windows for p in w.pieces if p.part is Part.DECIDES)
+    names = {c.id: c.name for c in evaluation.captures}
+    return names.get(next(deciding, ""), "")
 
 
 def _emission(
