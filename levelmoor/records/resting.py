@@ -3,9 +3,10 @@
 from collections.abc import Iterable
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from levelmoor.core.words.counting import counted
 from levelmoor.records import tables as t
 from levelmoor.records.kinds import name_of
 from levelmoor.records.mapping import claim_of
@@ -59,3 +60,35 @@ def restore_what_it_rests_on(session: Session, row: Any) -> None:
         named: Any = session.get(model, value) if (value := getattr(row, column, None)) else None
         if named is not None:
             named.deleted_at = None
+
+
+def rests_on_piece(session: Session, team_id: int, kind: str, row_id: int) -> str:
+    """What keeps the figures of a piece of equipment that is removed, in words; nothing where nothing does."""
+    named = [(words, n) for words, n in _named_by(session, team_id, kind, row_id) if n]
+    return " and ".join(counted(n, words) for words, n in named)
+
+
+def _named_by(session: Session, team_id: int, kind: str, row_id: int) -> Iterable[tuple[str, int]]:
+    def count(model: Any, *wanted: Any) -> int:
+        of_team = model.team_id == team_id if hasattr(model, "team_id") else model.evaluation_id.in_(_of_team(team_id))
+        query = select(func.count()).select_from(model).where(of_team, model.deleted_at.is_(None), *wanted)
+        return session.scalar(query) or 0
+
+    if kind == "instrument":
+        measured = (t.Sweep, t.Capture, t.ThroughSweep, t.WidthReading, t.Trial, t.FieldRecord)
+        yield "piece of evidence", sum(count(m, m.instrument_id == row_id) for m in measured)
+        yield "bench record", sum(count(m, m.instrument_id == row_id) for m in (t.Calibration, t.BenchCheck))
+        return
+    if kind == "line":
+        yield "setup", count(t.Setup, t.Setup.line_id == row_id)
+        yield "capture", count(t.Capture, t.Capture.line_id == row_id)
+    if kind == "pad":
+        rows = session.scalars(select(t.Capture).where(t.Capture.evaluation_id.in_(_of_team(team_id))))
+        yield "capture", sum(1 for c in rows if c.deleted_at is None and row_id in c.pad_ids)
+    if kind in ("kit", "load"):
+        yield "calibration", count(t.Calibration, getattr(t.Calibration, f"{kind}_id") == row_id)
+    yield "bench check", count(t.BenchCheck, t.BenchCheck.item_id == row_id)
+
+
+def _of_team(team_id: int) -> Any:
+    return select(t.Evaluation.id).where(t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))

@@ -241,6 +241,14 @@ RECORD = "record:"
 """How a choice of calibration names one on record."""
 
 
+def round_cell(typed: str, _evaluation: t.Evaluation) -> int:
+    return int(number(typed, "a round, counted from 1", 1, ROUNDS))
+
+
+def _calibration_cell(typed: str, evaluation: t.Evaluation) -> int | None:
+    return calibration_choice(typed, evaluation)[1] if typed else None
+
+
 def calibration_choice(typed: str, evaluation: t.Evaluation) -> tuple[str, int | None]:
     """What is said of a calibration, and the record where one is chosen."""
     if not typed.startswith(RECORD):
@@ -322,6 +330,9 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "taken_on": moment_cell,
         "carrier_hz": lambda typed, _e: frequency(typed),
         "rbw_hz": number_cell("a resolution bandwidth in kHz, as in 30", 0, 1e5),
+        "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
+        "round": round_cell,
+        "set_aside": text_cell("capture.set_aside"),
         "sample_id": _one_of(lambda e: e.samples, "sample"),
         "setup_id": _one_of(lambda e: e.setups, "setup"),
         "instrument_id": _one_of(_instruments, "instrument"),
@@ -365,17 +376,29 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
     },
     "through": {
         "name": text_cell("through.name", "A sweep needs a name."),
+        "setup_id": _one_of(lambda e: e.setups, "setup"),
+        "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
+        "round": round_cell,
+        "calibration_id": _calibration_cell,
         "fixture": choice_cell(Fixture),
         "note": text_cell("through.note"),
         "set_aside": text_cell("through.set_aside"),
     },
+    "record": {
+        "setup_id": _one_of(lambda e: e.setups, "setup"),
+        "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
+        "round": round_cell,
+        "instrument_id": _one_of(_instruments, "instrument", optional=True),
+        "set_aside": text_cell("heat.set_aside"),
+    },
+    "width": {"set_aside": text_cell("width.set_aside")},
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {
         "name": text_cell("sweep.name", "A sweep needs a name."),
         "taken_on": moment_cell,
         "raw": _yes_no_cell,
         "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
-        "round": lambda typed, _e: int(number(typed, "a round, counted from 1", 1, ROUNDS)),
+        "round": round_cell,
         "set_aside": text_cell("sweep.set_aside"),
         "sample_id": _one_of(lambda e: e.samples, "sample"),
         "setup_id": _one_of(lambda e: e.setups, "setup"),

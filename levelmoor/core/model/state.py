@@ -28,8 +28,11 @@ EDGE = 1e-6
 """A window reaches as far as a band where its edges differ by no more than this share."""
 
 
-def proposed_role(changed_facts: tuple[str, ...]) -> Role:
-    """The role of a copied setup by the facts that changed: another place is a comparison, anything else is added."""
+def proposed_role(changed_facts: tuple[str, ...], accessory: bool = False) -> Role:
+    """The role of a copied setup by the facts that changed: another place is a comparison, anything else is added; of
+    an accessory it is one of its own places, as supplied."""
+    if accessory:
+        return Role.AS_SUPPLIED
     place_alone = bool(changed_facts) and all(f in PLACE_FACTS for f in changed_facts)
     return Role.COMPARISON if place_alone else Role.ADDED
 

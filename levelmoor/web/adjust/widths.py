@@ -10,7 +10,7 @@ from levelmoor.formats.widths_csv import read_widths, write_widths
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
-from levelmoor.web.adjust.routes import again
+from levelmoor.web.adjust.routes import WORK, again
 from levelmoor.web.cells import CellProblem, moment_cell
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
@@ -52,6 +52,14 @@ def add(evaluation_id: int) -> ResponseReturnValue:
             )
         )
     return again(row)
+
+
+@widths.post("/<int:width_id>/<name>")
+@for_members
+def cell(evaluation_id: int, width_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a width."""
+    row = evaluation_or_404(evaluation_id)
+    return WORK.cell(row, "width", part_of(row.widths, width_id), name)
 
 
 @widths.post("/<int:width_id>/remove")

@@ -238,6 +238,9 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
     if kind is CheckKind.PAD:
         fundamental = _field("fundamental", parse_frequency)
         figures = {"fundamental_hz": fundamental} if fundamental else {}
+    elif kind is CheckKind.METER:
+        at = _field("at", parse_frequency)
+        figures = {"frequency_hz": at} if at else {}
     elif kind is CheckKind.NOISE:
         figures = {"rbw_hz": 1e3 * _field("rbw_khz", _khz, "write the resolution bandwidth in kHz")}
     pairs = _field("pairs", _pairs, "write the loads, as in 1.00 1.1; 2.0 2.3") if kind is CheckKind.METER else []

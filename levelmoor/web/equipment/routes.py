@@ -15,6 +15,7 @@ from levelmoor.formats.owned_kinds import OWNED, OwnedKind, piece
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
+from levelmoor.records.resting import rests_on_piece
 from levelmoor.web.conflicts import conflict, meanwhile
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import download, for_download
@@ -95,7 +96,9 @@ def remove(kind_id: str, row_id: int) -> ResponseReturnValue:
     """Marked, not deleted: what was measured with it keeps its figures."""
     kind = _kind(kind_id)
     row = _row_of(kind, row_id)
-    removed(row, f"the {kind.one} {row.name} was removed")
+    rests = rests_on_piece(db(), team().id, kind.id, row.id)
+    kept = f"; what rests on it keeps its figures: {rests}" if rests else ""
+    removed(row, f"the {kind.one} {row.name} was removed{kept}")
     db().flush()
     return _table(kind)
 

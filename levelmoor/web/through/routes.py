@@ -21,7 +21,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
 from levelmoor.records.place import Place
-from levelmoor.web.cells import CellProblem, moment_cell, number
+from levelmoor.web.cells import CELLS, CellProblem, moment_cell, number
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.entries import pressed
@@ -144,7 +144,8 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
         else:
             log = read_heat_log("the table", typed_lines(form.get("points", "")), where)
         power = number(form.get("power", ""), "watts, as in 100", *NUMBERS["trial.power_w"])
-        limit = form.get("limit", "").strip()
+        limit, at = form.get("limit", "").strip(), form.get("frequency", "").strip()
+        with_what = CELLS["record"]["instrument_id"](form.get("instrument", ""), row)
         one = HeatRun(
             "",
             str(hand.sample_id or ""),
@@ -153,10 +154,13 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
             log.points,
             parse_duty(form.get("duty", ""), mode),
             mode,
+            parse_frequency(at) if at else None,
             where=where,
             limit_c=number(limit, "°C, as in 90", *NUMBERS["heat.celsius"]) if limit else None,
             taken_on=now().isoformat(timespec="minutes")[:16],
             note=note[: TEXTS["heat.note"]],
+            setting_id=str(hand.setting_id or ""),
+            instrument_id=str(with_what or ""),
         )
         _keep(row, HEAT, one, f"run with {power:g} W")
     except FileProblem as problem:
@@ -175,6 +179,14 @@ def _note(text: str, of: str) -> str:
 
 def _keep(row: t.Evaluation, kind: str, one: Record, words: str) -> None:
     add_records(db(), row, kind, [(pressed(kind), one, words)], current_user.name)
+
+
+@through.post("/records/<int:record_id>/<name>")
+@for_members
+def record_cell(evaluation_id: int, record_id: int, name: str) -> ResponseReturnValue:
+    """One fact of a run under power."""
+    row = evaluation_or_404(evaluation_id)
+    return WORK.cell(row, "record", part_of(row.field_records, record_id), name)
 
 
 @through.post("/records/<int:record_id>/remove")

@@ -8,6 +8,7 @@ from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.model.conditions import CONDITION_WORDS
+from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.state import Role, proposed_role
 from levelmoor.core.words.bounds import SETTINGS
 from levelmoor.formats.exchange_file import write_exchange
@@ -21,8 +22,9 @@ from levelmoor.records.database import now
 from levelmoor.records.exporting import exported
 from levelmoor.records.in_hand import without_what_is_gone
 from levelmoor.records.kinds import name_of
+from levelmoor.records.regions import keep_ranges, moving, take_bands
 from levelmoor.records.resting import why_kept
-from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell, understood
+from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, region_cell, set_cell, understood
 from levelmoor.web.conflicts import conflict, meanwhile
 from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download
@@ -104,6 +106,8 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
         abort(404)
     typed = request.form.get("value", "")
     try:
+        if (kind, name) == ("evaluation", "region") and (asked := _region_asked(row, typed, place)):
+            return asked
         set_cell(kind, target, name, typed, row)
     except CellProblem as problem:
         return refused(place, problem)
@@ -115,6 +119,18 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
     return render_template("workbench/changed.html", **shown(row, changed=True).given()) + _said(
         place, understood(kind, name, target), False
     )
+
+
+def _region_asked(row: t.Evaluation, typed: str, place: str) -> ResponseReturnValue | None:
+    """Where bands that claims or settings name are others in the new region: the question, or what was answered."""
+    region = region_cell(typed)
+    found = moving(row, region)
+    answer = request.form.get("bands", "")
+    if not found or answer in ("take", "keep"):
+        (take_bands if answer == "take" else keep_ranges)(found)
+        return None
+    data = {"place": place, "region": region, "moving": found, "address": request.path}
+    return render_template("workbench/region_asked.html", **data), 422, {"HX-Reswap": "none"}
 
 
 @workbench.post("/add/<kind>")
@@ -138,6 +154,11 @@ def add(evaluation_id: int, kind: str) -> ResponseReturnValue:
     return work(row)
 
 
+def goes_through(row: t.Evaluation) -> bool:
+    """Whether the article is an accessory: something that a line or a wire goes through."""
+    return any(Quantity(c.quantity).spec.shown_by is ShownBy.THROUGH for c in row.claims)
+
+
 @workbench.post("/setups/<int:setup_id>/copy")
 @for_members
 def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
@@ -150,7 +171,7 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
     if value == source.conditions.get(name, ""):
         return refused(f"setup-{setup_id}-copy", CellProblem("That is how it stands already; write what is different."))
     asked = request.form.get("role", "")
-    role = Role(asked) if asked in list(Role) else proposed_role((name,))
+    role = Role(asked) if asked in list(Role) else proposed_role((name,), goes_through(row))
     new = t.Setup(
         name=f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"[:200],
         description=source.description,
