@@ -81,7 +81,8 @@ if TYPE_CHECKING:
 else:
     EvidenceDocument = _document(
         "EvidenceDocument", Evidence, ("sweep",), **_NAMED,
-        round=(int, Field(1, ge=1, le=ROUNDS)), set_aside=(str, Field("", max_length=2000)),
+        round=(int, Field(1, ge=1, le=ROUNDS)), mounting=(int, Field(1, ge=1, le=ROUNDS)),
+        set_aside=(str, Field("", max_length=2000)),
     )  # fmt: skip
     CaptureDocument = _document(
         "CaptureDocument", Capture, ("trace",), **_NAMED, entered_db=(float, Field(0.0, ge=-200, le=200))

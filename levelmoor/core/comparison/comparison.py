@@ -8,6 +8,7 @@ from levelmoor.core.bench.at_plane import AtPlane, at_shack
 from levelmoor.core.comparison.comparison_model import (
     Base,
     Comparison,
+    Ledger,
     PlaneView,
     Question,
     Side,
@@ -19,9 +20,11 @@ from levelmoor.core.comparison.comparison_words import answer, window_sentences
 from levelmoor.core.comparison.features import BEST_HZ, Feature, features
 from levelmoor.core.evidence.admission import why_not_allowed
 from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.evidence.pieces import Piece, repeat_groups, same_state
+from levelmoor.core.judge import judge
 from levelmoor.core.metrology.agreement import Agreement, agreement
-from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.metrology.significance import Difference, differ, measured
 from levelmoor.core.metrology.spread import spread_of
 from levelmoor.core.metrology.unit_share import UnitShare, unit_share
@@ -29,8 +32,11 @@ from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Plane
 from levelmoor.core.model.state import Role
+from levelmoor.core.model.usability import USABILITY_WORDS
 from levelmoor.core.readings.reading_usability import speaks_of
-from levelmoor.core.rf.reflection import impedance_from_gamma
+from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.dips import Dip, dip_near_window
+from levelmoor.core.rf.reflection import impedance_from_gamma, swr_from_gamma
 from levelmoor.core.rf.segments import side_by_side
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
@@ -114,6 +120,7 @@ def compare(
     spots_hz: tuple[float, ...] = (),
     plane: PlaneView = PlaneView.JUDGED,
     base: Base = Base.FIRST,
+    findings: Findings | None = None,
 ) -> Comparison:
     """The sides in every window that one of them reaches, and how each differs from the first, from the one before, or
     from each other.
@@ -133,6 +140,8 @@ def compare(
         groups = sorted(groups, key=lambda g: (g[0].taken_on, evaluation.sweeps.index(g[0])))
     sides = tuple(_side(evaluation, bench, letter_of(i), group, question, z0, plane) for i, group in enumerate(groups))
     pairs = pairs_of(len(sides), base)
+    asked = question is Question.INSTRUMENTS  # which of them a verdict rests on
+    told = (findings or judge(evaluation)) if asked else None
     reached = [w for w in windows if any(e.sweep.cut(w.low_hz, w.high_hz) for g in groups for e in g)]
     shown = [
         [_side_window(evaluation, bench, s, w, limit_swr, claim, z0, _inside(spots_hz, w)) for s in sides]
@@ -141,7 +150,9 @@ def compare(
     # All figures of the answer are looked at together, so that one in twenty answers errs and not one figure in twenty.
     count = max(sum(len(_shared(of[i], of[j])) for of in shown for i, j in pairs), 1)
     found = tuple(
-        _window(evaluation, bench, sides, question, window, tuple(of), pairs, count)
+        _window(
+            evaluation, bench, sides, question, window, tuple(of), pairs, count, _ledger(told, claim, sides, window)
+        )
         for window, of in zip(reached, shown, strict=True)
     )
     comparison = Comparison(question, sides, found, limit_swr, spots_hz)
@@ -223,19 +234,40 @@ def _window(
     shown: tuple[SideWindow, ...],
     pairs: tuple[tuple[int, int], ...],
     count: int,
+    ledger: Ledger | None,
 ) -> WindowComparison:
-    differences = tuple(_differences(bench, shown[i], shown[j], count) for i, j in pairs)
+    remounted = question is not Question.INSTRUMENTS
+    differences = tuple(_differences(bench, shown[i], shown[j], count, remounted) for i, j in pairs)
     agreements: tuple[Agreement | str | None, ...] = ()
     if question is Question.INSTRUMENTS:
         agreements = tuple(_agreement(bench, shown[i], shown[j], window) for i, j in pairs)
-    found = WindowComparison(window, shown, pairs, differences, agreements)
+    found = WindowComparison(window, shown, pairs, differences, agreements, ledger=ledger)
     return replace(found, sentences=window_sentences(evaluation, question, sides, found))
 
 
-def _differences(bench: Dossier, first: SideWindow, second: SideWindow, count: int) -> dict[str, Difference]:
+def _ledger(findings: Findings | None, claim: Claim | None, sides: tuple[Side, ...], window: Window) -> Ledger | None:
+    """What was found of the window for the sample that is compared: the claim's verdict, or the band's use."""
+    if findings is None:
+        return None
+    samples = {s.latest.sample_id for s in sides}
+    if claim is not None:
+        every = (f for f in findings.claims if f.claim_id == claim.id and f.sample_id in samples)
+        shown = (
+            (w.sweep_id, VERDICT_WORDS[w.verdict], w.reason) for f in every for w in f.windows if w.window == window
+        )
+    else:
+        uses = (u for u in findings.usability if u.sample_id in samples and u.band == window.name)
+        shown = ((u.sweep_id, USABILITY_WORDS[u.state], u.sentence) for u in uses)
+    found = next(shown, None)
+    return Ledger(*found) if found is not None else None
+
+
+def _differences(
+    bench: Dossier, first: SideWindow, second: SideWindow, count: int, remounted: bool
+) -> dict[str, Difference]:
     """Second less first, of what both show."""
     common = in_common(bench, first, second)
-    return {k: differ(first.figures[k], second.figures[k], count, common) for k in _shared(first, second)}
+    return {k: differ(first.figures[k], second.figures[k], count, common, remounted) for k in _shared(first, second)}
 
 
 def _agreement(bench: Dossier, first: SideWindow, second: SideWindow, window: Window) -> Agreement | str | None:
@@ -282,7 +314,8 @@ def _side_window(
     alone = [Piece((e,)) for e in evidence]
     every = [features(bench.analysis(p, z0), bench.placed(p).figures, window, limit, spots_hz) for p in alone]
     shared = [k for k in every[0] if all(k in found for found in every)]
-    figures = {k: measured([f[k].value for f in every], _mean_u([f[k] for f in every])) for k in shared}
+    mountings = [e.mounting for e in evidence]
+    figures = {k: measured([f[k].value for f in every], _mean_u([f[k] for f in every]), mountings) for k in shared}
     setup = bench.setup(evidence[-1])
     decides = not (claim and why_not_allowed(claim, setup))
     # What was added or taken to compare is judged by itself; what the claim does not speak of at all is not.
@@ -294,7 +327,34 @@ def _side_window(
     if best is not None and not curve.scalar and curve.covers(best.value, best.value):
         impedance = complex(impedance_from_gamma(curve.gamma_at(best.value), curve.z0_ohm))
     opens = frozenset(k for k in shared if any(f[k].open_ for f in every))
-    return SideWindow(figures, opens, evidence, impedance, finding, decides)
+    wanted = _wanted(evaluation, window, spots_hz)
+    at_wanted = float(swr_from_gamma(curve.gamma_at(wanted))) if curve.covers(wanted, wanted) else None
+    dips = side.curves[0].analysis.dips
+    return SideWindow(
+        figures,
+        opens,
+        evidence,
+        impedance,
+        finding,
+        decides,
+        _own_dip(evaluation, dips, window),
+        (wanted, at_wanted) if at_wanted is not None else None,
+    )
+
+
+def _wanted(evaluation: Evaluation, window: Window, spots_hz: tuple[float, ...]) -> float:
+    """The frequency that is wanted in a window: what is adjusted for, a spot that is asked about, else its middle."""
+    every = (*evaluation.wanted_hz, *spots_hz)
+    return next((f for f in every if window.low_hz <= f <= window.high_hz), (window.low_hz + window.high_hz) / 2)
+
+
+def _own_dip(evaluation: Evaluation, dips: Sequence[Dip], window: Window) -> float | None:
+    """Where the dip of a window stands, however far off it is; the dip of another band is that band's."""
+    bands = [b.window for b in band_plan(evaluation.region).bands]
+    others = [b for b in bands if b.high_hz < window.low_hz or b.low_hz > window.high_hz]
+    own = [d for d in dips if not d.at_edge and not any(b.low_hz <= d.frequency_hz <= b.high_hz for b in others)]
+    dip = dip_near_window(own, window.low_hz, window.high_hz)
+    return dip.frequency_hz if dip is not None else None
 
 
 def _speaking(side: Side, window: Window) -> tuple[Evidence, ...]:

@@ -91,6 +91,10 @@ class SideWindow:
     finding: WindowFinding
     decides: bool = True
     """Whether its setup is one that the claim allows; else the verdict is what it shows by itself."""
+    dip_hz: float | None = None
+    """Where the window's own dip stands, inside it or not."""
+    at_wanted: tuple[float, float] | None = None
+    """The wanted frequency in Hz and the SWR there."""
 
     @property
     def words(self) -> str:
@@ -99,6 +103,15 @@ class SideWindow:
     @property
     def verdict(self) -> Verdict:
         return self.finding.verdict
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """What the findings say of a window: the sweep that decides, the verdict in words, and its reason."""
+
+    sweep_id: str | None
+    verdict: str
+    reason: str
 
 
 @dataclass(frozen=True)
@@ -112,6 +125,7 @@ class WindowComparison:
     differences: tuple[dict[str, Difference], ...]
     agreements: tuple[Agreement | str | None, ...] = ()
     sentences: tuple[str, ...] = ()
+    ledger: Ledger | None = None
 
 
 @dataclass(frozen=True, eq=False)

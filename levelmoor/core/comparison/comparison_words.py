@@ -1,7 +1,7 @@
 """The answer of a comparison in sentences."""
 
 from levelmoor.core.comparison.comparison_model import Comparison, Question, Side, SideWindow, WindowComparison
-from levelmoor.core.comparison.features import BEST_HZ, WORST, ZERO_HZ, width_key
+from levelmoor.core.comparison.features import BEST_HZ, SHARE, WORST, ZERO_HZ, width_key
 from levelmoor.core.metrology.agreement import Agreement
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.metrology.repeats import FEWEST
@@ -9,7 +9,8 @@ from levelmoor.core.metrology.significance import MEANING_WORDS, Difference, Mea
 from levelmoor.core.model.conditions import difference
 from levelmoor.core.model.evaluation import PLANE_WORDS, Evaluation, Setup
 from levelmoor.core.rf.reflection import swr_from_gamma
-from levelmoor.core.words.figures import format_mhz, format_swr, format_to, format_uncertainty
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.figures import format_mhz, format_step, format_swr, format_to, format_uncertainty
 
 NOTHING = "0 Hz"
 CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line had been radiating."
@@ -63,13 +64,14 @@ def window_sentences(
             elif agreement:
                 said += _instruments(pair, agreement)
         else:
-            said += _changes(pair, differences)
+            windows = found.sides[i], found.sides[j]
+            said += _moved(pair, windows, found.window, question) + _changes(pair, windows, differences)
             if question is Question.SETUPS and _choke_narrows(evaluation, pair, differences):
                 said.append(CHOKE_NARROWS)
     verdicts = [f"{s.letter} {w.words}" for s, w in zip(sides, found.sides, strict=True)]
     said.append(f"Against the limit of {found.sides[0].finding.limit_swr:.4g}: {', '.join(verdicts)}.")
     if question is Question.INSTRUMENTS and len(sides) > 1:
-        said.append(_decides(sides, found))
+        said += _decides(sides, found)
     return tuple(said)
 
 
@@ -79,7 +81,42 @@ def signed_shift(d: Difference) -> str:
     return size if size == NOTHING else f"{'−' if d.value < 0 else '+'}{size}"
 
 
-def _changes(pair: tuple[Side, Side], differences: dict[str, Difference]) -> list[str]:
+def _moved(
+    pair: tuple[Side, Side], windows: tuple[SideWindow, SideWindow], window: Window, question: Question
+) -> list[str]:
+    """Before and after as people say it: where the dip went, SWR then and now, what of the band became usable."""
+    if question is not Question.TIMES:
+        return []
+    then, now = windows
+    told = []
+    if then.dip_hz and now.dip_hz and not same_place(then.dip_hz, now.dip_hz):
+        told.append(
+            f"the dip moved from {format_mhz(round(then.dip_hz, -4))} to {format_mhz(round(now.dip_hz, -4))} MHz"
+        )
+    if then.at_wanted and now.at_wanted:
+        at = format_mhz(round(now.at_wanted[0], -3))
+        told.append(f"SWR at {at} MHz {format_swr(then.at_wanted[1])} then, {format_swr(now.at_wanted[1])} now")
+    shares = [w.figures[SHARE].value for w in windows if SHARE in w.figures]
+    if len(shares) == 2:
+        wide = window.high_hz - window.low_hz
+        gained = (shares[1] - shares[0]) * wide
+        usable = f"{format_step(shares[1] * wide)} of {window.name} within {now.finding.limit_swr:.4g}:1"
+        if abs(gained) < 0.01 * wide:
+            told.append(f"{usable}, as before" if shares[1] else "")
+        else:
+            told.append(f"{usable}, {format_step(abs(gained))} {'more' if gained > 0 else 'less'} than before")
+    told = [t for t in told if t]
+    return [f"{pair[0].letter} to {pair[1].letter}: {'; '.join(told)}."] if told else []
+
+
+def same_place(one_hz: float, other_hz: float) -> bool:
+    """Whether two dips stand where nobody would call it moved."""
+    return abs(one_hz - other_hz) < 0.002 * one_hz
+
+
+def _changes(
+    pair: tuple[Side, Side], windows: tuple[SideWindow, SideWindow], differences: dict[str, Difference]
+) -> list[str]:
     """The dip and the width at 2:1 in one sentence; the worst place where neither can be compared."""
     told = []
     for key, words in ((BEST_HZ, "dip"), (ZERO_HZ, "X = 0")):
@@ -92,8 +129,8 @@ def _changes(pair: tuple[Side, Side], differences: dict[str, Difference]) -> lis
         told.append(f"{swr:g}:1 width {_shift(width, 'wider', 'narrower')}")
     worst = differences.get(WORST)
     if worst is not None and not told:
-        way = "higher" if worst.value > 0 else "lower"
-        told.append(f"|Γ| at the worst place {abs(worst.value):.3f} {way} (± {worst.expanded:.3f}), {_meaning(worst)}")
+        one, two = (format_swr(float(swr_from_gamma(w.figures[WORST].value))) for w in windows)
+        told.append(f"SWR at the worst place {one} and {two}, {_meaning(worst)}")
     name = f"{pair[1].letter} against {pair[0].letter}"
     return [f"{name}: {'; '.join(told)}." if told else f"{name}: they share no figure here that can be compared."]
 
@@ -117,7 +154,7 @@ def _meaning(d: Difference) -> str:
 def _choke_narrows(evaluation: Evaluation, pair: tuple[Side, Side], differences: dict[str, Difference]) -> bool:
     """Whether the second differs by a choke that the first has not, and is narrower for it."""
     _, width = _closed_width(differences)
-    if width is None or width.value >= 0 or width.meaning is not Meaning.REAL:
+    if width is None or width.value >= 0 or width.meaning not in (Meaning.REAL, Meaning.MOUNTING):
         return False
     conditions = {s.id: s.conditions for s in evaluation.setups}
     first, second = (conditions[side.latest.setup_id] for side in pair)
@@ -138,27 +175,16 @@ def _instruments(pair: tuple[Side, Side], found: Agreement) -> list[str]:
     ]
 
 
-def _decides(sides: tuple[Side, ...], found: WindowComparison) -> str:
-    """The instrument a verdict rests on: of those that qualify the one whose figures have the smallest uncertainty."""
-    judged = [(s, w) for s, w in zip(sides, found.sides, strict=True) if w.verdict is not Verdict.NOT_SHOWN]
-    if not judged:
-        return "Neither qualifies for this window, so nothing is decided here."
-    u = {s.letter: _mean_u(i, found) for i, s in enumerate(sides)}
-    side, window = min(judged, key=lambda pair: u[pair[0].letter])
+def _decides(sides: tuple[Side, ...], found: WindowComparison) -> list[str]:
+    """Which instrument the verdict rests on, as the findings have it: one answer, here and in the ledger."""
+    ledger = found.ledger
+    if ledger is None:
+        return []
+    side = next((s for s in sides if any(e.id == ledger.sweep_id for e in s.evidence)), None)
+    if side is None or ledger.verdict == VERDICT_WORDS[Verdict.NOT_SHOWN]:
+        return [f"The verdict is {ledger.verdict}: {ledger.reason}"]
     others = [x.letter for x in sides if x is not side]
-    return (
-        f"The verdict rests on {side.letter}, {side.name}, whose figures have the smallest uncertainty, and is "
-        f"{_verdict(window)}; {', '.join(others)} {'is' if len(others) == 1 else 'are'} shown beside it."
-    )
-
-
-def _verdict(window: SideWindow) -> str:
-    return VERDICT_WORDS[window.verdict]
-
-
-def _mean_u(index: int, found: WindowComparison) -> float:
-    """The mean u of a side over the window where an agreement told it, else at its worst point."""
-    for (i, j), agreement in zip(found.pairs, found.agreements, strict=True):
-        if isinstance(agreement, Agreement) and index in (i, j):
-            return agreement.u_first if index == i else agreement.u_second
-    return found.sides[index].finding.u_gamma or 1.0
+    return [
+        f"The verdict rests on {side.letter}, {side.name}, and is {ledger.verdict}; {', '.join(others)} "
+        f"{'is' if len(others) == 1 else 'are'} shown beside it."
+    ]

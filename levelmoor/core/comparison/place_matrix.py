@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from levelmoor.core.comparison.comparison import compare
+from levelmoor.core.comparison.comparison_model import Question, WindowComparison
 from levelmoor.core.comparison.comparison_words import signed_shift
-from levelmoor.core.comparison.features import BEST, BEST_HZ, features, width_key
+from levelmoor.core.comparison.features import BEST, BEST_HZ, width_key
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.pieces import Piece
-from levelmoor.core.metrology.significance import Difference, Estimate, Meaning, differ, measured
-from levelmoor.core.model.evaluation import Evaluation, Setup
+from levelmoor.core.metrology.significance import Difference, Estimate, Meaning
+from levelmoor.core.model.evaluation import Evaluation, Evidence, Setup
+from levelmoor.core.rf.bandplan import bands_covered
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.windows import Window
 
@@ -24,7 +26,7 @@ class PlaceCell:
 
     @property
     def real(self) -> bool:
-        return any(m is Meaning.REAL for _, _, m in self.changes)
+        return any(m in (Meaning.REAL, Meaning.MOUNTING) for _, _, m in self.changes)
 
 
 @dataclass(frozen=True)
@@ -38,49 +40,43 @@ class PlaceMatrix:
 
 
 def place_matrix(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> PlaceMatrix | None:
-    """The matrix of a sample; None where no setup has an accessory."""
-    swept = [
-        s for s in evaluation.setups if any(e.sample_id == sample_id and e.setup_id == s.id for e in evaluation.sweeps)
-    ]
+    """The matrix of a sample, by the same comparison as of any setups; None where no setup has an accessory."""
+    mine = [e for e in evaluation.sweeps if e.sample_id == sample_id and not e.set_aside]
+    swept = [s for s in evaluation.setups if any(e.setup_id == s.id for e in mine)]
     reference = next((s for s in swept if not s.conditions.accessory), None)
     others = [s for s in swept if s.conditions.accessory]
     if reference is None or not others:
         return None
-    windows = tuple(
-        dict.fromkeys(w for c in evaluation.claims if c.quantity.spec.swept for w in c.windows if not w.spot)
-    )
-    first = {w: _estimates(dossier, sample_id, reference, w) for w in windows}
-    bands = tuple(w for w in windows if first[w])
-    count = max(1, len(bands) * len(others) * len(LOOKED_AT))
-    cells = tuple(tuple(_cell(first[w], _estimates(dossier, sample_id, s, w), count) for w in bands) for s in others)
-    return PlaceMatrix(reference, tuple(others), bands, cells)
+    sides = [_current(dossier, sample_id, s.id) for s in (reference, *others)]
+    if not all(sides):
+        return None
+    windows = _windows(evaluation, [e for side in sides for e in side])
+    found = compare(evaluation, sides, Question.SETUPS, windows, evaluation.profile.limit_swr)
+    bands = tuple(w for w in found.windows if any(n in w.sides[0].figures for n in LOOKED_AT))
+    cells = tuple(tuple(_cell(w, n + 1) for w in bands) for n in range(len(others)))
+    return PlaceMatrix(reference, tuple(others), tuple(w.window for w in bands), cells)
 
 
-def _estimates(dossier: Dossier, sample_id: str, setup: Setup, window: Window) -> dict[str, Estimate]:
-    """The figures of all repeats of a setup on a band."""
-    pieces: Sequence[Piece] = dossier.current(sample_id, setup.id)
-    values: dict[str, list[tuple[float, float]]] = {}
-    for piece in pieces:
-        for member in piece.members:
-            if not member.sweep.covers(window.low_hz, window.high_hz):
-                continue
-            alone = Piece((member,))
-            found = features(dossier.analysis(alone, 50.0), dossier.placed(alone).figures, window, 2.0)
-            for name in LOOKED_AT:
-                if name in found and not found[name].open_:
-                    values.setdefault(name, []).append((found[name].value, found[name].u))
-    return {n: measured([v for v, _ in pairs], max(u for _, u in pairs)) for n, pairs in values.items()}
+def _current(dossier: Dossier, sample_id: str, setup_id: str) -> tuple[Evidence, ...]:
+    """The sweeps of a setup that are not history."""
+    return tuple(e for p in dossier.current(sample_id, setup_id) for e in p.members)
 
 
-def _cell(first: dict[str, Estimate], second: dict[str, Estimate], count: int) -> PlaceCell | None:
-    shared = [n for n in LOOKED_AT if n in first and n in second]
+def _windows(evaluation: Evaluation, sweeps: Sequence[Evidence]) -> tuple[Window, ...]:
+    """What is claimed of reflection, else the bands that were swept: a choke has no SWR of its own to claim."""
+    claimed = (w for c in evaluation.claims if c.quantity.spec.swept for w in c.windows if not w.spot)
+    covered = (b.window for e in sweeps for b in bands_covered(e.sweep, evaluation.region))
+    return tuple(dict.fromkeys(claimed)) or tuple(dict.fromkeys(covered))
+
+
+def _cell(found: WindowComparison, side: int) -> PlaceCell | None:
+    differences = found.differences[found.pairs.index((0, side))]
+    shared = [n for n in LOOKED_AT if n in differences]
     if not shared:
         return None
-    found = []
-    for name in shared:
-        difference = differ(first[name], second[name], count, 0.5)
-        found.append((WORDS[name], _words(name, first[name], second[name], difference), difference.meaning))
-    return PlaceCell(tuple(found))
+    first, second = found.sides[0].figures, found.sides[side].figures
+    told = ((WORDS[n], _words(n, first[n], second[n], differences[n]), differences[n].meaning) for n in shared)
+    return PlaceCell(tuple(told))
 
 
 def _words(name: str, first: Estimate, second: Estimate, difference: Difference) -> str:

@@ -154,7 +154,8 @@ class Evidence:
     says that the file is uncorrected and the sweep was corrected with the calibration record's standards. `taken_on`
     is an ISO date, with a time where that is known. `setting_id` is the position of an article that can be adjusted,
     and `round` counts its adjustments there; `not_adjusted` answers that nothing was adjusted though the sweep differs
-    from the one before. `set_aside` is the reason for which the sweep is not heard.
+    from the one before. `set_aside` is the reason for which the sweep is not heard; `mounting` counts how often the
+    article was taken down and put up again as before.
     """
 
     id: str
@@ -178,6 +179,7 @@ class Evidence:
     round: int = 1
     not_adjusted: bool = False
     set_aside: str = ""
+    mounting: int = 1
 
 
 EDITION = 5

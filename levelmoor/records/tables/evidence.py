@@ -41,6 +41,7 @@ class Sweep(Base):
     setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
     round: Mapped[int] = mapped_column(default=1)
     not_adjusted: Mapped[bool] = mapped_column(default=False)
+    mounting: Mapped[int] = mapped_column(default=1)
     set_aside: Mapped[str] = mapped_column(Text, default="")
     raw: Mapped[bool] = mapped_column(default=False)
     segments: Mapped[list[Any]] = mapped_column(default=list)

@@ -21,6 +21,7 @@ from levelmoor.figures.overlay import overlay
 from levelmoor.figures.resistance import resistance
 from levelmoor.figures.smith import smith
 from levelmoor.figures.strip import tiny_skyline
+from levelmoor.services.findings import findings_of
 
 FIGURES = {
     "swr": "SWR",
@@ -111,6 +112,7 @@ def build(evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float,
             spots_hz,
             PlaneView(asked.plane),
             Base(asked.base),
+            findings_of(evaluation),
         )
     except CannotCompare as problem:
         page.problem = sentence(problem)

@@ -71,10 +71,38 @@ def repeats(setup, middle, count=4, spread=1.5e3, seed=1, **more):
 
 
 # 40 m: a shift of 3 kHz is measurement error, one of 20 kHz is not (common practice, no source).
-@pytest.mark.parametrize(("shift", "meaning"), [(3e3, Meaning.ERROR), (20e3, Meaning.REAL)])
+@pytest.mark.parametrize(("shift", "meaning"), [(3e3, Meaning.ERROR), (20e3, Meaning.MOUNTING)])
 def test_three_kilohertz_is_error_and_twenty_is_not(shift, meaning):
     found = ask(case(*repeats("plain", 7.15e6), *repeats("choke", 7.15e6 + shift, seed=2)))
     assert found.windows[0].differences[0][BEST_HZ].meaning is meaning
+
+
+@pytest.mark.parametrize(("mountings", "meaning"), [(1, Meaning.MOUNTING), (4, Meaning.REAL)])
+def test_a_change_is_real_once_each_was_put_up_again(mountings, meaning):
+    every = [
+        replace(e, mounting=1 + n % mountings)
+        for setup, middle, seed in (("plain", 7.15e6, 1), ("choke", 7.2e6, 2))
+        for n, e in enumerate(repeats(setup, middle, 8, seed=seed))
+    ]
+    assert ask(case(*every)).windows[0].differences[0][BEST_HZ].meaning is meaning
+
+
+def test_nothing_differs_and_putting_it_up_again_says_so():
+    """Each mounting shifts the dip by more than wind does: with both put up thrice nothing is called real."""
+    called = 0
+    for seed in range(20):
+        random = np.random.default_rng(seed)
+        every = []
+        for setup in ("plain", "choke"):
+            for mounting in range(3):
+                middle = 7.15e6 + 6e3 * random.standard_normal()
+                again = repeats(f"{setup}", middle, 2, seed=int(random.integers(1e6)))
+                every += [
+                    replace(e, id=f"{e.id}-{mounting}", sha256=f"{e.id}-{mounting}", mounting=mounting + 1)
+                    for e in again
+                ]
+        called += ask(case(*every)).windows[0].differences[0][BEST_HZ].meaning is Meaning.REAL
+    assert called <= 3
 
 
 @pytest.mark.parametrize(("shift", "meaning"), [(1e3, Meaning.ERROR), (20e3, Meaning.UNKNOWN)])
@@ -160,7 +188,32 @@ def test_instruments_that_differ_and_which_one_decides():
     (window,) = found.windows
     assert found.question is Question.INSTRUMENTS
     assert not window.agreements[0].agree
-    assert any("The verdict rests on A, Analyzer" in s for s in window.sentences)
+    assert any("The verdict is Not shown: The instruments differ" in s for s in window.sentences)
+
+
+@pytest.mark.parametrize("order", [1, -1])
+def test_comparing_and_the_ledger_say_the_same_of_the_instrument_that_decides(order):
+    instruments = (
+        Instrument("analyzer", "Analyzer"),
+        Instrument("radio", "Radio", figures=Residuals(30.0, 0.02, 30.0)),
+    )
+    sweeps = (evidence("a", dipole(r=55)), evidence("r", dipole(r=56), instrument="radio"))[::order]
+    asked = replace(case(*sweeps), instruments=instruments[::order], claims=(Claim("c", Quantity.SWR, (FORTY,), 3.0),))
+    found = compare(asked, sides_of(asked, ["a", "r"]), Question.INSTRUMENTS, (FORTY,), 3.0, asked.claims[0])
+    (ledger,) = judge(asked).claims[0].windows
+    side = next(s for s in found.sides if s.latest.id == ledger.sweep_id)
+    assert any(f"The verdict rests on {side.letter}, {side.name}," in s for s in found.windows[0].sentences)
+    assert side.latest.instrument_id == "analyzer"
+
+
+def test_before_and_after_is_told_as_people_say_it():
+    before = evidence("b", rlc_sweep(6e6, 9e6, 1501, f0=8.2e6, q=12), at="2026-09-01T10:00")
+    after = evidence("a", rlc_sweep(6e6, 9e6, 1501, f0=7.1e6, q=12), at="2026-09-01T12:00")
+    both = case(before, after)
+    found = compare(both, sides_of(both, ["b", "a"], Question.TIMES), Question.TIMES, (FORTY,), 2.0)
+    said = found.windows[0].sentences[0]
+    assert "the dip moved from 8.200 to 7.100 MHz" in said and " then, 1.18 now" in said and "more than before" in said
+    assert "Γ" not in said
 
 
 def test_instruments_that_agree_within_their_figures():

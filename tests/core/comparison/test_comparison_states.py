@@ -119,7 +119,7 @@ def pair(minutes=5, shift=9e3, same=True):
 
 def test_with_one_calibration_minutes_apart_a_small_shift_means_something():
     same, different = (ask(pair(same=s)).windows[0].differences[0][BEST_HZ] for s in (True, False))
-    assert (same.meaning, different.meaning) == (Meaning.REAL, Meaning.ERROR)
+    assert (same.meaning, different.meaning) == (Meaning.MOUNTING, Meaning.ERROR)
     assert same.expanded < different.expanded / 2
 
 

@@ -19,5 +19,7 @@ def upgrade() -> None:
         op.add_column(table, sa.Column("round", sa.Integer(), nullable=False, server_default="1"))
         op.alter_column(table, "round", existing_type=sa.Integer(), server_default=None)
         op.add_column(table, sa.Column("setting_id", sa.Integer(), sa.ForeignKey("article_setting.id"), nullable=True))
+    op.add_column("sweep", sa.Column("mounting", sa.Integer(), nullable=False, server_default="1"))
+    op.alter_column("sweep", "mounting", existing_type=sa.Integer(), server_default=None)
     op.add_column("field_record", sa.Column("instrument_id", sa.Integer(), sa.ForeignKey("instrument.id"), nullable=True))
     op.add_column("through_sweep", sa.Column("calibration_id", sa.Integer(), sa.ForeignKey("calibration.id"), nullable=True))
