@@ -6,7 +6,8 @@ import math
 import statistics
 import sys
 from collections import Counter
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -44,6 +45,12 @@ class Truth:
         c = np.log(at / self.begun)
         return np.asarray(self.start_hz * np.exp(-self.shares @ c - self.bend * np.diag(self.shares) * c * c))
 
+    def bent(self) -> "Truth":
+        """The same with coils: less of each move is handed on, and it bends."""
+        np.fill_diagonal(self.shares, self.random.uniform(0.4, 1.0, len(AIMS)))
+        self.bend = self.random.normal(0, 0.5, len(AIMS))
+        return self
+
     def within(self, k: int, dip_hz: float) -> bool:
         """Whether the band's window is within the limit: a series circuit at its dip."""
         window = AIMS[k].window
@@ -76,14 +83,16 @@ def _end(k: int, at: float) -> Element:
     return Element(str(k), f"{band} ends", ElementKind.DIPOLE_ENDS, "cm", at, bands=(band,), cut=True)
 
 
-def by_proposals(truth: Truth) -> Ended:
-    elements = tuple(_end(k, float(truth.begun[k])) for k in range(len(AIMS)))
+def by_proposals(truth: Truth, hand_cm: float = 0.0, kind: ElementKind = ElementKind.DIPOLE_ENDS) -> Ended:
+    """`hand_cm` is the standard deviation of where a hand sets what it was told to."""
+    elements = tuple(replace(_end(k, float(truth.begun[k])), kind=kind) for k in range(len(AIMS)))
+    missed = np.zeros(len(AIMS))
     at = {e.id: e.at for e in elements}
     seen: list[Observation] = []
     ended = Ended(MOST_ROUNDS, 0.0)
     expected: tuple[Predicted, ...] = ()
     for rounds in range(1, MOST_ROUNDS + 1):
-        now = truth.dips_hz(np.array(list(at.values())))
+        now = truth.dips_hz(np.array(list(at.values())) + missed)
         told = now * np.exp(truth.random.normal(0, NOISE, len(now)))
         for k, foreseen in enumerate(expected):
             ended.foreseen += 1
@@ -100,7 +109,8 @@ def by_proposals(truth: Truth) -> Ended:
         expected = advice.expected
         for move in advice.moves:
             at[move.element_id] += move.by
-    return _ended(truth, ended, np.array(list(at.values())))
+            missed[int(move.element_id)] += truth.random.normal(0, hand_cm)
+    return _ended(truth, ended, np.array(list(at.values())) + missed)
 
 
 def by_the_ratio(truth: Truth) -> Ended:
@@ -124,7 +134,13 @@ def _ended(truth: Truth, ended: Ended, at: np.ndarray) -> Ended:
 
 
 def main(runs: int) -> None:
-    for name, way in (("proposals", by_proposals), ("ratio, one band after the other", by_the_ratio)):
+    ways: dict[str, Callable[[Truth], Ended]] = {
+        "proposals": by_proposals,
+        "proposals, a hand that misses by 2 mm": lambda t: by_proposals(t, 0.2),
+        "proposals, a coil with a bend": lambda t: by_proposals(t.bent(), 0.0, ElementKind.TAP),
+        "ratio, one band after the other": by_the_ratio,
+    }
+    for name, way in ways.items():
         ended = [way(Truth(np.random.default_rng(n))) for n in range(runs)]
         counts = Counter(e.rounds for e in ended)
         rounds = ", ".join(f"{r}: {counts[r]}" for r in sorted(counts))

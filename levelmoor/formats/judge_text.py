@@ -33,5 +33,5 @@ def _rests_on(evaluation: Evaluation, found: ClaimFinding) -> Iterator[str]:
         name = f"{window.name}: " if len(found.windows) > 1 else ""
         if window.sweep_id is not None:
             yield f"  {name}rests on {names[window.sweep_id]} ({state_words(evaluation, window)})"
-        for part, said in looked_at(evaluation, window):
+        for part, said in looked_at(window):
             yield f"  {name}{part.value}: {said}"

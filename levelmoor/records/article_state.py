@@ -1,5 +1,6 @@
 """The state of the article in rows: its settings with their windows, and the rounds between two adjustments."""
 
+from collections.abc import Iterable
 from itertools import chain
 from typing import Any
 
@@ -20,13 +21,18 @@ def setting_of(row: t.ArticleSetting) -> Setting:
 def latest_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> int:
     """The latest round that was swept or opened of a state, 1 where nothing was."""
     state = (sample_id, setup_id, setting_id)
-    return max(1, int(row.opened_rounds.get(named_state(*state), 1)), *_rounds_swept(row, state))
+    noted = int(row.opened_rounds.get(named_state(*state), 1))
+    return max(1, noted, *_rounds_of(row.adjustments, state), *_rounds_measured(row, state))
 
 
-def _rounds_swept(row: t.Evaluation, state: tuple[int | None, ...]) -> list[int]:
+def _rounds_measured(row: t.Evaluation, state: tuple[int | None, ...]) -> list[int]:
     """The rounds of all that was measured in a state, of what was set aside too: what was adjusted stays adjusted."""
-    every: chain[Any] = chain(row.sweeps, row.captures, row.throughs, row.trials, row.widths, row.adjustments)
-    return [s.round for s in every if (s.sample_id, s.setup_id, s.setting_id) == state]
+    heats = (r for r in row.field_records if r.kind == "heat")
+    return _rounds_of(chain(row.sweeps, row.captures, row.throughs, row.trials, row.widths, heats), state)
+
+
+def _rounds_of(rows: Iterable[Any], state: tuple[int | None, ...]) -> list[int]:
+    return [s.round for s in rows if (s.sample_id, s.setup_id, s.setting_id) == state]
 
 
 def opened_of(row: t.Evaluation) -> tuple[OpenedRound, ...]:
@@ -46,9 +52,9 @@ def named_state(*ids: int | None) -> str:
 def open_round(row: t.Evaluation, sample_id: int | None, setup_id: int | None, setting_id: int | None) -> None:
     """The article was adjusted in this state: what is swept of it from now on, by whomever, is another round."""
     state = (sample_id, setup_id, setting_id)
-    swept = _rounds_swept(row, state)
-    if swept:
-        row.opened_rounds = {**row.opened_rounds, named_state(*state): max(swept) + 1}
+    measured = _rounds_measured(row, state)
+    if measured:
+        row.opened_rounds = {**row.opened_rounds, named_state(*state): max(measured) + 1}
 
 
 def say_adjusted(row: t.Evaluation, sweep: t.Sweep, adjusted: bool) -> None:

@@ -45,6 +45,10 @@ COUPLED_SD = 0.12
 SCALE, SCALE_SD = 0.5, 0.6
 """ln f along the whole of a scale: from nothing to two octaves."""
 BEND_SD = 0.25
+COILS = (ElementKind.TAP, ElementKind.COIL_WHIP)
+COIL_BEND_SD, WHOLE_BEND_SD = 0.3, 0.03
+"""ln f against ln of turns or of length is not quite straight: a coil's inductance goes with turns squared only while
+it is short, and what hangs on it takes over (common practice, no source)."""
 UNLIMITED = 20.0
 """Steps that stand for the whole of a scale whose ends are not written down."""
 
@@ -103,12 +107,11 @@ class Response:
             self._fit(k, name, start_hz[k])
 
     def coordinates(self, at: Mapping[str, float]) -> FloatArray:
-        """(1 + terms,) the features of positions: one, and for each element its coordinate and that squared; the square
-        is zero for one whose coordinate bends by itself."""
+        """(1 + terms,) the features of positions: one, and for each element its coordinate and that squared."""
         row = [1.0]
         for e in self.elements:
             c = coordinate(e, at[e.id])
-            row += [c, 0.0 if e.whole else c * c]
+            row += [c, c * c]
         return np.array(row)
 
     def _fit(self, k: int, name: str, start_hz: float) -> None:
@@ -118,19 +121,37 @@ class Response:
         for e in self.elements:
             share, spread = prior_slope(e, name)
             mean += [share, 0.0]
-            sd += [spread, BEND_SD if not e.whole else 1e-9]
+            sd += [spread, bend_of(e)]
         m0, precision = np.array(mean), np.diag(1 / np.array(sd) ** 2)
         rows = np.array([self.coordinates(o.at) for o, _, _ in seen]).reshape(len(seen), m0.size)
         values = np.array([math.log(hz) for _, hz, _ in seen])
-        weights = np.array([1 / ((u / hz) ** 2 + MISFIT**2) for _, hz, u in seen])
-        lam = precision + (rows.T * weights) @ rows
+        each = np.diag([(u / hz) ** 2 + MISFIT**2 for _, hz, u in seen]) + self._missed(name, [o.at for o, _, _ in seen])
+        weighted = np.linalg.solve(each, np.column_stack([rows, values])) if seen else np.zeros((0, m0.size + 1))
+        lam = precision + rows.T @ weighted[:, :-1]
         self.cov.append(np.linalg.inv(lam))
-        self.mean.append(np.linalg.solve(lam, precision @ m0 + (rows.T * weights) @ values))
+        self.mean.append(np.linalg.solve(lam, precision @ m0 + rows.T @ weighted[:, -1]))
+
+    def _missed(self, band: str, places: Sequence[Mapping[str, float]]) -> FloatArray:
+        """(n, n) covariance in ln f of rounds whose elements hands have set, by what an element usually does: rounds in
+        which an element stands where it stood share what the hand missed there."""
+        total = np.zeros((len(places), len(places)))
+        for e in self.elements:
+            at = np.array([place[e.id] for place in places])
+            if not e.hand or np.unique(at).size < 2:
+                continue
+            missed = np.array([prior_slope(e, band)[0] * per_unit(e, x) * e.hand for x in at])
+            total += np.where(at[:, None] == at, np.outer(missed, missed), 0.0)
+        return total
 
     def predict(self, k: int, at: Mapping[str, float]) -> Predicted:
-        """The dip of a band with the elements at given positions."""
+        """The dip of a band once hands have set the elements to given positions."""
         row = self.coordinates(at)
         variance = float(row @ self.cov[k] @ row)
+        if self.observations:
+            now = self.observations[-1].at
+            for i, e in enumerate(self.elements):
+                if e.hand and abs(at[e.id] - now[e.id]) > 1e-9:
+                    variance += (self.slope(k, i, at)[0] * e.hand) ** 2
         return Predicted(math.exp(float(row @ self.mean[k])), math.sqrt(variance + MISFIT**2))
 
     def slope(self, k: int, e: int, at: Mapping[str, float]) -> tuple[float, float]:
@@ -138,10 +159,10 @@ class Response:
         element = self.elements[e]
         x = at[element.id]
         c = coordinate(element, x)
-        per_unit = 1 / max(x, 1e-9) if element.whole else 1 / extent(element)
+        unit = per_unit(element, x)
         grad = np.zeros(self.mean[k].size)
-        grad[1 + 2 * e] = per_unit
-        grad[2 + 2 * e] = 0.0 if element.whole else 2 * c * per_unit
+        grad[1 + 2 * e] = unit
+        grad[2 + 2 * e] = 2 * c * unit
         return float(grad @ self.mean[k]), math.sqrt(float(grad @ self.cov[k] @ grad))
 
     def learnt(self, k: int, e: int) -> bool:
@@ -163,6 +184,18 @@ def extent(element: Element) -> float:
     if element.low is not None and element.high is not None and element.high > element.low:
         return element.high - element.low
     return UNLIMITED * element.step
+
+
+def per_unit(element: Element, x: float) -> float:
+    """By how much the coordinate grows for one unit of an element at a position."""
+    return 1 / max(x, 1e-9) if element.whole else 1 / extent(element)
+
+
+def bend_of(element: Element) -> float:
+    """Standard deviation of an element's bend before any round: most of a scale and of a coil, little of a length."""
+    if not element.whole:
+        return BEND_SD
+    return COIL_BEND_SD if element.kind in COILS else WHOLE_BEND_SD
 
 
 def coordinate(element: Element, x: float) -> float:

@@ -253,7 +253,7 @@ def _ledger(findings: Findings | None, claim: Claim | None, sides: tuple[Side, .
     if claim is not None:
         every = (f for f in findings.claims if f.claim_id == claim.id and f.sample_id in samples)
         shown = (
-            (w.sweep_id, VERDICT_WORDS[w.verdict], w.reason) for f in every for w in f.windows if w.window == window
+            (w.sweep_id, VERDICT_WORDS[w.verdict], w.reason) for f in every for w in f.windows if w.name == window.name
         )
     else:
         uses = (u for u in findings.usability if u.sample_id in samples and u.band == window.name)

@@ -17,17 +17,15 @@ def state_words(evaluation: Evaluation, found: WindowEvidence) -> str:
     return ", ".join(parts)
 
 
-def looked_at(evaluation: Evaluation, found: WindowEvidence) -> Iterator[tuple[Part, str]]:
+def looked_at(found: WindowEvidence) -> Iterator[tuple[Part, str]]:
     """The evidence that did not decide, each piece with its part and a sentence; other setups come last."""
-    names = {e.id: e.name for e in evaluation.sweeps}
     for piece in found.pieces:
         if piece.part in (Part.DECIDES, Part.BESIDE):
             continue
-        sweeps = ", ".join(names[i] for i in piece.sweep_ids)
         if piece.part is Part.SET_ASIDE:
             said = f"{piece.words}; by itself it would be {VERDICT_WORDS[piece.verdict]}"
         else:
-            said = f"{sweeps}, {VERDICT_WORDS[piece.verdict]} by itself: {piece.words}"
+            said = f"{piece.name}, {VERDICT_WORDS[piece.verdict]} by itself: {piece.words}"
         if piece.worst_swr is not None and piece.part is Part.SET_ASIDE:
             said += f", SWR {piece.worst_swr:.2f} at worst"
         yield piece.part, said if said.endswith(".") else f"{said}."

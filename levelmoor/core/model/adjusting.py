@@ -54,6 +54,9 @@ TEMPLATES: Mapping[ElementKind, Template] = {
 UNITS = ("cm", "mm", "turns", "clicks", "mark", "tap", "pF", "steps", "degrees")
 SMALLEST_STEP: Mapping[str, float] = {"cm": 0.2, "mm": 1.0, "turns": 0.25, "mark": 0.1, "pF": 1.0}
 """What a hand sets, by unit; of others one."""
+HAND_MISSES: Mapping[str, float] = {"cm": 0.1, "mm": 1.0, "turns": 0.05, "mark": 0.05, "degrees": 1.0}
+"""Standard deviation of where a hand sets it, by unit; clicks, taps and steps are what they are (common practice, no
+source)."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +85,11 @@ class Element:
     @property
     def step(self) -> float:
         return SMALLEST_STEP.get(self.unit, 1.0)
+
+    @property
+    def hand(self) -> float:
+        """By how much a hand misses where it was told to set it, in its unit."""
+        return HAND_MISSES.get(self.unit, 0.0)
 
     def acts_on(self, window: str) -> bool:
         """Whether it is thought to act on a window."""

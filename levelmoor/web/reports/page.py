@@ -136,7 +136,7 @@ class ReportPage:
 
     def looked_at(self, window: WindowEvidence) -> list[tuple[str, str]]:
         """What else was looked at, by its part in the verdict."""
-        return [(part.value, said) for part, said in looked_at(self.evaluation, window)]
+        return [(part.value, said) for part, said in looked_at(window)]
 
     def setup(self, evidence: Evidence) -> Setup:
         return next(s for s in self.evaluation.setups if s.id == evidence.setup_id)

@@ -174,7 +174,7 @@ class Workbench:
     def beside(self, found: WindowEvidence) -> list[str]:
         """What a reader of the verdict has to know of the other evidence: what was set aside, what stands beside."""
         told = (Part.SET_ASIDE, Part.BESIDE)
-        others = looked_at(self.evaluation, found)
+        others = looked_at(found)
         return [f"{part.value.capitalize()}: {said}" for part, said in others if part in told]
 
     def wording(self, claim_id: object) -> str:
