@@ -35,7 +35,7 @@ def test_compare_names_what_is_error_and_what_is_real(swept):
     assert done.returncode == 0
     found = json.loads(done.stdout)
     (window,) = found["windows"]
-    assert [d["best_hz"]["meaning"] for d in window["differences"]] == ["error", "real"]
+    assert [d["best_hz"]["meaning"] for d in window["differences"]] == ["error", "mounting"]
     assert [s["repeats"] for s in found["sides"]] == [3, 3, 3]
     assert "spot_14200000" in window["sides"][0]["figures"]
 

@@ -13,6 +13,10 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.figures import format_mhz, format_step, format_swr, format_to, format_uncertainty
 
 NOTHING = "0 Hz"
+MOUNT_AGAIN = (
+    "Each was put up once. Take it down, put it up again, sweep, and count the mounting in the slip: until then a"
+    " difference is real for this mounting alone."
+)
 CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line had been radiating."
 
 
@@ -46,6 +50,9 @@ def answer(evaluation: Evaluation, comparison: Comparison) -> tuple[str, ...]:
         said.append(
             f"How far {who} spread{'s' if len(few) == 1 else ''} is not known: sweep each setup {FEWEST} times or more."
         )
+    once = any(d.meaning is Meaning.MOUNTING for w in comparison.windows for pair in w.differences for d in pair.values())
+    if once:
+        said.append(MOUNT_AGAIN)
     said += [f"{s.letter}: {s.note}." for s in comparison.sides if s.note]
     return tuple(said)
 

@@ -44,6 +44,11 @@ class Ruling:
         return self.open_ or self.verdict not in (Verdict.NOT_SHOWN, Verdict.OUTSIDE)
 
 
+DOUBT = 1.5
+"""What two pieces are seen to differ by is one draw of how far both can be wrong; where their verdicts differ more is
+held against the margin (`benchmarks.honesty_kinds`: the best stated of two instruments four times worse)."""
+
+
 class Court:
     """Hears the evidence of one question, all kinds that can show it."""
 
@@ -291,7 +296,8 @@ class Court:
             return False
         seen = lead.kind.seen_apart(lead, other, window) if lead.kind is other.kind else None
         margins = [abs(j.figure.margin) for j in (lead, other) if j.figure and j.verdict is lead.verdict]
-        return seen is not None and bool(margins) and min(margins) <= seen
+        draws = 1.0 if lead.verdict is other.verdict else DOUBT
+        return seen is not None and bool(margins) and min(margins) <= draws * seen
 
     def _label(self, judged: Judged) -> str:
         name = self.instruments.get(judged.piece.latest.instrument_id, "")

@@ -3,7 +3,8 @@
 References
 ----------
 .. [1] JCGM 100:2008, 5.1: u of an edge is u(|gamma|) over the slope of |gamma| there (memory).
-.. [2] Around a dip |gamma|^2 = m^2 + (s (f - f0))^2, as for a series circuit near resonance (memory).
+.. [2] Around the dip of a series circuit |gamma|^2/(1 - |gamma|^2) = t0 + (s (f - f0))^2 exactly, which follows from
+   gamma = (z - 1)/(z + 1) with z = r (1 + j x).
 """
 
 import math
@@ -22,7 +23,8 @@ def width_uncertainty(reading: WidthReading, figures: Residuals) -> float:
     [2]_, and the digits as typed."""
     level = float(gamma_from_swr(reading.swr))
     least = float(gamma_from_swr(reading.best_swr)) if reading.best_swr else 0.0
-    slope = (level**2 - least**2) / (level * reading.width_hz / 2)
+    rise = level**2 / (1 - level**2) - least**2 / (1 - least**2)
+    slope = rise * (1 - level**2) ** 2 / (level * reading.width_hz / 2)
     middle = (reading.low_hz + reading.high_hz) / 2
     u = float(standard_uncertainty(level, replace(figures, repeat=None, repeat_u=0.0), 0.0, middle))
     edge = u / slope if slope > 0 else math.inf

@@ -76,7 +76,7 @@ def test_the_spread_of_read_edges_is_what_their_u_says():
         width = analysis.width(dip, float(gamma_from_swr(2.0)))
         read.append(width.width_hz)
     told = width_uncertainty(WidthReading("w", "s", "u", "i", "20m", 13.95e6, 13.95e6 + np.mean(read)), figures)
-    assert told == pytest.approx(np.std(read, ddof=1), rel=0.6)
+    assert 0.9 < told / np.std(read, ddof=1) < 2  # the curve around an edge takes some of the noise out
 
 
 @given(low=st.floats(144e6, 145e6), width=st.floats(0.2e6, 2e6), claimed=st.floats(0.1e6, 3e6))
