@@ -49,7 +49,11 @@ class Row:
 
 def verdict(claim: Claim, *instruments: Instrument, **more: object) -> Verdict:
     given: dict[str, object] = {"samples": (Sample("s", "Unit"),), "setups": (Setup("u", "as supplied"),), **more}
-    return judge(Evaluation("case", Product("article"), claims=(claim,), instruments=instruments, **given)).claims[0].verdict  # type: ignore[arg-type]
+    return (
+        judge(Evaluation("case", Product("article"), claims=(claim,), instruments=instruments, **given))
+        .claims[0]
+        .verdict
+    )  # type: ignore[arg-type]
 
 
 def swr_per_gamma(limit: float) -> float:
@@ -177,7 +181,7 @@ def harmonics(carriers: int) -> Row:
 
 def power(random: Random, away: float) -> Verdict:
     levels = np.array([37.0 - away * 2 * U_DB, *([-60.0] * 4)])
-    claim = Claim("c", Quantity.OUTPUT_POWER, (), 10 ** 0.7)
+    claim = Claim("c", Quantity.OUTPUT_POWER, (), 10**0.7)
     return verdict(claim, ANALYZER, captures=(_captured(random, "k", 145e6, levels),))
 
 

@@ -1,11 +1,16 @@
 """Whole evaluations of articles whose truth is known, judged and held against it.
 
 Each is an article with one position or a sliding coil of three, an added part, a comparison in another place, rounds of
-adjusting, repeats in a light wind, two analyzers, holes and coarse sweeps, on a stated or a proven bench.
+adjusting, repeats in a light wind, two analyzers, holes and coarse sweeps, on a stated or a proven bench. What then
+happens to evaluations happens to it at random: sweeps are set aside, parts of the band are swept again, a sweep was taken
+at the shack end of a line that nobody noted, a round is opened that nobody swept, an analyzer is sold, a file comes in
+twice, and all is listed in another order.
 """
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -15,14 +20,15 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, CheckKind
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.equipment import Equipment, Instrument, Load
-from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Plane, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
-from levelmoor.core.model.state import Role, Setting
+from levelmoor.core.model.state import OpenedRound, Role, Setting
 from levelmoor.core.rf.reflection import gamma_from_impedance, swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 
 BANDS = (Window(7.0e6, 7.2e6, "40m"), Window(14.0e6, 14.35e6, "20m"), Window(21.0e6, 21.45e6, "15m"))
+T = TypeVar("T")
 WIND = 3e-4
 """Standard deviation of the resonance in a light wind, as a share."""
 FIGURES = {"a": Residuals(), "b": Residuals(30.0, 0.02, 28.0)}
@@ -31,6 +37,7 @@ SETUPS = (
     Setup("hat", "with the hat", role=Role.ADDED),
     Setup("garage", "in the garage", role=Role.COMPARISON),
 )
+SHACK = Setup("shack", "at the shack end", plane=Plane.SHACK)
 
 
 CALIBRATION = CalibrationRecord("", "", 1e6, 60e6, "2026-05-31T08:00", load_id="own")
@@ -85,8 +92,10 @@ def whole_evaluations(count: int, seed: int = 7) -> Tally:
         for found in judge(evaluation).claims:
             verdicts[found.verdict] += 1
             limit = next(c.limit for c in evaluation.claims if c.id == found.claim_id)
-            met = truths[found.claim_id] <= float(limit or 0)
-            if (found.verdict is Verdict.PASS and not met) or (found.verdict is Verdict.FAIL and met):
+            truth, limit = truths[found.claim_id], float(limit or 0)  # nan where it was adjusted since: nobody knows
+            if (found.verdict is Verdict.PASS and not truth <= limit) or (
+                found.verdict is Verdict.FAIL and not truth > limit
+            ):
                 wrong[found.verdict] += 1
             if found.verdict is Verdict.PASS and found.windows[0].setup_id != "plain":
                 foreign += 1
@@ -119,21 +128,78 @@ def _evaluation(random: np.random.Generator) -> tuple[Evaluation, dict[str, floa
         limit = max(1.05, truths[str(i)] * float(random.uniform(0.75, 1.3)))
         claims.append(Claim(str(i), Quantity.SWR, (window,), round(limit, 2)))
     proven = bool(random.random() < 0.5)
+    happened = _happened(random, sweeps, settings)
     case = Evaluation(
         "case",
         Product("antenna"),
         samples=(Sample("s", "Unit"),),
         claims=tuple(claims),
-        setups=SETUPS,
-        instruments=tuple(Instrument(n, n, figures=f) for n, f in FIGURES.items()),
-        sweeps=tuple(sweeps),
+        setups=_shuffled(random, (*SETUPS, SHACK)),
+        instruments=_shuffled(
+            random, tuple(Instrument(n, n, figures=f, retired=n == happened.sold) for n, f in FIGURES.items())
+        ),
+        sweeps=_shuffled(random, happened.sweeps),
+        opened=happened.opened,
         bench_rule=BenchRule.PROVEN if proven else BenchRule.STATED,
         settings=settings,
         calibrations=tuple(replace(CALIBRATION, id=f"k{n}", instrument_id=n) for n in FIGURES),
         checks=tuple(_load(random, n, f) for n, f in FIGURES.items()),
         equipment=OWNED,
     )
+    for round_ in happened.opened:
+        for i in range(len(BANDS)):
+            mine = not adjustable or round_.setting_id == settings[i].id
+            if mine and round_.round > rounds:
+                truths[str(i)] = float("nan")
     return case, truths
+
+
+@dataclass(frozen=True)
+class _Happened:
+    sweeps: tuple[Evidence, ...]
+    opened: tuple[OpenedRound, ...] = ()
+    sold: str = ""
+
+
+def _shuffled(random: np.random.Generator, items: Sequence[T]) -> tuple[T, ...]:
+    return tuple(items[int(i)] for i in random.permutation(len(items)))
+
+
+def _happened(random: np.random.Generator, sweeps: Sequence[Evidence], settings: Sequence[Setting]) -> _Happened:
+    """What happens to sweeps by some steps at random; none of it changes what is true."""
+    now, opened, sold = list(sweeps), [], ""
+    for step in range(int(random.integers(0, 5))):
+        n = int(random.integers(0, len(now)))
+        one = now[n]
+        match int(random.integers(0, 6)):
+            case 0:
+                now[n] = replace(one, set_aside="the plug was loose")
+            case 1:
+                now.append(_part_of(random, one, f"part-{step}"))
+            case 2:
+                # Looking through a lossy line every antenna is better than it is.
+                gamma = one.sweep.gamma * 10 ** (-2 * random.uniform(0.5, 3) / 20)
+                worn = replace(one.sweep, gamma=gamma)
+                now.append(replace(one, id=f"shack-{step}", sha256=f"shack-{step}", setup_id="shack", sweep=worn))
+            case 3 if one.setup_id == "plain":
+                opened.append(OpenedRound("s", "plain", one.setting_id, one.round + 1))
+            case 4:
+                sold = one.instrument_id
+            case 5:
+                again = replace(one, id=f"again-{step}", name=f"again-{step}")  # the same file once more
+                now.append(again)
+            case _:
+                pass
+    return _Happened(tuple(now), tuple(opened), sold)
+
+
+def _part_of(random: np.random.Generator, one: Evidence, ident: str) -> Evidence:
+    """A sweep of a part of what another swept, in the same state."""
+    f = one.sweep.frequency_hz
+    first = int(random.integers(0, f.size // 2))
+    part = slice(first, first + max(f.size // 3, 5))
+    swept = replace(one.sweep, frequency_hz=f[part], gamma=one.sweep.gamma[part])
+    return replace(one, id=ident, name=ident, sha256=ident, sweep=swept)
 
 
 def _load(random: np.random.Generator, instrument: str, figures: Residuals) -> BenchCheck:

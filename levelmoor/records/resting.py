@@ -76,7 +76,7 @@ def _named_by(session: Session, team_id: int, kind: str, row_id: int) -> Iterabl
 
     if kind == "instrument":
         measured = (t.Sweep, t.Capture, t.ThroughSweep, t.WidthReading, t.Trial, t.FieldRecord)
-        yield "piece of evidence", sum(count(m, m.instrument_id == row_id) for m in measured)
+        yield "measurement", sum(count(m, m.instrument_id == row_id) for m in measured)
         yield "bench record", sum(count(m, m.instrument_id == row_id) for m in (t.Calibration, t.BenchCheck))
         return
     if kind == "line":

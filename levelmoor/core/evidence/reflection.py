@@ -130,6 +130,8 @@ class Reflection(EvidenceKind):
         f = one.inside(window.low_hz, window.high_hz)
         others = [e.sweep for e in piece.members if e.sweep is not one]
         above = np.abs(one.gamma_at(f)) - np.max([np.abs(o.gamma_at(f)) for o in others], axis=0)
+        if not np.any(above > BURST):
+            return 0
         noise = max(noise_of_magnitude(s) for s in (one, *others))
         leaps = int(np.sum(above > BURST + 5 * noise))
         return leaps if leaps <= max(MOST_OF_A_BURST * f.size, 3) else 0

@@ -7,6 +7,7 @@ References
 """
 
 import math
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +21,7 @@ CURVE = 2.5
 FEWEST = 8
 
 
+@lru_cache(maxsize=512)
 def noise_of_magnitude(sweep: Sweep) -> float:
     """Standard deviation of the noise in |gamma|; fewer than 8 points say nothing: 0.
 

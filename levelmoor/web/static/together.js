@@ -56,7 +56,7 @@ function stands(told) {
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
   const [before, seen] = ["Levelmoor-Before", "Levelmoor-Seen"].map((name) => Number(xhr.getResponseHeader?.(name) ?? 0));
-  if (!seen || xhr.status >= 400) return;
+  if (!scope() || !seen || xhr.status >= 400) return;
   latest = Math.max(latest, seen);
   // An answer to what was drawn anew meanwhile reaches nothing on the page: the page is asked for once more.
   if (before > known || !window.levelmoorLanded(xhr)) others = true;

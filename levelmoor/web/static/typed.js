@@ -271,11 +271,13 @@ for (const type of ["keydown", "pointerdown"]) document.addEventListener(type, (
 // What was opened stays open, what was folded folded.
 let folds = [];
 let lines = [];
-let refusals = []; // and why something was refused stands there until it is another
+let refusals = []; // and why something was refused stands there until it is another, or was answered
 document.addEventListener("htmx:beforeSwap", (event) => {
   folds = [...document.querySelectorAll("details[id]")].map((one) => [one.id, one.open]);
   lines = [...document.querySelectorAll("[aria-expanded='true'][id]")].map((one) => one.id);
-  refusals = [...document.querySelectorAll("small.wrong[id], small.conflict[id]")].filter((one) => one.hasChildNodes());
+  const asked = event.detail.requestConfig?.elt;
+  const said = [...document.querySelectorAll("small.wrong[id], small.conflict[id]")];
+  refusals = said.filter((one) => one.hasChildNodes() && !one.contains(asked));
 });
 document.addEventListener("htmx:afterSettle", () => {
   for (const [id, open] of folds) document.getElementById(id)?.toggleAttribute("open", open);
