@@ -9,6 +9,7 @@ be at most 2.3 %; with the truth two guard bands away at least 80 % of the verdi
 import argparse
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -47,17 +48,10 @@ class Row:
     decides: bool = True
 
 
-def verdict(claim: Claim, *instruments: Instrument, **more: object) -> Verdict:
-    given: dict[str, object] = {"samples": (Sample("s", "Unit"),), "setups": (Setup("u", "as supplied"),), **more}
-    return (
-        judge(Evaluation("case", Product("article"), claims=(claim,), instruments=instruments, **given))
-        .claims[0]
-        .verdict
-    )  # type: ignore[arg-type]
-
-
-def swr_per_gamma(limit: float) -> float:
-    return 2 / (1 - float(gamma_from_swr(limit))) ** 2
+def verdict(claim: Claim, *instruments: Instrument, **more: Any) -> Verdict:
+    given: dict[str, Any] = {"samples": (Sample("s", "Unit"),), "setups": (Setup("u", "as supplied"),), **more}
+    evaluation = Evaluation("case", Product("article"), claims=(claim,), instruments=instruments, **given)
+    return judge(evaluation).claims[0].verdict
 
 
 def _read(random: Random, f: np.ndarray, gamma: np.ndarray, figures: Residuals) -> np.ndarray:
@@ -76,7 +70,7 @@ def _evidence(ident: str, f: np.ndarray, gamma: np.ndarray, instrument: str) -> 
 
 def _u_flat(level: float) -> float:
     d, m = 10 ** (-FIGURES.directivity_db / 20), 10 ** (-FIGURES.source_match_db / 20)
-    return float(np.hypot(np.hypot(d, FIGURES.tracking * level), m * level**2)) / np.sqrt(2)
+    return float(np.hypot(np.hypot(d, FIGURES.tracking * level), m * level**2) / np.sqrt(2))
 
 
 def noisy(noise: float, over: int = 1, points: int = 401) -> Row:
@@ -162,7 +156,8 @@ U_DB = float(np.hypot(0.5, 0.3))
 def _captured(random: Random, ident: str, carrier_hz: float, levels: np.ndarray) -> Capture:
     f = carrier_hz * np.arange(1, levels.size + 1)
     seen = levels - 40.0 + 0.5 * random.standard_normal(levels.size) + 0.3 * random.standard_normal()
-    return Capture(ident, ident, "s", "u", "x", carrier_hz=carrier_hz, trace=Trace(f, seen), taken_on=DAY,
+    trace = Trace(np.asarray(f, dtype=np.float64), np.asarray(seen, dtype=np.float64))
+    return Capture(ident, ident, "s", "u", "x", carrier_hz=carrier_hz, trace=trace, taken_on=DAY,
                    file_name=f"{ident}.csv", sha256=ident, offset=Curve((1e6, 1e10), (40.0, 40.0)))  # fmt: skip
 
 
@@ -186,7 +181,7 @@ def power(random: Random, away: float) -> Verdict:
 
 
 def heat(random: Random, away: float) -> Verdict:
-    """A run of 40 minutes that comes to its limit within an hour, its thermometer off by one figure and read with noise."""
+    """A run of 40 minutes that comes to its limit after an hour; its thermometer is off, and read with noise."""
     t = np.arange(0, 2401, 120)
     rise = (50.0 + away * 4.0) / -np.expm1(-3600 / 900)
     c = 20 + rise * -np.expm1(-t / 900) + random.standard_normal() + random.standard_normal(t.size)

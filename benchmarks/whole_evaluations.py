@@ -2,9 +2,9 @@
 
 Each is an article with one position or a sliding coil of three, an added part, a comparison in another place, rounds of
 adjusting, repeats in a light wind, two analyzers, holes and coarse sweeps, on a stated or a proven bench. What then
-happens to evaluations happens to it at random: sweeps are set aside, parts of the band are swept again, a sweep was taken
-at the shack end of a line that nobody noted, a round is opened that nobody swept, an analyzer is sold, a file comes in
-twice, and all is listed in another order.
+happens to evaluations happens to it at random: sweeps are set aside, parts of the band are swept again, a sweep was
+taken at the shack end of a line that nobody noted, a round is opened that nobody swept, an analyzer is sold, a file
+comes in twice, and all is listed in another order.
 """
 
 from collections import Counter

@@ -6,6 +6,8 @@ from flask import render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.model.networks import PART_WORDS, Part
+from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.figures import format_range
 from levelmoor.records import history
 from levelmoor.records import tables as t
 from levelmoor.records.kinds import KINDS, kind_of, name_of
@@ -88,6 +90,10 @@ def said(field: str | None, value: Any) -> str:
         model = KINDS.get("piece" if kind in ("line", "kit", "load", "item") else kind)
         row = db().get(model, value) if model else None
         return name_of(row) if row is not None else plain(value)
+    if field == "windows" and isinstance(value, list):
+        named = [Window(**w) for w in value]
+        ranges = (w.name if w.name == Window(*w.ends).name else f"{w.name} {format_range(*w.ends)}" for w in named)
+        return ", ".join(ranges) or "none"
     if field and field.endswith("_hz") and isinstance(value, float):
         return f"{value / 1e6:.9g} MHz" if value >= 1e6 else f"{value / 1e3:.9g} kHz"
     return plain(value).replace("_", " ")

@@ -125,7 +125,9 @@ class Response:
         m0, precision = np.array(mean), np.diag(1 / np.array(sd) ** 2)
         rows = np.array([self.coordinates(o.at) for o, _, _ in seen]).reshape(len(seen), m0.size)
         values = np.array([math.log(hz) for _, hz, _ in seen])
-        each = np.diag([(u / hz) ** 2 + MISFIT**2 for _, hz, u in seen]) + self._missed(name, [o.at for o, _, _ in seen])
+        each = np.diag([(u / hz) ** 2 + MISFIT**2 for _, hz, u in seen]) + self._missed(
+            name, [o.at for o, _, _ in seen]
+        )
         weighted = np.linalg.solve(each, np.column_stack([rows, values])) if seen else np.zeros((0, m0.size + 1))
         lam = precision + rows.T @ weighted[:, :-1]
         self.cov.append(np.linalg.inv(lam))

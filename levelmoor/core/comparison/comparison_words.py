@@ -50,7 +50,9 @@ def answer(evaluation: Evaluation, comparison: Comparison) -> tuple[str, ...]:
         said.append(
             f"How far {who} spread{'s' if len(few) == 1 else ''} is not known: sweep each setup {FEWEST} times or more."
         )
-    once = any(d.meaning is Meaning.MOUNTING for w in comparison.windows for pair in w.differences for d in pair.values())
+    once = any(
+        d.meaning is Meaning.MOUNTING for w in comparison.windows for pair in w.differences for d in pair.values()
+    )
     if once:
         said.append(MOUNT_AGAIN)
     said += [f"{s.letter}: {s.note}." for s in comparison.sides if s.note]

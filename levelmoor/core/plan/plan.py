@@ -360,7 +360,9 @@ class _Planner:
                 said.append(
                     f"{self.repeats} sweeps of each setup show a change of {change} when one spreads by {spread}."
                 )
-            said.append("Take each setup down once, put it up again and sweep: mounting it anew has a spread of its own.")
+            said.append(
+                "Take each setup down once, put it up again and sweep: mounting it anew has a spread of its own."
+            )
         if any(s.connector is None for s in self.evaluation.samples):
             said.append("Write each sample's connector into the case, and the chain of adapters can be found.")
         if any(i.sweeps and not i.connector for i in self.evaluation.instruments_in_use):
