@@ -10,6 +10,7 @@ from math import hypot
 from typing import Protocol
 
 from levelmoor.core.bench.gates import Gate
+from levelmoor.core.evidence.pieces import Member
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
@@ -19,32 +20,13 @@ from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.verdict.window_verdict import WindowFinding
 
 
-class State(Protocol):
-    """The state that a piece is of, as its rows have it."""
-
-    @property
-    def id(self) -> str: ...
-    @property
-    def sample_id(self) -> str: ...
-    @property
-    def setup_id(self) -> str: ...
-    @property
-    def setting_id(self) -> str: ...
-    @property
-    def round(self) -> int: ...
-    @property
-    def instrument_id(self) -> str: ...
-    @property
-    def taken_on(self) -> str: ...
-
-
 class Heard(Protocol):
     """A piece of evidence of any kind: one measurement of one state."""
 
     @property
     def key(self) -> tuple[str, ...]: ...
     @property
-    def latest(self) -> State: ...
+    def latest(self) -> Member: ...
     @property
     def name(self) -> str: ...
     @property

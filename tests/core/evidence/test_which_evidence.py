@@ -132,6 +132,33 @@ def test_one_setting_for_all_is_decided_by_that_one_alone():
     assert (found.verdict, {w.sweep_id for w in found.windows}) == (Verdict.FAIL, {"c"})
 
 
+TOO_CLOSE, GAPPED = 1.97, (14.1e6, 14.2e6)
+"""At 2:1 with the usual figures; and a sweep of a part of the band, which shows nothing."""
+
+
+@pytest.mark.parametrize("order", [1, -1])
+@pytest.mark.parametrize(
+    ("one", "other", "kindest"),
+    [
+        (1.2, TOO_CLOSE, Verdict.PASS),
+        (1.2, 3.0, Verdict.PASS),
+        (1.2, None, Verdict.PASS),
+        (TOO_CLOSE, None, Verdict.TOO_CLOSE),
+        (TOO_CLOSE, 3.0, Verdict.TOO_CLOSE),
+        (None, 3.0, Verdict.NOT_SHOWN),
+        (3.0, 3.5, Verdict.FAIL),
+    ],
+)
+def test_of_several_settings_for_a_band_the_kindest_keeps_the_claim(one, other, kindest, order):
+    def swept(swr, setting):
+        sweep = at(swr or 1.2, setting, setting_id=setting)
+        return sweep if swr else replace(sweep, sweep=sweep.sweep.cut(*GAPPED))
+
+    settings = (Setting("m5", "mark 5", (TWENTY,)), Setting("m6", "mark 6", (TWENTY,)))
+    found = only(case(*(swept(one, "m5"), swept(other, "m6"))[::order], settings=settings[::order]))
+    assert found.verdict is kindest
+
+
 def test_a_sweep_that_says_no_setting_is_asked_for_it():
     found = only(case(at(1.2), settings=MARKS[:1]))
     assert "does not say in which setting it was taken" in found.reason
@@ -210,6 +237,14 @@ def test_two_analyzers_that_contradict_each_other_show_nothing_and_both_are_name
     for words in ("Analyzer (e) reads 2.35", "Second analyzer (f) reads 1.31", "sweep the same known load with both"):
         assert words in found.reason
     assert {p.part for p in found.windows[0].pieces} == {Part.CONTRADICTS}
+
+
+@pytest.mark.parametrize(("swr", "apart"), [(2.06, False), (2.25, True)])
+def test_figures_contradict_beyond_twice_their_combined_uncertainty(swr, apart):
+    """The one that would fail surely, the other too close; some three and some one and a half of u apart."""
+    close = at(1.99, "f", instrument_id="j")
+    found = only(case(at(swr), close))
+    assert ("contradict each other" in found.reason or "instruments differ" in found.reason) is apart, found.reason
 
 
 def test_a_disagreement_that_both_verdicts_survive_is_said_beside_it():
