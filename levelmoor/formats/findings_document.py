@@ -147,7 +147,8 @@ def _usability_from(data: Mapping[str, Any]) -> UsabilityFinding:
 def _emissions(found: EmissionsFinding) -> dict[str, Any]:
     return {
         "sample_id": found.sample_id,
-        "carrier_hz": found.carrier_hz,
+        "stated_hz": found.carrier_hz,
+        "setup_id": found.setup_id,
         "filter": found.filter_name,
         "capture_ids": list(found.capture_ids),
         "noise_dbm": finite(found.noise_dbm),
@@ -156,10 +157,9 @@ def _emissions(found: EmissionsFinding) -> dict[str, Any]:
 
 
 def _emissions_from(e: Mapping[str, Any]) -> EmissionsFinding:
-    captures = tuple(e["capture_ids"])
-    return EmissionsFinding(
-        e["sample_id"], e["carrier_hz"], e["filter"], e["rules"], report_from(e), captures, e["noise_dbm"]
-    )
+    captures, stated = tuple(e["capture_ids"]), e.get("stated_hz", e["carrier_hz"])
+    own = report_from(e), captures, e.get("setup_id", ""), e["noise_dbm"]
+    return EmissionsFinding(e["sample_id"], stated, e["filter"], e["rules"], *own)
 
 
 def _curve(sweep: Sweep) -> dict[str, Any]:

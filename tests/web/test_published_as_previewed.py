@@ -15,6 +15,7 @@ from levelmoor.core.judge import judge
 from levelmoor.core.words.said import Said
 from levelmoor.demo import scenario
 from levelmoor.formats.bundle import MARK, verify_bundle
+from levelmoor.formats.findings_document import findings_document, findings_from
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import find_team
@@ -150,3 +151,20 @@ def test_what_rests_on_removed_equipment_keeps_its_verdicts_and_goes_out_and_in_
     for ident in ids:
         for page in ("", "/bench", "/compare", "/report"):
             assert client.get(f"/e/{ident}{page}").status_code == 200, page
+
+
+def test_findings_come_back_from_a_bundle_as_they_were(demo_loaded, maker):
+    with maker() as session:
+        for row in store.evaluations(session, find_team(session, scenario.TEAM).id).rows:
+            core = exported(session, row).evaluation
+            found = judge(core)
+            back = findings_from(findings_document(found), core)
+            for field in fields(found):
+                if field.name == "emissions":  # of a line that is drawn only what is drawn comes back
+                    of = [
+                        [(e.carrier_hz, e.setup_id, e.sample_id, e.noise_dbm) for e in f.emissions]
+                        for f in (back, found)
+                    ]
+                    assert of[0] == of[1], row.title
+                    continue
+                assert getattr(back, field.name) == getattr(found, field.name), (row.title, field.name)

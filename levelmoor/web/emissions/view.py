@@ -10,7 +10,7 @@ from levelmoor.core.emissions.emission_findings import EmissionsFinding, foresee
 from levelmoor.core.emissions.emission_path import PathLook, look_along, noise_in, pieces_of
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
-from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.decision import Verdict, worst_verdict
 from levelmoor.core.metrology.unit_share import UnitShare, unit_share
 from levelmoor.core.model.bench_records import CheckKind
 from levelmoor.core.model.captures import Capture
@@ -161,8 +161,11 @@ def _view(
                 report = report_of(made, rules, evaluation.rule, evaluation.region)
                 named.append((_name(labels, group.sample_id, name, True), report, True))
     rows = tuple(PostRow(letter, *one) for letter, one in zip(LETTERS, named, strict=False))
-    bare = [f.report.verdict for f in found if not f.filter_name and f.sample_id in counted]
-    judged = [v for v in bare if v in (Verdict.PASS, Verdict.FAIL)]
+    bare: dict[str, list[Verdict]] = {}
+    for one in found:
+        if not one.filter_name and one.sample_id in counted:
+            bare.setdefault(one.sample_id, []).append(one.report.verdict)
+    judged = [v for v in map(worst_verdict, bare.values()) if v in (Verdict.PASS, Verdict.FAIL)]
     share = unit_share(judged.count(Verdict.FAIL), len(judged)) if len(judged) > 1 else None
     noise = next((f.noise_dbm for f in found if f.noise_dbm is not None), None)
     sized = [
