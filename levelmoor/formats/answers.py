@@ -24,7 +24,8 @@ class PieceAnswer(Answer):
     instrument_id: str
     part: Part
     verdict: Verdict
-    worst_swr: float | None
+    worst_swr: float | None = Field(description="null where it is no SWR, or an infinite one")
+    open_ended: bool = Field(False, description="whether the worst SWR is infinite")
     words: str
     name: str
 

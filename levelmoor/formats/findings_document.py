@@ -180,13 +180,15 @@ def _curve_from(data: Mapping[str, Any] | None) -> Sweep | None:
 
 
 def _piece(found: PieceFinding) -> dict[str, Any]:
-    return {**vars(found), "sweep_ids": list(found.sweep_ids), "worst_swr": finite(found.worst_swr)}
+    open_ended = {"open_ended": True} if found.worst_swr == float("inf") else {}
+    return {**vars(found), "sweep_ids": list(found.sweep_ids), "worst_swr": finite(found.worst_swr), **open_ended}
 
 
 def _piece_from(data: Mapping[str, Any]) -> PieceFinding:
-    swr = None if data["worst_swr"] is None and data["verdict"] == Verdict.NOT_SHOWN else _infinite(data["worst_swr"])
+    kept = {n: v for n, v in data.items() if n != "open_ended"}
+    swr = float("inf") if data.get("open_ended") else data["worst_swr"]
     own = {"sweep_ids": tuple(data["sweep_ids"]), "part": Part(data["part"]), "verdict": Verdict(data["verdict"])}
-    return PieceFinding(**{**data, **own, "worst_swr": swr})
+    return PieceFinding(**{**kept, **own, "worst_swr": swr})
 
 
 def _infinite(swr: float | None) -> float:
