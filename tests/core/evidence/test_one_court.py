@@ -1,5 +1,6 @@
 """Every kind of evidence stands before the same court: ordinary evaluations that must come out right."""
 
+import json
 from dataclasses import replace
 
 import numpy as np
@@ -14,6 +15,7 @@ from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.equipment import Equipment, FeedLine, Instrument, Load
 from levelmoor.core.model.evaluation import Plane, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
+from levelmoor.core.model.reading_sheets import ReadingSheet, TypedReading
 from levelmoor.core.model.state import Role, Setting
 from levelmoor.core.model.through import Fixture
 from levelmoor.core.model.widths import WidthReading
@@ -22,6 +24,7 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.choking import s21_of
+from levelmoor.formats.exchange import from_document, to_document
 from tests.core.evidence.cases import (
     DAY,
     EIGHTY,
@@ -101,6 +104,24 @@ def test_a_meter_read_at_some_frequencies_contradicts_a_sweep_that_passes(mhz):
     found = judge(case(at(1.5), read(mhz, 3.0), instruments=WITH_METER))
     assert (found.claims[0].verdict, CONTRADICT in found.claims[0].reason) == (NOT_SHOWN, True)
     assert not any(u.state == "all" for u in found.usability)
+
+
+def typed_in(swr, joined=""):
+    """Four readings of the meter, as they were typed."""
+    lines = (TypedReading(str(n), (("frequency", f"{mhz}"), ("swr", f"{swr}"))) for n, mhz in enumerate(FOUR))
+    return ReadingSheet("1", "s", "plain", "m", "swr", joined, readings=tuple(lines))
+
+
+FOUR = (14.05, 14.12, 14.2, 14.3)
+
+
+def test_readings_that_were_typed_and_not_joined_are_heard_also_after_export():
+    heard = case(at(1.5), instruments=WITH_METER, readings=(typed_in(3.0),))
+    # A document names sweeps by their raw files; here there is the sheet alone.
+    alone = from_document(json.dumps(to_document(replace(heard, sweeps=()))), {})
+    assert (only(heard).verdict, CONTRADICT in only(heard).reason) == (NOT_SHOWN, True)
+    assert only(alone).verdict is FAIL
+    assert only(replace(heard, readings=(typed_in(3.0, joined="e"),))).verdict is PASS
 
 
 def test_a_single_reading_of_a_person_is_one_fact():
