@@ -203,7 +203,8 @@ def _line(key: str, entry: Any, claims: Mapping[str, Claim], samples: Mapping[st
         return str(entry["words"] if isinstance(entry, dict) else entry)
     sample = samples.get(entry["sample_id"], "?")
     if key == "emissions":
-        return f"{entry['rules']}, {sample}, {entry.get('stated_hz', entry['carrier_hz']) / 1e6:.6g} MHz: {entry['verdict']}"
+        carrier = entry.get("stated_hz", entry["carrier_hz"]) / 1e6
+        return f"{entry['rules']}, {sample}, {carrier:.6g} MHz: {entry['verdict']}"
     if key == "usability":
         return f"{entry['band']}, {sample}: {entry['sentence']}"
     claim = claims.get(entry["claim_id"])
