@@ -44,12 +44,13 @@ def place_matrix(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> Pl
     mine = [e for e in evaluation.sweeps if e.sample_id == sample_id and not e.set_aside]
     swept = [s for s in evaluation.setups if any(e.setup_id == s.id for e in mine)]
     reference = next((s for s in swept if not s.conditions.accessory), None)
-    others = [s for s in swept if s.conditions.accessory]
-    if reference is None or not others:
+    if reference is None:
         return None
-    sides = [_current(dossier, sample_id, s.id) for s in (reference, *others)]
-    if not all(sides):
+    current = {s.id: _current(dossier, sample_id, s.id) for s in swept}
+    others = [s for s in swept if s.conditions.accessory and current[s.id]]
+    if not others or not current[reference.id]:
         return None
+    sides = [current[s.id] for s in (reference, *others)]
     windows = _windows(evaluation, [e for side in sides for e in side])
     found = compare(evaluation, sides, Question.SETUPS, windows, evaluation.profile.limit_swr)
     bands = tuple(w for w in found.windows if any(n in w.sides[0].figures for n in LOOKED_AT))
