@@ -18,7 +18,6 @@ from levelmoor.core.evidence.matched import Matched
 from levelmoor.core.evidence.notes import notes_of
 from levelmoor.core.evidence.pieces import adjusted_questions
 from levelmoor.core.evidence.reflection import Reflection
-from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.evidence.swept_through import SweptThrough
 from levelmoor.core.evidence.typed_widths import TypedWidths
 from levelmoor.core.evidence.unmeasured import unmeasured
@@ -45,9 +44,9 @@ def judge(evaluation: Evaluation) -> Findings:
     """Every claim on every sample, every covered band's usability, and warnings."""
     as_written = without_what_is_aside(evaluation)
     evaluation = _with_bands_by_name(as_written)
-    dossier, rounds = Dossier(evaluation), Rounds(evaluation)
-    claims = tuple(_claim(evaluation, dossier, rounds, c, s) for c in evaluation.claims for s in evaluation.samples)
-    uses = [BandUse(evaluation, dossier, rounds, s) for s in evaluation.samples]
+    dossier = Dossier(evaluation)
+    claims = tuple(_claim(evaluation, dossier, c, s) for c in evaluation.claims for s in evaluation.samples)
+    uses = [BandUse(evaluation, dossier, s) for s in evaluation.samples]
     found = [(of, u) for of in uses for u in of.findings()]
     shown = [(of, u) for of, u in found if u.state is not Usability.NOT_SHOWN]
     emissions = emissions_of(evaluation, dossier.carriers)
@@ -72,13 +71,13 @@ def _with_bands_by_name(evaluation: Evaluation) -> Evaluation:
     return evaluation if claims == of.claims else replace(evaluation, claims=claims)
 
 
-def _claim(evaluation: Evaluation, dossier: Dossier, rounds: Rounds, claim: Claim, sample: Sample) -> ClaimFinding:
+def _claim(evaluation: Evaluation, dossier: Dossier, claim: Claim, sample: Sample) -> ClaimFinding:
     without = unmeasured(evaluation, claim, sample)
     if without is not None:
         return ClaimFinding(claim.id, sample.id, *without, (), sample.counted)
     question = Question.of(evaluation, claim, sample.id)
     asked = (KINDS[claim.quantity.spec.shown_by], BESIDES.get(claim.quantity))
     kinds = tuple(kind(question, dossier) for kind in asked if kind is not None)
-    windows = Court(question, kinds, rounds).windows()
+    windows = Court(question, kinds, dossier.rounds).windows()
     verdict, reason = over_windows(windows)
     return ClaimFinding(claim.id, sample.id, verdict, kinds[0].said(reason), windows, sample.counted)

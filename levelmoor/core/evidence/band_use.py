@@ -8,7 +8,6 @@ from levelmoor.core.evidence.findings import Part, ProfileUse, UsabilityFinding,
 from levelmoor.core.evidence.kinds import Question
 from levelmoor.core.evidence.radio_use import RadioUse, use_on
 from levelmoor.core.evidence.reflection import Reflection
-from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample
 from levelmoor.core.model.usability import PROFILES, Usability, usability
@@ -23,8 +22,8 @@ from levelmoor.core.words.said import said
 class BandUse:
     """The usability of one sample's bands: the same court, without a claim."""
 
-    def __init__(self, evaluation: Evaluation, dossier: Dossier, rounds: Rounds, sample: Sample) -> None:
-        self.evaluation, self.dossier, self.rounds, self.sample = evaluation, dossier, rounds, sample
+    def __init__(self, evaluation: Evaluation, dossier: Dossier, sample: Sample) -> None:
+        self.evaluation, self.dossier, self.sample = evaluation, dossier, sample
         own = (Band(w.name, w.low_hz, w.high_hz) for w in evaluation.own_bands if not w.spot)
         self.bands = (*band_plan(evaluation.region).bands, *own)
         self._courts: dict[float, Court] = {}
@@ -32,7 +31,7 @@ class BandUse:
     def _court(self, limit: float) -> Court:
         if limit not in self._courts:
             question = Question(self.evaluation, self.sample.id, None, limit)
-            self._courts[limit] = Court(question, (Reflection(question, self.dossier),), self.rounds)
+            self._courts[limit] = Court(question, (Reflection(question, self.dossier),), self.dossier.rounds)
         return self._courts[limit]
 
     def findings(self) -> tuple[UsabilityFinding, ...]:

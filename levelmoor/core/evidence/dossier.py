@@ -11,6 +11,7 @@ from levelmoor.core.emissions.emission_findings import groups_of
 from levelmoor.core.emissions.emission_path import pieces_of
 from levelmoor.core.evidence.admission import loads_of_trials
 from levelmoor.core.evidence.pieces import Piece, certain_share, repeat_groups
+from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.metrology.uncertainty import standard_uncertainty
@@ -41,7 +42,7 @@ class Dossier:
     def __init__(self, evaluation: Evaluation) -> None:
         self.setups: Mapping[str, Setup] = {s.id: s for s in evaluation.setups}
         self.settings: Mapping[str, Setting] = {s.id: s for s in evaluation.settings}
-        self.book = BenchBook(evaluation)
+        self.book, self.rounds = BenchBook(evaluation), Rounds(evaluation)
         self._placed: dict[tuple[str, ...], AtPlane] = {}
         self._readings: dict[tuple[tuple[str, ...], float], SweepAnalysis] = {}
         self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
@@ -84,10 +85,8 @@ class Dossier:
     def current(self, sample_id: str, setup_id: str) -> list[Piece]:
         """The pieces of a sample in a setup that are not history: those of each setting's latest round."""
         mine = [p for p in self.of_sample(sample_id) if p.latest.setup_id == setup_id]
-        last: dict[str, int] = {}
-        for p in mine:
-            last[p.latest.setting_id] = max(last.get(p.latest.setting_id, 0), p.latest.round)
-        return [p for p in mine if p.latest.round == last[p.latest.setting_id]]
+        last = self.rounds.latest
+        return [p for p in mine if p.latest.round == last(sample_id, setup_id, p.latest.setting_id)]
 
     def in_setting_for(self, evidence: Evidence, window: Window) -> bool:
         """Whether the sweep was taken in a setting that is meant for the window, or the article has none."""
