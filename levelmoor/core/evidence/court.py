@@ -23,7 +23,6 @@ from levelmoor.core.words.said import as_sentence, said, together
 
 WORST_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.OUTSIDE, Verdict.PASS)
 """Of several that must all hold the first of these stands."""
-DECIDED = (Verdict.PASS, Verdict.FAIL, Verdict.TOO_CLOSE)
 NAMED_WINDOWS = 3
 
 
@@ -382,8 +381,7 @@ def _contradict(one: Judged, other: Judged) -> bool:
     """Opposite verdicts, or figures too far apart under verdicts that differ."""
     if {one.verdict, other.verdict} == {Verdict.PASS, Verdict.FAIL}:
         return True
-    decided = one.verdict in DECIDED and other.verdict in DECIDED
-    return decided and one.verdict is not other.verdict and uncertainties_apart(one, other) > 1
+    return one.verdict is not other.verdict and uncertainties_apart(one, other) > 1
 
 
 def _settles(one: Judged, other: Judged) -> str:
