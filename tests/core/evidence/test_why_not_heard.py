@@ -9,7 +9,22 @@ from levelmoor.core.metrology.decision import conformity_probability
 from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.state import OpenedRound, Role, Setting
-from tests.core.evidence.cases import EIGHTY, PLAIN, SWR, TWENTY, at, captured, case, only, peaks, radio, trial
+from levelmoor.core.model.through import Fixture
+from tests.core.evidence.cases import (
+    EIGHTY,
+    FORTY,
+    PLAIN,
+    SWR,
+    TWENTY,
+    at,
+    captured,
+    case,
+    only,
+    peaks,
+    radio,
+    through,
+    trial,
+)
 from tests.core.evidence.test_one_court import Claim, Quantity
 
 HAT = Setup("hat", "With the hat", role=Role.ADDED)
@@ -56,3 +71,24 @@ def test_a_capture_that_stands_beside_is_told_with_its_figure_and_band():
 @pytest.mark.parametrize(("value", "probability"), [(1.9, 1.0), (2.0, 1.0), (2.1, 0.0)])
 def test_a_value_without_uncertainty_is_within_its_limit_or_not(value, probability):
     assert conformity_probability(2.0, value, 0.0) == probability
+
+
+@pytest.mark.parametrize("role", [Role.AS_SUPPLIED, Role.OPTION])
+def test_a_tuner_that_the_box_holds_is_the_one_that_is_claimed(role):
+    setup = Setup("t", "Its own tuner", role=role, tuner_in_line=True)
+    assert why_not_heard(case(at(1.2), setups=(replace(setup, id="plain"),)), WITH_TUNER, at(1.2)) == ""
+
+
+def test_an_addition_is_told_as_one_and_not_as_a_tuner():
+    one = at(1.2, setup_id="hat")
+    assert "tuner" not in why_not_heard(case(one, setups=(PLAIN, HAT)), SWR, one)
+
+
+def test_a_contradiction_tells_the_uncertainty_where_there_is_a_curve():
+    of_curves = only(case(at(2.35), at(1.31, "f", instrument_id="j"))).reason
+    of_figures = only(case(at(1.2), at(3.0, "p", span=(14.1e6, 14.3e6), instrument_id="j"))).reason
+    assert "is their combined uncertainty" in of_curves and "is their combined uncertainty" in of_figures
+    low, high = (through(n, 10 ** (-db / 20), fixture=Fixture.THROUGH) for n, db in (("t", 45), ("u", 35)))
+    attenuation = Claim("c", Quantity.ATTENUATION, (FORTY,), 40.0)
+    reason = only(case(claims=(attenuation,), throughs=(low, high))).reason
+    assert "combined uncertainty" not in reason and "35.00 dB" in reason and "45.00 dB" in reason
