@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from typing import Any
 
 from levelmoor.core.bench.gates import checks_in_words
 from levelmoor.core.emissions.emission_findings import emissions_of, plain_sentence
@@ -27,7 +28,7 @@ from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.rf.bandplan import in_region
 
-KINDS: Mapping[ShownBy, Callable[[Question, Dossier], EvidenceKind]] = {
+KINDS: Mapping[ShownBy, Callable[[Question, Dossier], EvidenceKind[Any]]] = {
     ShownBy.LEVEL: Reflection,
     ShownBy.READ_OFF: Reflection,
     ShownBy.CAPTURE: Keyed,
@@ -36,7 +37,7 @@ KINDS: Mapping[ShownBy, Callable[[Question, Dossier], EvidenceKind]] = {
     ShownBy.HEAT: Heated,
 }
 """Which kind of evidence shows a claim."""
-BESIDES: Mapping[Quantity, Callable[[Question, Dossier], EvidenceKind]] = {Quantity.BANDWIDTH: TypedWidths}
+BESIDES: Mapping[Quantity, Callable[[Question, Dossier], EvidenceKind[Any]]] = {Quantity.BANDWIDTH: TypedWidths}
 """Which other kind can show it too; the first leads where both do."""
 
 

@@ -9,6 +9,7 @@ worst decides.
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
+from typing import Any
 
 from levelmoor.core.evidence.admission import ANY_CLAIM, own_setup, why_not_allowed
 from levelmoor.core.evidence.findings import Part, PieceFinding, WindowEvidence
@@ -21,8 +22,9 @@ from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.said import as_sentence, said, together
 
-WORST_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.OUTSIDE, Verdict.PASS)
-"""Of several that must all hold the first of these stands."""
+Offered = tuple[EvidenceKind[Any], Heard]
+STANDS_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.OUTSIDE, Verdict.PASS)
+"""Of several that must all hold the first of these stands: what a rule has no figure for is not passed either."""
 NAMED_WINDOWS = 3
 
 
@@ -51,7 +53,7 @@ held against the margin (`benchmarks.honesty_kinds`: the best stated of two inst
 class Court:
     """Hears the evidence of one question, all kinds that can show it."""
 
-    def __init__(self, question: Question, kinds: Sequence[EvidenceKind], rounds: Rounds) -> None:
+    def __init__(self, question: Question, kinds: Sequence[EvidenceKind[Any]], rounds: Rounds) -> None:
         self.question, self.kinds, self.rounds = question, kinds, rounds
         self.claim = question.claim or ANY_CLAIM
         self.setups = {s.id: s for s in question.evaluation.setups}
@@ -141,7 +143,7 @@ class Court:
         if not pieces:
             return self._opened(setup, window)
         if not self.settings or not any(k.in_settings for k, _ in pieces):
-            by_setting: dict[str, list[tuple[EvidenceKind, Heard]]] = {}
+            by_setting: dict[str, list[Offered]] = {}
             for kind, piece in pieces:
                 by_setting.setdefault(piece.latest.setting_id, []).append((kind, piece))
             every = [self._latest(setup, of, window) for of in by_setting.values()]
@@ -176,7 +178,7 @@ class Court:
         todo = self.kinds[0].todo
         return said("round.nothing", round=last, nothing="nothing was heard", todo=todo)
 
-    def _unsaid(self, pieces: Sequence[tuple[EvidenceKind, Heard]]) -> str:
+    def _unsaid(self, pieces: Sequence[Offered]) -> str:
         name = next((p.name for k, p in pieces if k.in_settings and not p.latest.setting_id), "")
         return said("setting.unsaid_by", name=name) if name else ""
 
@@ -187,7 +189,7 @@ class Court:
             return found
         return Ruling(replace(found.evidence, verdict=Verdict.NOT_SHOWN, reason=said("tuner.one_setting")))
 
-    def _trials(self, setup: Setup, window: Window, pieces: Sequence[tuple[EvidenceKind, Heard]]) -> Ruling | None:
+    def _trials(self, setup: Setup, window: Window, pieces: Sequence[Offered]) -> Ruling | None:
         """With a tuner each setting is a trial at its own frequencies: one that fails, fails; the rest has gaps."""
         if self.claim.tuner is not Tuner.WITH:
             return None
@@ -207,7 +209,7 @@ class Court:
 
     # -- One state: what is heard ------------------------------------------------------------------------------------
 
-    def _latest(self, setup: Setup, pieces: Sequence[tuple[EvidenceKind, Heard]], window: Window | None) -> Ruling:
+    def _latest(self, setup: Setup, pieces: Sequence[Offered], window: Window | None) -> Ruling:
         """The latest round of a setting; what was measured before the article was adjusted is history."""
         state = pieces[0][1].latest
         last = self.rounds.latest(state.sample_id, state.setup_id, state.setting_id)
@@ -222,7 +224,7 @@ class Court:
             return Ruling(replace(found.evidence, verdict=Verdict.NOT_SHOWN, reason=reason))
         return found
 
-    def _heard(self, pieces: Sequence[tuple[EvidenceKind, Heard]], window: Window | None) -> Ruling:
+    def _heard(self, pieces: Sequence[Offered], window: Window | None) -> Ruling:
         judged = [kind.judge(piece, window) for kind, piece in pieces]
         shown = sorted((j for j in judged if j.verdict is not Verdict.NOT_SHOWN), key=lambda j: self._rank(j, window))
         if not shown:
@@ -331,7 +333,7 @@ class Court:
 
 def worst(verdicts: Iterable[Verdict]) -> Verdict:
     """What stands of several that must all hold; of none Not shown."""
-    return min(verdicts, key=WORST_FIRST.index, default=Verdict.NOT_SHOWN)
+    return min(verdicts, key=STANDS_FIRST.index, default=Verdict.NOT_SHOWN)
 
 
 def over_windows(windows: Sequence[WindowEvidence]) -> tuple[Verdict, str]:
@@ -354,7 +356,7 @@ def _worst_of_setups(found: Ruling) -> tuple[int, float, str, str]:
     """Fail before Too close to call before a contradiction before Pass; of two alike the one nearer to failing."""
     of = found.evidence
     margin = of.margin if of.margin is not None else float("inf")
-    return WORST_FIRST.index(found.verdict), margin, of.setup_id, of.sweep_id or ""
+    return STANDS_FIRST.index(found.verdict), margin, of.setup_id, of.sweep_id or ""
 
 
 def _told(found: Ruling) -> tuple[bool, float, bool, str]:
@@ -372,7 +374,7 @@ def _at_any(judged: Judged, places: Sequence[Sequence[Judged]]) -> bool:
     return any(_same_place(of[0], judged) for of in places)
 
 
-def _anywhere(kind: EvidenceKind, piece: Heard) -> bool:
+def _anywhere(kind: EvidenceKind[Any], piece: Heard) -> bool:
     """Whether a piece of a kind that need not say its setting says none: it is of all of them."""
     return not kind.in_settings and not piece.latest.setting_id
 

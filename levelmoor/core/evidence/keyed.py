@@ -2,12 +2,12 @@
 
 from collections.abc import Sequence
 
-from levelmoor.core.bench.gates import Gate, GateState, obstacle
+from levelmoor.core.bench.gates import Gate, GateState
 from levelmoor.core.emissions.emission_findings import CarrierGroup, lines_beside, report_of, same_carrier
 from levelmoor.core.emissions.emission_path import pieces_of
 from levelmoor.core.emissions.emissions import EmissionsReport, judge_emissions, told_apart
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.kinds import EvidenceKind, Figure, Heard, Judged, Question
+from levelmoor.core.evidence.kinds import Figure, GatedKind, Question
 from levelmoor.core.metrology.decision import (
     VERDICT_WORDS,
     Verdict,
@@ -29,15 +29,14 @@ POWER_WITHIN_DB = 1.0
 source)."""
 
 
-class Keyed(EvidenceKind):
+class Keyed(GatedKind[CarrierGroup]):
     """Captures in groups: one state, one carrier by what it is said to be, one mode; the unit as it came."""
 
     todo = "capture"
 
     def __init__(self, question: Question, dossier: Dossier) -> None:
-        assert question.claim is not None
-        self.question, self.dossier, self.claim = question, dossier, question.claim
-        self.rules = named_rules(question.evaluation, question.claim)
+        super().__init__(question, dossier)
+        self.rules = named_rules(question.evaluation, self.claim)
 
     def pieces(self) -> Sequence[CarrierGroup]:
         return [g for g in self.dossier.carriers if self._mine(g)]
@@ -48,16 +47,14 @@ class Keyed(EvidenceKind):
         modes = {c.mode.lower() for c in group.members}
         return not self.claim.mode or "" in modes or self.claim.mode.lower() in modes
 
-    def set_aside(self) -> Sequence[tuple[Heard, str]]:
+    def set_aside(self) -> Sequence[tuple[CarrierGroup, str]]:
         return [(g, g.latest.set_aside) for g in self.dossier.carriers_aside if self._mine(g)]
 
-    def covers(self, piece: Heard, window: Window | None) -> float:
-        assert isinstance(piece, CarrierGroup)
+    def covers(self, piece: CarrierGroup, window: Window | None) -> float:
         inside = window is None or window.low_hz <= piece.carrier_hz <= window.high_hz
         return float("inf") if inside else 0.0
 
-    def same_place(self, one: Heard, other: Heard) -> bool:
-        assert isinstance(one, CarrierGroup) and isinstance(other, CarrierGroup)
+    def same_place(self, one: CarrierGroup, other: CarrierGroup) -> bool:
         return same_carrier(one.carrier_hz, other.carrier_hz)
 
     def nothing(self, window: Window | None) -> str:
@@ -65,26 +62,18 @@ class Keyed(EvidenceKind):
         mode = self.claim.mode
         return said("nothing.mode", where=where, mode=mode) if mode else said("nothing.capture", where=where)
 
-    def judge(self, piece: Heard, window: Window | None) -> Judged:
-        assert isinstance(piece, CarrierGroup)
-        gates = tuple(self._gates(piece))
-        if not self.covers(piece, window):
-            return Judged(self, piece, Verdict.NOT_SHOWN, self.nothing(window))
-        blocked = obstacle(gates)
-        if blocked or not piece.measured:
-            why = blocked or next(iter(piece.problems), "")
-            return Judged(self, piece, Verdict.NOT_SHOWN, as_sentence(why) or self.nothing(window), gates=gates)
+    def shown(self, piece: CarrierGroup, window: Window | None) -> tuple[Verdict, str, Figure | None]:
+        if not piece.measured:
+            return Verdict.NOT_SHOWN, as_sentence(next(iter(piece.problems), "")) or self.nothing(window), None
         if self.claim.quantity is Quantity.OUTPUT_POWER:
-            found = self._power(piece)
-        else:
-            found = self._at_the_power(piece, self._emissions(piece))
-        return Judged(self, piece, *found, gates=gates)
+            return self._power(piece)
+        return self._at_the_power(piece, self._emissions(piece))
 
-    def _gates(self, group: CarrierGroup) -> Sequence[Gate]:
+    def gates(self, piece: CarrierGroup, window: Window | None) -> Sequence[Gate]:
         """A path that was measured on the bench, where the bench is to be proven."""
         if self.dossier.book.rule is not BenchRule.PROVEN:
             return ()
-        by_hand = any(p.by_hand for c in group.members for p in pieces_of(self.dossier.book, c))
+        by_hand = any(p.by_hand for c in piece.members for p in pieces_of(self.dossier.book, c))
         if by_hand:
             return (Gate("Path", GateState.MISSING, said("gate.path_by_hand")),)
         return (Gate("Path", GateState.PASSED, said("gate.path_measured")),)

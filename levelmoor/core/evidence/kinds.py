@@ -4,13 +4,14 @@ Everything else is the court's, and the same for all of them: roles, settings, r
 contradicts, the worst of windows.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from math import hypot
-from typing import Protocol
+from typing import Any, Generic, Protocol, TypeVar
 
-from levelmoor.core.bench.gates import Gate
-from levelmoor.core.evidence.pieces import Member
+from levelmoor.core.bench.gates import Gate, obstacle
+from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.evidence.pieces import Member, Row
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation
@@ -18,6 +19,7 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.verdict.window_verdict import WindowFinding
+from levelmoor.core.words.said import as_sentence
 
 
 class Heard(Protocol):
@@ -48,7 +50,7 @@ class Figure:
 class Judged:
     """What one piece says by itself in one window: verdict, reason, and the figure that decides it, if one does."""
 
-    kind: "EvidenceKind"
+    kind: "EvidenceKind[Any]"
     piece: Heard
     verdict: Verdict
     reason: str
@@ -59,9 +61,6 @@ class Judged:
     """The sweep it is, where it is one."""
     curve: Sweep | None = None
     """What was judged, where it was moved to another plane."""
-
-    def as_it_stands(self, verdict: Verdict, reason: str) -> "Judged":
-        return replace(self, verdict=verdict, reason=reason)
 
 
 @dataclass(frozen=True)
@@ -78,22 +77,25 @@ class Question:
         return cls(evaluation, sample_id, claim, limit_for(claim, evaluation.profile))
 
 
-class EvidenceKind:
+Of = TypeVar("Of", bound=Heard)
+
+
+class EvidenceKind(Generic[Of]):
     """What a kind of evidence says for itself; the court asks nothing else of it."""
 
     in_settings = False
     """Whether it says of each piece in which setting of an adjustable article it was taken."""
     todo = "measure"
 
-    def pieces(self) -> Sequence[Heard]:
+    def pieces(self) -> Sequence[Of]:
         """The pieces of the question's sample that are heard, each in its state."""
         raise NotImplementedError
 
-    def set_aside(self) -> Sequence[tuple[Heard, str]]:
+    def set_aside(self) -> Sequence[tuple[Of, str]]:
         """The pieces that were set aside, each with its reason."""
         return ()
 
-    def judge(self, piece: Heard, window: Window | None) -> Judged:
+    def judge(self, piece: Of, window: Window | None) -> Judged:
         """One piece by itself in a window, or with none wherever it was measured; nothing of other pieces."""
         raise NotImplementedError
 
@@ -101,11 +103,11 @@ class EvidenceKind:
         """The less, the sooner a piece leads: by what is stated and proven of it, never by what it read."""
         return judged.figure.u if judged.figure else 0.0
 
-    def covers(self, piece: Heard, window: Window | None) -> float:
+    def covers(self, piece: Of, window: Window | None) -> float:
         """How much of a window a piece reaches, in Hz; 0 where none of it, infinite where all."""
         return float("inf")
 
-    def same_place(self, one: Heard, other: Heard) -> bool:
+    def same_place(self, one: Of, other: Of) -> bool:
         """Whether two pieces measured the same thing, so that they can contradict each other; else the worse counts."""
         return True
 
@@ -120,6 +122,38 @@ class EvidenceKind:
     def said(self, reason: str) -> str:
         """The reason of a claim as this kind words it."""
         return reason
+
+
+class GatedKind(EvidenceKind[Of]):
+    """A kind that shows a claim: a piece that reaches the window passes its gates, and then says what it shows."""
+
+    def __init__(self, question: Question, dossier: Dossier) -> None:
+        assert question.claim is not None
+        self.question, self.dossier, self.claim = question, dossier, question.claim
+
+    def of_sample(self, rows: Iterable[Row], aside: bool) -> list[Row]:
+        """The records of the sample in question: those that are heard, or those that were set aside."""
+        return [r for r in rows if r.sample_id == self.question.sample_id and bool(r.set_aside) is aside]
+
+    def judge(self, piece: Of, window: Window | None) -> Judged:
+        if not self.covers(piece, window):
+            return Judged(self, piece, Verdict.NOT_SHOWN, self.lacking(piece, window))
+        gates = tuple(self.gates(piece, window))
+        if blocked := obstacle(gates):
+            return Judged(self, piece, Verdict.NOT_SHOWN, as_sentence(blocked), gates=gates)
+        return Judged(self, piece, *self.shown(piece, window), gates=gates)
+
+    def gates(self, piece: Of, window: Window | None) -> Sequence[Gate]:
+        """The gates of the bench that a piece has to pass."""
+        return ()
+
+    def lacking(self, piece: Of, window: Window | None) -> str:
+        """What is said of a piece that reaches nothing of the window."""
+        return self.nothing(window)
+
+    def shown(self, piece: Of, window: Window | None) -> tuple[Verdict, str, Figure | None]:
+        """What a piece that has passed its gates shows: verdict, reason, and the figure that decides it."""
+        raise NotImplementedError
 
 
 def uncertainties_apart(one: Judged, other: Judged) -> float:

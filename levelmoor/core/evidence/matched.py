@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 
-from levelmoor.core.bench.gates import Gate, obstacle, reading_gates
+from levelmoor.core.bench.gates import Gate, reading_gates
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.kinds import EvidenceKind, Heard, Judged, Question
+from levelmoor.core.evidence.kinds import GatedKind, Question
 from levelmoor.core.evidence.pieces import Measurement, in_time
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.quantities import Quantity
@@ -13,61 +13,53 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import parse_load_range
 from levelmoor.core.trials.trial_grid import cells_of
 from levelmoor.core.trials.trial_verdict import TrialsFinding, judge_range, judge_time
-from levelmoor.core.words.said import as_sentence, said
+from levelmoor.core.words.said import said
 
 
-class Matched(EvidenceKind):
+class Matched(GatedKind["TrialPiece"]):
     """All trials of one state stand together as one grid."""
 
     todo = "try"
 
     def __init__(self, question: Question, dossier: Dossier) -> None:
-        assert question.claim is not None
-        self.question, self.dossier, self.claim = question, dossier, question.claim
+        super().__init__(question, dossier)
         self.of = parse_load_range(self.claim.stated)
 
     def _mine(self, aside: bool) -> list[Trial]:
-        of = self.question
-        mine = (t for t in of.evaluation.trials if t.sample_id == of.sample_id and bool(t.set_aside) is aside)
-        return in_time(t for t in mine if aside or t.tried)
+        return in_time(t for t in self.of_sample(self.question.evaluation.trials, aside) if aside or t.tried)
 
-    def pieces(self) -> Sequence[Heard]:
+    def pieces(self) -> Sequence["TrialPiece"]:
         states: dict[tuple[str, int], list[Trial]] = {}
         for trial in self._mine(False):
             states.setdefault((trial.setup_id, trial.round), []).append(trial)
         return [TrialPiece(tuple(of)) for of in states.values()]
 
-    def set_aside(self) -> Sequence[tuple[Heard, str]]:
+    def set_aside(self) -> Sequence[tuple["TrialPiece", str]]:
         return [(TrialPiece((t,)), t.set_aside) for t in self._mine(True)]
 
     def _inside(self, piece: "TrialPiece", window: Window | None) -> list[Trial]:
         return [t for t in piece.members if window is None or window.low_hz <= t.frequency_hz <= window.high_hz]
 
-    def covers(self, piece: Heard, window: Window | None) -> float:
-        assert isinstance(piece, TrialPiece)
+    def covers(self, piece: "TrialPiece", window: Window | None) -> float:
         return float("inf") if self._inside(piece, window) else 0.0
 
     def nothing(self, window: Window | None) -> str:
         where = said("nothing.on", windows=window.name) if window and self.pieces() else ""
         return said("nothing.trial", where=where)
 
-    def judge(self, piece: Heard, window: Window | None) -> Judged:
-        assert isinstance(piece, TrialPiece)
-        inside = self._inside(piece, window)
-        if not inside:
-            return Judged(self, piece, Verdict.NOT_SHOWN, self.nothing(window))
-        gates = self._gates(inside, window)
-        blocked = obstacle(gates)
-        if blocked:
-            return Judged(self, piece, Verdict.NOT_SHOWN, as_sentence(blocked), gates=gates)
-        found = self._found(inside, window)
-        return Judged(self, piece, found.verdict, found.reason, gates=gates)
+    def shown(self, piece: "TrialPiece", window: Window | None) -> tuple[Verdict, str, None]:
+        found = self._found(self._inside(piece, window), window)
+        return found.verdict, found.reason, None
 
-    def _gates(self, trials: Sequence[Trial], window: Window | None) -> tuple[Gate, ...]:
+    def gates(self, piece: "TrialPiece", window: Window | None) -> Sequence[Gate]:
         """What read the SWR behind the tuner; a time is taken by hand."""
         if self.claim.quantity is not Quantity.TUNER_RANGE:
             return ()
-        read = {t.instrument_id: t.taken_on for t in trials if t.swr_after is not None and t.instrument_id}
+        read = {
+            t.instrument_id: t.taken_on
+            for t in self._inside(piece, window)
+            if t.swr_after is not None and t.instrument_id
+        }
         return tuple(g for i, on in sorted(read.items()) for g in reading_gates(self.dossier.book, i, on, window))
 
     def _found(self, trials: Sequence[Trial], window: Window | None) -> TrialsFinding:

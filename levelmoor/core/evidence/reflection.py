@@ -8,7 +8,7 @@ import numpy as np
 
 from levelmoor.core.bench.gates import is_meter, obstacle
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.kinds import EvidenceKind, Figure, Heard, Judged, Question
+from levelmoor.core.evidence.kinds import EvidenceKind, Figure, Judged, Question
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.claims import Claim
@@ -30,7 +30,7 @@ USUAL = 0.95
 """Two sweeps are seen to differ by what this share of their common points differ at the most."""
 
 
-class Reflection(EvidenceKind):
+class Reflection(EvidenceKind[Piece]):
     """Complex sweeps, sweeps of SWR alone, and sheets of readings; repeats are one piece."""
 
     in_settings = True
@@ -45,15 +45,15 @@ class Reflection(EvidenceKind):
     def pieces(self) -> Sequence[Piece]:
         return self.dossier.of_sample(self.question.sample_id)
 
-    def set_aside(self) -> Sequence[tuple[Heard, str]]:
+    def set_aside(self) -> Sequence[tuple[Piece, str]]:
         mine = (e for e in self.question.evaluation.sweeps if e.sample_id == self.question.sample_id)
         return [(Piece((e,)), e.set_aside) for e in mine if e.set_aside]
 
     def nothing(self, window: Window | None) -> str:
         return said("nothing.sweep")
 
-    def judge(self, piece: Heard, window: Window | None) -> Judged:
-        assert isinstance(piece, Piece) and window is not None
+    def judge(self, piece: Piece, window: Window | None) -> Judged:
+        assert window is not None
         bench = self.dossier
         finding = self._judged(piece, window)
         scalar = bench.placed(piece).sweep
@@ -163,8 +163,8 @@ class Reflection(EvidenceKind):
         assert isinstance(judged.piece, Piece) and window is not None
         return self.dossier.accuracy(judged.piece, window, self.question.limit_swr)
 
-    def covers(self, piece: Heard, window: Window | None) -> float:
-        assert isinstance(piece, Piece) and window is not None
+    def covers(self, piece: Piece, window: Window | None) -> float:
+        assert window is not None
         sweep = piece.evidence.sweep
         if sweep.covers(window.low_hz, window.high_hz):
             return math.inf

@@ -5,9 +5,9 @@ from functools import cached_property
 
 import numpy as np
 
-from levelmoor.core.bench.gates import Gate, calibration_gates, figures_gates, obstacle
+from levelmoor.core.bench.gates import Gate, calibration_gates, figures_gates
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.kinds import EvidenceKind, Figure, Heard, Judged, Question
+from levelmoor.core.evidence.kinds import Figure, GatedKind, Question
 from levelmoor.core.evidence.pieces import Measurement, in_time
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import BenchRule, hours_apart, moment
@@ -18,7 +18,7 @@ from levelmoor.core.model.through import Fixture, Through
 from levelmoor.core.rf.two_port import TwoPort, mean_of
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.through_verdict import curve_for, judge_through
-from levelmoor.core.words.said import as_sentence, said
+from levelmoor.core.words.said import said
 
 AGREE_DB = 0.3
 """Sweeps through one article in one state that differ by no more than this at most points are repeats (common practice,
@@ -37,20 +37,18 @@ def empty_of(evaluation: Evaluation, instrument_id: str) -> Through | None:
     return empty[-1] if empty else None
 
 
-class SweptThrough(EvidenceKind):
+class SweptThrough(GatedKind["ThroughPiece"]):
     todo = "sweep"
 
     def __init__(self, question: Question, dossier: Dossier) -> None:
-        assert question.claim is not None
-        self.question, self.dossier, self.claim = question, dossier, question.claim
-        self.fixture = wanted_fixture(question.claim)
+        super().__init__(question, dossier)
+        self.fixture = wanted_fixture(self.claim)
 
     def _mine(self, aside: bool) -> list[Through]:
-        of = self.question
-        mine = (x for x in of.evaluation.throughs if x.sample_id == of.sample_id and x.fixture is self.fixture)
-        return in_time(x for x in mine if bool(x.set_aside) is aside)
+        mine = self.of_sample(self.question.evaluation.throughs, aside)
+        return in_time(x for x in mine if x.fixture is self.fixture)
 
-    def pieces(self) -> Sequence[Heard]:
+    def pieces(self) -> Sequence["ThroughPiece"]:
         groups: list[list[Through]] = []
         for one in self._mine(False):
             home = next((g for g in groups if all(are_repeats(one, other) for other in g)), None)
@@ -60,11 +58,10 @@ class SweptThrough(EvidenceKind):
                 home.append(one)
         return [ThroughPiece(tuple(g)) for g in groups]
 
-    def set_aside(self) -> Sequence[tuple[Heard, str]]:
+    def set_aside(self) -> Sequence[tuple["ThroughPiece", str]]:
         return [(ThroughPiece((x,)), x.set_aside) for x in self._mine(True)]
 
-    def covers(self, piece: Heard, window: Window | None) -> float:
-        assert isinstance(piece, ThroughPiece)
+    def covers(self, piece: "ThroughPiece", window: Window | None) -> float:
         if window is None:
             return float("inf")
         f = piece.two_port.frequency_hz
@@ -77,13 +74,11 @@ class SweptThrough(EvidenceKind):
         series = self.claim.quantity is Quantity.CHOKING
         return said("nothing.through", how="in the series fixture" if series else "from one port to the other")
 
-    def judge(self, piece: Heard, window: Window | None) -> Judged:
-        assert isinstance(piece, ThroughPiece)
+    def lacking(self, piece: "ThroughPiece", window: Window | None) -> str:
+        return self.shown(piece, window)[1]
+
+    def shown(self, piece: "ThroughPiece", window: Window | None) -> tuple[Verdict, str, Figure | None]:
         one = piece.latest
-        gates = self._gates(piece, window)
-        blocked = obstacle(gates)
-        if blocked:
-            return Judged(self, piece, Verdict.NOT_SHOWN, as_sentence(blocked), gates=gates)
         empty = empty_of(self.question.evaluation, one.instrument_id) if self.fixture is Fixture.SERIES else None
         figures = self.dossier.book.instruments[one.instrument_id].figures
         curve = curve_for(self.claim, piece.two_port, figures, empty.two_port if empty else None)
@@ -91,9 +86,9 @@ class SweptThrough(EvidenceKind):
         figure = None
         if found.value is not None:
             figure = Figure(found.value, found.u, found.margin, found.words)
-        return Judged(self, piece, found.verdict, found.reason, figure, gates=gates)
+        return found.verdict, found.reason, figure
 
-    def _gates(self, piece: "ThroughPiece", window: Window | None) -> tuple[Gate, ...]:
+    def gates(self, piece: "ThroughPiece", window: Window | None) -> Sequence[Gate]:
         one, book = piece.latest, self.dossier.book
         if book.rule is not BenchRule.PROVEN:
             return figures_gates(book, one.instrument_id)
