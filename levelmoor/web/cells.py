@@ -399,7 +399,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "raw": _yes_no_cell,
         "setting_id": _one_of(lambda e: e.settings, "setting", optional=True),
         "round": round_cell,
-        "mounting": lambda typed, _e: int(number(typed, "how often it was put up, from 1", 1, ROUNDS)),
+        "mounting": lambda typed, _e: int(number(typed, "the mounting, counted from 1", 1, ROUNDS)),
         "set_aside": text_cell("sweep.set_aside"),
         "sample_id": _one_of(lambda e: e.samples, "sample"),
         "setup_id": _one_of(lambda e: e.setups, "setup"),

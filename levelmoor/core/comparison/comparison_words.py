@@ -14,8 +14,8 @@ from levelmoor.core.words.figures import format_mhz, format_step, format_swr, fo
 
 NOTHING = "0 Hz"
 MOUNT_AGAIN = (
-    "Each was put up once. Take it down, put it up again, sweep, and count the mounting in the slip: until then a"
-    " difference is real for this mounting alone."
+    "Take each down, put it up again, sweep it, and enter the mounting beside the sweep. Until then a difference is "
+    "real for this mounting only."
 )
 CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line had been radiating."
 

@@ -342,7 +342,7 @@ def over_windows(windows: Sequence[WindowEvidence]) -> tuple[Verdict, str]:
     deciding = [w for w in windows if w.verdict is verdict]
     if verdict is Verdict.PASS and len(deciding) > 1 and deciding[0].finding is None:
         names = ", ".join(w.name for w in deciding)
-        return verdict, said("windows.each", windows=names, found=deciding[0].reason)
+        return verdict, said("windows.each", windows=names, first=deciding[0].name, found=deciding[0].reason)
     shown = deciding
     if verdict is not Verdict.FAIL:
         shown = deciding[:1] if deciding[0].finding is not None else deciding[:NAMED_WINDOWS]

@@ -55,11 +55,8 @@ class Matched(GatedKind["TrialPiece"]):
         """What read the SWR behind the tuner; a time is taken by hand."""
         if self.claim.quantity is not Quantity.TUNER_RANGE:
             return ()
-        read = {
-            t.instrument_id: t.taken_on
-            for t in self._inside(piece, window)
-            if t.swr_after is not None and t.instrument_id
-        }
+        inside = (t for t in self._inside(piece, window) if t.swr_after is not None and t.instrument_id)
+        read = {t.instrument_id: t.taken_on for t in inside}
         return tuple(g for i, on in sorted(read.items()) for g in reading_gates(self.dossier.book, i, on, window))
 
     def _found(self, trials: Sequence[Trial], window: Window | None) -> TrialsFinding:

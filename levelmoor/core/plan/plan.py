@@ -361,7 +361,7 @@ class _Planner:
                     f"{self.repeats} sweeps of each setup show a change of {change} when one spreads by {spread}."
                 )
             said.append(
-                "Take each setup down once, put it up again and sweep: mounting it anew has a spread of its own."
+                "Take each setup down once, put it up again and sweep it: re-mounting alone can change a reading."
             )
         if any(s.connector is None for s in self.evaluation.samples):
             said.append("Write each sample's connector into the case, and the chain of adapters can be found.")

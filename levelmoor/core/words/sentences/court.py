@@ -83,6 +83,6 @@ SENTENCES = {
     "beside.swr": "{name} ({role}): {swr:swr} at worst on {window}, {verdict} by itself",
     "beside.figure": "{name} ({role}): {figure}{where}, {verdict} by itself",
     "windows.named": "{window}: {found}",
-    "windows.each": "On each of {windows}; the first: {found}",
+    "windows.each": "Passed on each of {windows}. On {first}: {found}",
     "windows.more": "The same of {count} more bands.",
 }
