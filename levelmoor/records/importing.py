@@ -129,8 +129,13 @@ class _Coming:
         return found.id if found else None
 
     def place(self, of: Evidence | Capture | Through | ReadingSheet) -> Place:
+        """What evidence is of, its state included."""
         return Place(
-            self.id("sample", of.sample_id), self.id("setup", of.setup_id), self.id("instrument", of.instrument_id)
+            self.id("sample", of.sample_id),
+            self.id("setup", of.setup_id),
+            self.id("instrument", of.instrument_id),
+            setting_id=self.id("setting", of.setting_id),
+            round=of.round,
         )
 
     def bench(self, core: Evaluation) -> None:
@@ -196,12 +201,10 @@ class _Coming:
     def field(self, core: Evaluation) -> None:
         """Sweeps through, and what was noted in the field."""
         for one in core.throughs:
-            place = self.place(one)
+            place = replace(self.place(one), calibration_id=self.id("calibration", one.calibration_id))
             data, kept = self.files[one.sha256], (self.session, self.row, one.file_name)
             made = add_through(*kept, data, one.fixture, place, one.taken_on)
-            made.name, made.note, made.set_aside, made.round = one.name, one.note, one.set_aside, one.round
-            made.setting_id = self.id("setting", one.setting_id)
-            made.calibration_id = self.id("calibration", one.calibration_id)
+            made.name, made.note, made.set_aside = one.name, one.note, one.set_aside
             self.rows["through"][one.id] = made
         kinds: dict[str, tuple[Any, ...]] = {LEVEL: core.levels, HEAT: core.heats, CONTACT: core.contacts}
         for kind, records in kinds.items():
@@ -283,7 +286,6 @@ class _Coming:
             self.place(evidence),
             calibration=evidence.calibration.value,
             calibration_id=self.id("calibration", evidence.calibration_id),
-            setting_id=self.id("setting", evidence.setting_id),
         )
         options = ReadOptions(evidence.port, evidence.unit, evidence.kind, evidence.columns)
         data = self.files[evidence.sha256]
@@ -305,8 +307,7 @@ class _Coming:
         said["line_id"] = self.id("owned", capture.line_id)
         place, data = self.place(capture), self.files[capture.sha256]
         added = add_capture(self.session, self.row, capture.file_name, data, Circumstances(**said), place)
-        added.setting_id = self.id("setting", capture.setting_id)
-        added.round, added.set_aside = capture.round, capture.set_aside
+        added.set_aside = capture.set_aside
         place.to_bench(self.row)
 
     def picture(self, picture: Picture) -> None:
@@ -330,8 +331,8 @@ class _Coming:
             sample_id=place.sample_id,
             setup_id=place.setup_id,
             instrument_id=place.instrument_id,
-            setting_id=self.id("setting", sheet.setting_id),
-            round=sheet.round,
+            setting_id=place.setting_id,
+            round=place.round,
             kind=sheet.kind,
             sweep_id=self.id("sweep", sheet.sweep_id),
             created_at=now(),

@@ -1,5 +1,7 @@
 """Which setups and states a claim may be decided in; whatever shows it."""
 
+from collections.abc import Iterable
+
 from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Setup
@@ -33,15 +35,15 @@ def why_not_allowed(claim: Claim, setup: Setup) -> str:
     return said("setup.role", name=setup.name, role=_ROLES[setup.role], todo=todo)
 
 
-def is_accessory(evaluation: Evaluation) -> bool:
-    """Whether the article is one that something goes through: a choke, a pad, a filter."""
-    return any(c.quantity.spec.shown_by is ShownBy.THROUGH for c in evaluation.claims)
+def is_accessory(claims: Iterable[Claim]) -> bool:
+    """Whether the article that is claimed about is one that something goes through: a choke, a pad, a filter."""
+    return any(c.quantity.spec.shown_by is ShownBy.THROUGH for c in claims)
 
 
 def own_setup(evaluation: Evaluation, claim: Claim, setup: Setup) -> bool:
     """Whether a setup is one of an accessory's own, as the fixture or a place on a line are: there it is as supplied,
     though a copy of a setup is proposed as an addition."""
-    of_it = claim.quantity.spec.shown_by in OF_ACCESSORIES and is_accessory(evaluation)
+    of_it = claim.quantity.spec.shown_by in OF_ACCESSORIES and is_accessory(evaluation.claims)
     return of_it and not claim.setup_id and setup.role is Role.ADDED
 
 

@@ -7,8 +7,8 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.evidence.admission import is_accessory
 from levelmoor.core.model.conditions import CONDITION_WORDS
-from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.state import Role, proposed_role
 from levelmoor.core.words.bounds import SETTINGS
 from levelmoor.formats.exchange_file import write_exchange
@@ -22,6 +22,7 @@ from levelmoor.records.database import now
 from levelmoor.records.exporting import exported
 from levelmoor.records.in_hand import without_what_is_gone
 from levelmoor.records.kinds import name_of
+from levelmoor.records.mapping import claim_of
 from levelmoor.records.regions import keep_ranges, moving, take_bands
 from levelmoor.records.resting import why_kept
 from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, region_cell, set_cell, understood
@@ -154,11 +155,6 @@ def add(evaluation_id: int, kind: str) -> ResponseReturnValue:
     return work(row)
 
 
-def goes_through(row: t.Evaluation) -> bool:
-    """Whether the article is an accessory: something that a line or a wire goes through."""
-    return any(Quantity(c.quantity).spec.shown_by is ShownBy.THROUGH for c in row.claims)
-
-
 @workbench.post("/setups/<int:setup_id>/copy")
 @for_members
 def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
@@ -171,7 +167,7 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
     if value == source.conditions.get(name, ""):
         return refused(f"setup-{setup_id}-copy", CellProblem("That is how it stands already; write what is different."))
     asked = request.form.get("role", "")
-    role = Role(asked) if asked in list(Role) else proposed_role((name,), goes_through(row))
+    role = Role(asked) if asked in list(Role) else proposed_role((name,), is_accessory(map(claim_of, row.claims)))
     new = t.Setup(
         name=f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"[:200],
         description=source.description,
