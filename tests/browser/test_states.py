@@ -118,3 +118,31 @@ def test_a_control_is_shown_and_not_counted(case):
     with answered(page, "**/control"):
         page.get_by_label("Whether the sample is a control").select_option("yes")
     claims(page, "Shown, and not counted")
+
+
+def test_another_region_asks_once_what_its_bands_are(case):
+    page = case
+    drop(page, "good.s1p", whip(7.1e6, q=4.0))
+    verdict_line(page, "Pass")
+    page.locator("#judged-by summary").click()
+    region = page.get_by_label("ITU region")
+    was = region.input_value()
+    to = "2" if was == "1" else "1"
+    region.select_option(to)
+    asked = page.get_by_text(f"Region {to} has other bands.")
+    asked.wait_for()
+    with answered(page, "**/region"):
+        page.get_by_role("button", name=f"Use the bands of region {to}").click()
+    asked.wait_for(state="detached")
+    page.locator("#judged-by summary", has_text=f"region {to}").wait_for()
+
+
+def test_a_mounting_that_is_none_is_refused_and_stays_as_typed(case):
+    page = case
+    drop(page, "good.s1p", GOOD)
+    page.locator("#slip", has_text="good").wait_for()
+    mounting = page.get_by_label("Which mounting this is, counted from 1")
+    mounting.fill("0")
+    mounting.press("Tab")
+    page.get_by_text("0 is out of range; the mounting, counted from 1").wait_for()
+    assert mounting.input_value() == "0"
