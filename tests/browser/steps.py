@@ -107,9 +107,11 @@ def hold_back(page, pattern):
         held.append(route)
 
     def go_on():
-        while not held:
+        for _ in range(1500):
+            if held:
+                return held.pop().continue_()
             page.wait_for_timeout(20)
-        held.pop().continue_()
+        raise AssertionError(f"nothing was asked of {pattern}")
 
     page.route(pattern, hold)
     return go_on

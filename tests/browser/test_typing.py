@@ -86,6 +86,21 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     assert (line.input_value(), source.input_value()) == ("SWR < 3 80m", "page")
 
 
+def test_a_claim_sent_while_the_last_one_is_on_its_way_is_taken_after_it_once(bench):
+    line = bench.get_by_label("The next claim, in short")
+    go_on = hold_back(bench, "**/claims")
+    for claim in ("SWR < 2 40m", "SWR < 3 80m"):
+        line.fill(claim)
+        for _ in range(2):  # a hand that presses twice
+            line.press("Enter")
+    for claim in (1, 2):
+        go_on()
+        cell(bench, "Windows", claim).wait_for()
+    bench.reload()
+    assert [cell(bench, "Windows", n).input_value() for n in range(3)] == ["20m", "40m", "80m"]
+    assert bench.locator(".ledger .opens").count() == 3
+
+
 @pytest.mark.parametrize(
     ("label", "typed", "words"),
     [

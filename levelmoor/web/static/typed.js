@@ -141,6 +141,28 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   going = null;
 });
 
+// -- A form sent once more before it is answered goes again after the answer, which has replaced it ---------------------
+
+const onItsWay = new WeakMap(); // form -> what it was sent with
+let next = null; // where the form goes that is sent after it
+const inForm = (form) => [...byKey()].filter(([, field]) => field.form === form).map(([key, field]) => `${key}\n${valueOf(field)}`);
+document.addEventListener("htmx:confirm", (event) => {
+  const { elt, triggeringEvent } = event.detail;
+  if (!onItsWay.has(elt) || triggeringEvent?.submitter?.name) return;
+  event.preventDefault();
+  if (inForm(elt).join("\n") !== onItsWay.get(elt)) next = elt.getAttribute("hx-post"); // else it is pressed twice
+});
+document.addEventListener("htmx:beforeRequest", ({ detail: { elt } }) => {
+  if (elt.matches("form[hx-post]")) onItsWay.set(elt, inForm(elt).join("\n"));
+});
+document.addEventListener("htmx:afterRequest", ({ detail: { requestConfig } }) => {
+  const { elt } = requestConfig;
+  if (!onItsWay.delete(elt) || next !== elt.getAttribute("hx-post")) return;
+  const form = elt.isConnected ? elt : [...document.forms].find((one) => one.getAttribute("hx-post") === next);
+  next = null;
+  setTimeout(() => form?.requestSubmit()); // once the answer is done with
+});
+
 // A cell whose change was kept shows what the server has; one that was refused still stands on what it was typed over.
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
