@@ -1,5 +1,7 @@
 """The history: each change as the database takes it, who made it, and how it was before."""
 
+from datetime import timedelta
+
 import pytest
 from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
@@ -70,6 +72,36 @@ def test_what_was_changed_together_is_put_back_together(session, row):
     entry = next(e for e in history.entries(session, row.id) if e.field == "profile")
     history.put_back(session, entry)
     assert (row.profile, row.profile_limit) == ("radio-safe", 2.0)
+
+
+@pytest.mark.parametrize("seconds", [0, 90])
+def test_what_another_act_changed_is_not_put_back_with_it(session, row, seconds, monkeypatch):
+    row.profile, row.profile_limit = "own", 2.5
+    session.flush()
+    if not seconds:
+        row.notes = "between the two"  # one second, two acts
+        session.flush()
+    later = history.now() + timedelta(seconds=seconds)
+    monkeypatch.setattr(history, "now", lambda: later)
+    row.profile_limit = 3.0
+    session.flush()
+    entry = history.entries(session, row.id)[0]
+    history.put_back(session, entry)
+    assert (row.profile, row.profile_limit) == ("own", 2.5)
+
+
+def test_a_field_of_a_row_that_was_removed_is_not_put_back(session, row):
+    second = t.Setup(name="Second", conditions={})
+    row.setups.append(second)
+    session.flush()
+    second.name = "Third"
+    session.flush()
+    entry = history.entries(session, row.id)[0]
+    second.deleted_at = row.created_at
+    session.flush()
+    with pytest.raises(history.CannotRestore, match="the setup was removed; have it back first"):
+        history.put_back(session, entry)
+    assert second.name == "Third"
 
 
 def test_what_a_field_named_and_is_gone_keeps_it_from_being_put_back(session, row):

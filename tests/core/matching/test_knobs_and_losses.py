@@ -7,7 +7,7 @@ from levelmoor.core.matching.behind_match import behind_match, behind_swept
 from levelmoor.core.matching.guided_steps import guided_steps
 from levelmoor.core.matching.knobs import dial_at, foreseen_gamma, learn_tables, value_at
 from levelmoor.core.matching.preset_card import foresee_dials, preset_cards
-from levelmoor.core.matching.solutions import generic_network, match_at, solutions
+from levelmoor.core.matching.solutions import generic_network, match_at, solutions, with_loss
 from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
 from levelmoor.core.model.trials import DialPosition, Outcome, Trial
 from levelmoor.core.rf.reflection import gamma_from_impedance
@@ -41,6 +41,25 @@ def test_a_switched_coil_is_set_to_its_own_taps_alone():
     c = Knob(Part.C_IN, "a", 0, 100, (0, 100), (10, 500)), Knob(Part.C_OUT, "b", 0, 100, (0, 100), (10, 500))
     network = Network("n", "n", NetworkKind.T, (c[0], TAPS, c[1]))
     assert {m.dials[Part.COIL] for m in solutions(network, 7.1e6, 25 - 50j)} <= {1, 2, 4}
+
+
+def test_power_makes_watts_by_itself_volts_and_amperes_by_its_root():
+    load = 25 - 50j
+    one = solutions(generic_network(NetworkKind.T), 7.1e6, load)[0]
+    at_100 = with_loss(one, 100.0)
+    into_load = 100 * one.share
+    assert sum(at_100.watts.values()) + into_load == pytest.approx(100)
+    peak_a = np.sqrt(2 * into_load / load.real)  # P = Î² R / 2 (memory)
+    assert at_100.load_peak_v == pytest.approx(peak_a * abs(load))
+    coil = 2 * np.pi * 7.1e6 * one.values[Part.COIL]
+    assert at_100.peak_v[Part.COIL] == pytest.approx(np.sqrt(2) * at_100.rms_a[Part.COIL] * coil, rel=1e-3)
+
+
+def test_two_capacitors_are_tuned_together_to_no_reflection_at_each_place_of_the_coil():
+    load, network = 25 - 50j, generic_network(NetworkKind.T)
+    found = solutions(network, 7.1e6, load)
+    assert len({m.dials[Part.COIL] for m in found}) > 3
+    assert max(m.swr for m in found) < 1.0001
 
 
 @pytest.mark.parametrize(
