@@ -1,5 +1,6 @@
 """A spectrum of a keyed radio from the bytes of a file: a trace or a list of peaks, in the units its headings name."""
 
+import math
 import re
 from dataclasses import dataclass
 
@@ -7,19 +8,20 @@ import numpy as np
 
 from levelmoor.core.rf.curve import parse_curve
 from levelmoor.core.rf.frequency import UNITS_HZ
-from levelmoor.core.rf.levels import DBUV_AT_0_DBM
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.trace import Trace
-from levelmoor.formats.columns import FREQUENCY_UNITS, ColumnsProblem, guess_unit, headings_of, unit_named
+from levelmoor.formats.column_units import asked, full_headings, headings_of, reference_of, unit_of
+from levelmoor.formats.columns import FREQUENCY_UNITS, frequency_unit, guess_unit
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.table import Table, read_table
+from levelmoor.formats.table import OF_FREQUENCY, Table, read_table
 from levelmoor.formats.touchstone_header import looks_like_touchstone
+from levelmoor.formats.units import UNITS, Quantity, units_in
 
-LEVEL_UNITS = ("dBm", "dBW", "dBµV", "W", "mW", "µW")
-_LEVELS = (r"dbm|dbw|dbu|dbµ|\b[mµu]?w\b|watt", r"level|ampl|power|mag")
-"""What headings of levels say, the surer first."""
-_ALONE = r"peak|value|trace|max"
+LEVEL_UNITS = ("dBm", "dBW", "dBµV", "dBmV", "dBV", "W", "mW", "µW", "nW", "pW", "V", "mV", "µV")
+_LEVEL = re.compile(r"level|ampl|power|mag|\bdb\w?", re.IGNORECASE)
+"""What headings of levels say where they name no unit."""
+_ALONE = re.compile(r"peak|value|trace|max|noise|floor|hold|limit", re.IGNORECASE)
 """What they say where they stand beside the frequency alone; among others a "Peak" may be a peak's number."""
 
 
@@ -41,8 +43,9 @@ class CaptureFile:
         return f"{self.places[0]}:frequency,{self.places[1]}:level {level_unit}"
 
 
-def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "") -> CaptureFile:
-    """A frequency and a level in every row, in any order. `columns` as `0:frequency,2:level dBW` says which they are.
+def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "", first: bool = False) -> CaptureFile:
+    """A frequency and a level in every row, in any order. `columns` as `0:frequency,2:level dBW` says which they are;
+    of several that may be levels the `first` is taken only where that was done when the file came in.
 
     Raises
     ------
@@ -59,8 +62,8 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
         table = read_table(name, lines)
     except FileProblem:
         table = read_table(name, lines, named_rows=True)
-    frequency, level, named = _named(table, columns) if columns else (*_columns(table), "")
-    unit = unit or unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
+    frequency, level, named = _named(table, columns) if columns else (*_columns(table, first), "")
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     low = np.flatnonzero(f <= 0)
     if low.size:
@@ -80,23 +83,42 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "")
     )
 
 
-def _columns(table: Table) -> tuple[int, int]:
-    headings = [h.lower() for h in table.header]
-    frequency = next((i for i, h in enumerate(headings) if re.search(r"freq|\bf\b|hz", h)), None)
-    others = [(i, h) for i, h in enumerate(headings) if i != frequency]
-    level = next((i for words in _LEVELS for i, h in others if re.search(words, h)), None)
+def _columns(table: Table, first: bool) -> tuple[int, int]:
+    headings = full_headings(table) if table.header else ()
+    at = [i for i, h in enumerate(headings) if OF_FREQUENCY.search(h)]
+    others = [i for i in range(len(headings)) if i not in at]
+    levels = [i for i in others if _names_level(table, i, headings[i])]
+    levels = levels or [i for i in others if _LEVEL.search(headings[i])]
     if not headings and table.width == 2:
         return 0, 1
-    if level is None and len(others) == 1 and re.search(_ALONE, others[0][1]):
-        level = others[0][0]
-    if frequency is None or level is None:
+    if levels and len(levels) < len(others):
+        rest = [i for i in others if i not in levels and _ALONE.search(headings[i]) and not _counts(table, i)]
+        levels += rest
+    if not levels and all(_ALONE.search(headings[i]) for i in others):
+        levels = others
+    if not at or not levels:
         said = shown(", ".join(table.header)) if table.header else f"{table.width} columns without headings"
-        problem = ColumnsProblem(
-            table.name, max(table.line_numbers[0] - 1, 1), 1, said, "headings that name a frequency and a level in dBm"
-        )
-        problem.headings = headings_of(table)
-        raise problem
-    return frequency, level
+        raise asked(table, said, "headings that name a frequency and a level in dBm")
+    if len(levels) > 1 and not first and any(table.numbers(i) != table.numbers(levels[0]) for i in levels[1:]):
+        both = " and ".join(shown(headings[i]) for i in levels)
+        raise asked(table, f"{both}, which may each be meant", "say which of them is the level", levels[1])
+    if len(at) > 1 and not first and any(table.numbers(i) != table.numbers(at[0]) for i in at[1:]):
+        at = [i for i in at if re.search("freq", headings[i], re.IGNORECASE)]
+        if len(at) != 1:
+            raise asked(table, "several columns of frequencies", "say which of them counts")
+    return at[0], levels[0]
+
+
+def _names_level(table: Table, column: int, heading: str) -> bool:
+    """Whether the heading or the cells of a column name a unit of levels."""
+    named = [UNITS[u] for u in [table.cell_units.get(column, "")] if u] or units_in(heading)
+    return any(u.quantity in (Quantity.POWER, Quantity.VOLTAGE) for u in named)
+
+
+def _counts(table: Table, column: int) -> bool:
+    """Whether a column is no level: text, or numbers that count the rows."""
+    cells = [row[column].strip() for row in table.rows]
+    return not all(map(table.numerals.is_number, cells)) or cells == [str(i) for i in range(1, len(cells) + 1)]
 
 
 def _named(table: Table, columns: str) -> tuple[int, int, str]:
@@ -117,34 +139,24 @@ def _named(table: Table, columns: str) -> tuple[int, int, str]:
 
 
 def level_unit_named(table: Table, column: int) -> str:
-    """The unit of the levels that their heading or their cells name, or nothing."""
-    in_cells = next((u for u in LEVEL_UNITS if u.lower() == table.level_unit.lower()), "")
-    return _level_unit(table, column) or in_cells
-
-
-def _level_unit(table: Table, column: int) -> str:
-    heading = table.header[column] if table.header else ""
-    plain = heading.lower().replace("μ", "µ").replace("dbu", "dbµ")
-    words = re.findall(r"[a-zµ]+", plain)
-    for unit, ways in (
-        ("dBm", ("dbm",)), ("dBW", ("dbw",)), ("dBµV", ("dbµv",)), ("mW", ("mw",)), ("µW", ("µw", "uw")),
-        ("W", ("w", "watt", "watts")),
-    ):  # fmt: skip
-        if any(w in ways for w in words):
-            return unit
-    return ""
+    """The unit of the levels that their heading, their cells or a line over the headings names, or nothing."""
+    unit = unit_of(table, column, "level")
+    return unit.name if unit else ""
 
 
 def in_dbm(table: Table, column: int, unit: str) -> FloatArray:
-    """The levels of a column in dBm."""
+    """The levels of a column in dBm; of voltages across the impedance that the file names, else 50 Ω."""
     values = np.array(table.numbers(column))
-    if unit in ("W", "mW", "µW"):
+    of = UNITS[unit]
+    if not unit.startswith("dB"):
         wrong = np.flatnonzero(values <= 0)
         if wrong.size:
             row = int(wrong[0])
-            raise table.problem(row, column, f"a power of {shown(table.rows[row][column])}", "a power above 0")
-        return np.asarray(10 * np.log10(values * {"W": 1e3, "mW": 1.0, "µW": 1e-3}[unit]))
-    return np.asarray(values + {"dBm": 0.0, "dBW": 30.0, "dBµV": -DBUV_AT_0_DBM}[unit])
+            raise table.problem(row, column, f"a level of {shown(table.rows[row][column])} {unit}", "one above 0")
+    if of.quantity is Quantity.VOLTAGE:
+        across = reference_of(table, column) or 50.0
+        return np.asarray(20 * np.log10(of(values)) - 10 * math.log10(across) + 30.0)
+    return np.asarray(values if unit == "dBm" else 10 * np.log10(of(values)) + 30.0)
 
 
 def typed_levels(text: str) -> bytes:

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from levelmoor.formats.problem import FileProblem
 
-_NUMBER = r"[+\-−]?\d+(?:[.,]\d+)?"
+_NUMBER = r"[+\-−]?+\d++(?:[.,]\d++)?+"
 _FREQUENCY = re.compile(rf"(?<![\w.])({_NUMBER})\s*([GMk]?Hz)(?!\w)", re.IGNORECASE)
 _LEVEL = re.compile(rf"(?<![\w.])({_NUMBER})\s*((?i:dBm|dBW|dB[uµμ]V)|[muµμ]?W)(?!\w)")
 _MHZ = {"ghz": Decimal(1000), "mhz": Decimal(1), "khz": Decimal("1e-3"), "hz": Decimal("1e-6")}
@@ -51,9 +51,10 @@ def _decimal_commas(rows: Sequence[str]) -> bool:
     return bool(first) and first != [str(n) for n in range(1, len(first) + 1)]
 
 
-def places_of_units(line: str) -> list[int]:
-    """Where in a line (from 1) units of frequencies stand, each behind its number."""
-    return [m.start(2) + 1 for m in _FREQUENCY.finditer(line)]
+def places_of_units(line: str) -> list[tuple[int, str]]:
+    """Where in a line (from 1) units stand behind their numbers: of a `frequency` or of a `level`."""
+    units = {"frequency": _FREQUENCY, "level": _LEVEL}
+    return [(m.start(2) + 1, of) for of, unit in units.items() for m in unit.finditer(line)]
 
 
 def _in_mhz(match: re.Match[str]) -> str:

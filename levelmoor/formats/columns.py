@@ -6,8 +6,11 @@ from enum import StrEnum
 
 import numpy as np
 
-from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.formats.column_units import ColumnsProblem, asked, full_headings, unit_of
+from levelmoor.formats.problem import shown
 from levelmoor.formats.table import Table
+from levelmoor.formats.units import Quantity, spelled
 
 
 class Kind(StrEnum):
@@ -61,38 +64,38 @@ ROLE_WORDS = {
     "abs_z": "|Z|, Ω",
     "abs_gamma": "|Γ|",
     "phase": "Phase, degrees",
+    "phase rad": "Phase, radians",
+    "phase gon": "Phase, gon",
     "forward": "Forward power, W",
+    "forward mW": "Forward power, mW",
+    "forward dBm": "Forward power, dBm",
+    "forward V": "Forward voltage, V",
     "reflected": "Reflected power, W",
+    "reflected mW": "Reflected power, mW",
+    "reflected dBm": "Reflected power, dBm",
+    "reflected V": "Reflected voltage, V",
+    "swr dB": "SWR, dB",
+    "abs_gamma %": "|Γ|, %",
+    "r kΩ": "R, kΩ",
+    "x kΩ": "X, kΩ",
 }
+"""What a person may say that a column holds; with a unit where it is not the usual one."""
 FREQUENCY_UNITS = ("Hz", "kHz", "MHz", "GHz")
 
 
 @dataclass(frozen=True)
 class Columns:
-    """Column numbers (from 0) with the frequency unit and kind; `guessed` says what was not written in the file."""
+    """Column numbers (from 0) with the frequency unit and kind; `units` are those named for `values`, empty where none
+    is; `guessed` says what was not written in the file."""
 
     frequency: int
     values: tuple[int, ...]
     kind: Kind
     unit: str
+    units: tuple[str, ...]
     guessed: tuple[str, ...] = ()
-
-
-class ColumnsProblem(FileProblem):
-    """The headings do not say what the columns are; a person may. `headings` are those of the file, or numbers."""
-
-    headings: tuple[str, ...] = ()
-
-
-def _no_columns(table: Table, line: int, found: str, expected: str, column: int = 1) -> ColumnsProblem:
-    problem = ColumnsProblem(table.name, max(line, 1), column, found, expected)
-    problem.headings = headings_of(table)
-    return problem
-
-
-def headings_of(table: Table) -> tuple[str, ...]:
-    """The headings of a file, or its columns by number."""
-    return table.header or tuple(f"Column {i}" for i in range(1, table.width + 1))
+    said: bool = False
+    """Whether a person said what the columns are."""
 
 
 def header_key(headings: tuple[str, ...]) -> str:
@@ -114,31 +117,33 @@ def columns_by_mapping(table: Table, mapping: str, unit: str = "") -> Columns:
         Where the mapping names no frequency, or not what a kind needs, or a column that the file has not.
     """
     roles: dict[str, int] = {}
+    units: dict[str, str] = {}
     for part in mapping.split(",") if mapping else ():
-        place, _, role = part.partition(":")
-        if not place.isdigit() or role not in ROLE_WORDS or role in roles:
+        place, _, said = part.partition(":")
+        role, _, unit_said = said.partition(" ")
+        if not place.isdigit() or said not in ROLE_WORDS or role in roles:
             raise ValueError(f'"{part}" is no column with what it holds, each once; say it as 0:frequency')
         if int(place) >= table.width:
             raise ValueError(f"{table.name} has {table.width} columns; there is no column {int(place) + 1}")
-        roles[role] = int(place)
+        roles[role], units[role] = int(place), unit_said
     if "frequency" not in roles:
         raise ValueError("say which column is the frequency")
     kind = next((k for k, needed in ROLES.items() if all(n in roles for n in needed)), None)
     if kind is None:
         raise ValueError("say which columns are SWR, return loss, R and X, Γ, or forward and reflected power")
-    heading = table.header[roles["frequency"]] if table.header else ""
-    unit = unit or unit_named(table, roles["frequency"], heading) or guess_unit(table, roles["frequency"])
-    return Columns(roles["frequency"], tuple(roles[n] for n in ROLES[kind]), kind, unit)
+    unit = unit or frequency_unit(table, roles["frequency"]) or guess_unit(table, roles["frequency"])
+    places = tuple(roles[n] for n in ROLES[kind])
+    return Columns(roles["frequency"], places, kind, unit, tuple(units[n] for n in ROLES[kind]), said=True)
 
 
-def unit_named(table: Table, column: int, heading: str) -> str:
-    """The unit of the frequencies that the cells of their column name, or else its heading."""
-    if column in table.unit_columns:
-        return table.frequency_unit
+def frequency_unit(table: Table, column: int, heading: str = "") -> str:
+    """The unit of the frequencies that their cells name, or their heading, or a line over the headings."""
+    heading = heading or (full_headings(table)[column] if table.header else "")
     power = re.search(r"(?:10\s*\^?\s*|\be)([369])\s*hz\b", heading.lower())
     if power:
         return {"3": "kHz", "6": "MHz", "9": "GHz"}[power[1]]
-    return next((u for u in FREQUENCY_UNITS if u.lower() in _words(heading)), "")
+    unit = unit_of(table, column, "frequency", heading)
+    return unit.name if unit else ""
 
 
 def _words(heading: str) -> list[str]:
@@ -157,9 +162,13 @@ _NO_MEASUREMENT = {
     "grenzwert",
     "limite",
     "memory",
+    "noise",
+    "floor",
+    "goal",
 }
 _LOSS = {"rückflussdämpfung", "rueckflussdaempfung", "rückflußdämpfung", "anpassungsdämpfung", "rl", "returnloss"}
 _SWR = {"stehwellenverhältnis", "stehwelle", "welligkeit", "ros", "tos", "roe"}
+_PARALLEL = {"parallel", "rp", "xp", "zp", "shunt"}
 _PHASE = {"phase", "angle", "ang", "arg", "phi", "θ", "φ", "theta"}
 
 
@@ -167,7 +176,7 @@ def role_of(heading: str) -> str:
     """What one heading stands for: frequency, swr, return_loss, r, x, re, im, or nothing."""
     words = _words(heading)
     have = set(words)
-    if not words:
+    if not words or re.search(r"\^\s*2|²", heading) or have & _PARALLEL:
         return ""
     if have & {"freq", "frequency", "frequencies", "frequenz", "f"} or have <= {"hz", "khz", "mhz", "ghz"}:
         return "frequency"
@@ -183,22 +192,21 @@ def role_of(heading: str) -> str:
         return "swr"
     if {"return", "loss"} <= have or have & _LOSS:
         return "return_loss"
-    if have & _PHASE or have & {"deg", "degrees", "°"}:
-        return "" if have & {"rad", "radian", "radians"} else "phase"
+    if have & _PHASE or any((u := spelled(w)) and u.quantity is Quantity.ANGLE for w in words):
+        return "" if have & {"z", "impedance"} and have & {"gamma", "γ", "s11"} else "phase"
     if "db" in have and have & {"s11", "s22", "gamma", "γ", "mag", "magnitude", "logmag", "log", "reflection"}:
         return "return_loss"
     bare = heading.lower().replace(" ", "")
     if re.match(r"(?:abs|mag)?[(|]?\|?z\|", bare) or (have & {"z", "impedance"} and have & {"mag", "magnitude", "abs"}):
         return "abs_z"
-    if have & {"y", "admittance", "ms", "siemens", "g", "b"}:
+    if have & {"y", "y11", "y22", "admittance", "ms", "siemens", "g", "b"}:
         return ""
     reflection = have & {"γ", "gamma", "rho", "s11", "s22", "reflection"}
     if reflection and ("|" in heading or have & {"mag", "magnitude", "abs", "lin"}):
         return "abs_gamma"
-    impedance = bool(have & {"z", "ohm", "ohms", "impedance"})
-    if (
-        words[0] in ("r", "rs", "resistance") and len(have - {"r", "rs", "resistance", "ohm", "ohms", "series"}) == 0
-    ) or (impedance and have & {"re", "real"}):
+    impedance = bool(have & {"z", "z11", "ohm", "ohms", "kohm", "impedance"})
+    alone = have <= {"r", "rs", "resistance", "ohm", "ohms", "kohm", "mohm", "series"}
+    if (words[0] in ("r", "rs", "resistance") and alone) or (impedance and have & {"re", "real"}):
         return "r"
     if "|x|" in bare:
         return "abs_x"
@@ -216,48 +224,96 @@ def _through(words: list[str]) -> bool:
     return any(re.fullmatch(r"s(\d)(\d)", w) and w[1] != w[2] for w in words)
 
 
-def columns_of(table: Table) -> Columns:
-    """The columns by their headings, what is missing guessed.
+def columns_of(table: Table, first: bool = False) -> Columns:
+    """The columns by their headings, what is missing guessed; of several that may be meant the `first` only where that
+    was taken when the file came in.
 
     Raises
     ------
-    FileProblem
-        Where the headings do not name a frequency and SWR, return loss, R and X, or real and imaginary part.
+    ColumnsProblem
+        Where the headings do not name a frequency and SWR, return loss, R and X, or real and imaginary part, where
+        several columns may be meant, or a unit does not fit what stands under it.
     """
     if not table.header:
         return _without_header(table)
     try:
-        return _by_headings(table, table.header)
-    except FileProblem:
-        if not table.above:
+        return _by_headings(table, full_headings(table), first)
+    except ColumnsProblem:
+        if not table.above or full_headings(table) != table.header:
             raise
-        return _by_headings(table, tuple(" ".join(pair) for pair in zip(table.above, table.header, strict=True)))
+        both = tuple(" ".join(pair) for pair in zip(table.above, table.header, strict=True))
+        return _by_headings(table, both, first)
 
 
-def _by_headings(table: Table, headings: tuple[str, ...]) -> Columns:
-    roles: dict[str, int] = {}
+def roles_in(headings: tuple[str, ...]) -> dict[str, list[int]]:
+    """The columns that each role may stand in."""
+    roles: dict[str, list[int]] = {}
     # Where both ports were swept it is the first that a sweep of one port is of.
     first = any("s11" in _words(h) for h in headings)
     for i, heading in enumerate(headings):
-        if not (first and "s22" in _words(heading)):
-            roles.setdefault(role_of(heading), i)
-    line = table.line_numbers[0] - 1
+        if not (first and "s22" in _words(heading)) and (role := role_of(heading)):
+            roles.setdefault(role, []).append(i)
+    return roles
+
+
+def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Columns:
+    roles = roles_in(headings)
     expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
     if "frequency" not in roles:
-        raise _no_columns(table, line, f"headings {shown(', '.join(headings))} without a frequency", expected)
-    for kind, needed in ROLES.items():
-        if all(n in roles for n in needed):
-            unit = unit_named(table, roles["frequency"], headings[roles["frequency"]])
-            guessed: tuple[str, ...] = ()
-            if not unit:
-                unit = guess_unit(table, roles["frequency"])
-                guessed = (f"frequencies in {unit}",)
-            return Columns(roles["frequency"], tuple(roles[n] for n in needed), kind, unit, guessed)
-    raise _no_columns(table, line, f"headings {shown(', '.join(headings))} name no reflection or impedance", expected)
+        raise asked(table, f"headings {shown(', '.join(headings))} without a frequency", expected)
+    kind = next((k for k, needed in ROLES.items() if all(n in roles for n in needed)), None)
+    if kind is None:
+        raise asked(table, f"headings {shown(', '.join(headings))} name no reflection or impedance", expected)
+    at = {n: _one_of(table, headings, n, roles[n], kind, first) for n in ("frequency", *ROLES[kind])}
+    unit = frequency_unit(table, at["frequency"], headings[at["frequency"]])
+    units = tuple(u.name if (u := unit_of(table, at[n], n, headings[at[n]])) else "" for n in ROLES[kind])
+    guessed: list[str] = []
+    if not unit:
+        unit = guess_unit(table, at["frequency"])
+        guessed.append(f"frequencies in {unit}")
+    if kind is Kind.POWERS and not any(units):
+        guessed.append("powers in W")
+    return Columns(at["frequency"], tuple(at[n] for n in ROLES[kind]), kind, unit, units, tuple(guessed))
+
+
+_OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
+
+
+def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[int], kind: Kind, first: bool) -> int:
+    """The column of a role; of several the one that its heading gives to this kind, or any where all say the same.
+
+    Raises
+    ------
+    ColumnsProblem
+        Where several may be meant.
+    """
+    if role == "phase" and len(columns) > 1:
+        own = _OF_Z if kind is Kind.Z_PHASE else _OF_GAMMA
+        columns = [i for i in columns if own & set(_words(headings[i]))] or columns
+    if first or len(columns) == 1:
+        return columns[0]
+    if role == "frequency":
+        same = _same_frequencies(table, columns)
+    else:
+        figures = [np.abs(table.numbers(c, infinite=True)) for c in columns]
+        same = all(np.array_equal(one, figures[0]) for one in figures[1:])
+    if not same:
+        both = " and ".join(shown(headings[i]) for i in columns)
+        raise asked(table, f"{both}, which may each be meant", "say which of them counts", columns[1])
+    return columns[0]
+
+
+def _same_frequencies(table: Table, columns: list[int]) -> bool:
+    """Whether several columns tell the same frequencies in different units."""
+    units = [frequency_unit(table, c) for c in columns]
+    if not all(units) or len(set(units)) != len(units):
+        return False
+    hz = [np.array(table.numbers(c)) * UNITS_HZ[u.lower()] for c, u in zip(columns, units, strict=True)]
+    return all(np.allclose(one, hz[0], rtol=1e-3) for one in hz[1:])
 
 
 def _without_header(table: Table) -> Columns:
-    named = unit_named(table, 0, "")
+    named = frequency_unit(table, 0)
     unit = named or guess_unit(table, 0)
     guessed = [] if named else [f"frequencies in {unit}"]
     if table.width == 2:
@@ -272,15 +328,11 @@ def _without_header(table: Table) -> Columns:
         kind = Kind.RE_IM if np.all(both <= 1.05) else Kind.R_X
         columns = (1, 2)
     else:
-        raise _no_columns(
-            table,
-            table.line_numbers[0],
-            f"{table.width} columns without headings",
-            "a first line such as: frequency MHz, R, X says which is which",
-            table.place(0, 3)[1],
-        )
+        right = "a first line such as: frequency MHz, R, X says which is which"
+        raise asked(table, f"{table.width} columns without headings", right, 3)
+    units = tuple(u.name if (u := unit_of(table, c, n)) else "" for c, n in zip(columns, ROLES[kind], strict=True))
     guessed.append(f"the other figures are {KIND_WORDS[kind]}")
-    return Columns(0, columns, kind, unit, tuple(guessed))
+    return Columns(0, columns, kind, unit, units, tuple(guessed))
 
 
 def guess_unit(table: Table, column: int) -> str:

@@ -33,7 +33,7 @@ def decode(name: str, data: bytes) -> list[str]:
         raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB are read")
     if not data.strip(b"\x00 \t\r\n\xef\xbb\xbf"):
         raise FileProblem(name, 1, 1, "the file is empty", _WANTED)
-    if not data.startswith(_UTF_16):
+    if not data.startswith(_UTF_16) and data.count(0) * 4 < len(data):
         data = data.rstrip(b"\x1a\x00")  # an end of file mark or padding, as some instruments leave
     for magic, what in _MAGIC:
         if data.startswith(magic) and (magic != b"BM" or b"\x00" in data[:64]):
@@ -63,11 +63,20 @@ def _text(data: bytes) -> str | None:
     if data.startswith(_UTF_16):
         return data.decode("utf-16", "replace")
     if b"\x00" in data:
-        return None
+        return _without_mark(data)
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError:
         return data.decode("cp1252", "replace")
+
+
+def _without_mark(data: bytes) -> str | None:
+    """UTF-16 that does not say so: of letters as tables have them every other byte is zero."""
+    for first, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
+        zeros, others = data[first::2], data[1 - first :: 2]
+        if zeros.count(0) * 10 >= len(zeros) * 9 and 0 not in others:
+            return data.decode(codec, "replace")
+    return None
 
 
 def too_many_points(name: str, line: int, count: int) -> FileProblem:

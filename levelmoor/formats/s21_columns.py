@@ -9,19 +9,24 @@ from collections.abc import Sequence
 import numpy as np
 
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
-from levelmoor.formats.columns import headings_of
+from levelmoor.formats.column_units import full_headings, headings_of, unit_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.table import Table
+from levelmoor.formats.units import Quantity
 
 RIGHT = "a two-port file (.s2p), or a CSV with a frequency and S21 in dB in every row"
 LARGEST_DB = 3.0
 """What only takes away may seem to give so much, by the calibration that it was swept with."""
 _S = re.compile(r"s[\s_(]*([12])[\s_,]*([12])")
-_OTHER = re.compile(r"\b(v?swr|rl|return loss|z|r|x|rs|xs|impedance|resistance|reactance|ohms?|ω|temp\w*|q)\b|ω")
+_OTHER = re.compile(
+    r"\b(v?swr|rl|return loss|z[a-z0-9]?|r|x|rs|xs|y|impedance|resistance|reactance|[km]?ohms?|temp\w*|q|noise|floor|"
+    r"limit\w*|mask|target|spec|reference|s11|s22|s12)\b|ω"
+)
 _FREQUENCY = re.compile(r"freq|\bf\b|hz")
-_PHASE = re.compile(r"phase|\bdeg|°|\bang|\barg\b|\brad")
+_PHASE = re.compile(r"phase|\bdeg|°|\bang|\barg\b|\bm?rad|\bgon\b|\bturns?\b|theta|φ|θ")
 _REAL, _IMAGINARY = re.compile(r"\bre\b|real"), re.compile(r"\bim\b|imag")
-_DECIBEL = re.compile(r"\bdb\b|log\s*mag|\(db\)|\[db\]|loss|\batt")
+_DECIBEL = re.compile(r"\bdb\b|log\s*mag|\(db\)|\[db\]|loss|\batt|\bnp\b")
+_SQUARED = re.compile(r"\^\s*2|²|power ratio")
 _RATIO = re.compile(r"\|\s*s|mag|\blin|\babs\b|ratio|\bamp")
 
 
@@ -51,14 +56,19 @@ def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
     real = next((i for i in columns if _REAL.search(headings[i])), None)
     imaginary = next((i for i in columns if _IMAGINARY.search(headings[i])), None)
     if real is not None and imaginary is not None:
-        s = np.array(table.numbers(real)) + 1j * np.array(table.numbers(imaginary))
+        parts = [_scaled(table, c, headings[c]) for c in (real, imaginary)]
+        s = parts[0] + 1j * parts[1]
         _passive(table, real, 20 * np.log10(np.maximum(np.abs(s), 1e-30)))
         return s, False
     phase = next((i for i in columns if _PHASE.search(headings[i])), None)
     sizes = [i for i in columns if i != phase]
     if not sizes:
         raise table.problem(0, min(columns, default=0), "no size of S21", RIGHT)
-    at = next((i for i in sizes if _DECIBEL.search(headings[i])), sizes[0])
+    decibel = [i for i in sizes if _DECIBEL.search(headings[i])]
+    at, *others = decibel or sizes
+    if any(table.numbers(i) != table.numbers(at) for i in others):
+        both = " and ".join(shown(headings_of(table)[i]) for i in (at, *others))
+        raise FileProblem(table.name, *table.heading_place(others[0]), f"{both}, which may each be meant", RIGHT)
     size = _size(table, at, headings[at])
     if phase is None:
         return size.astype(np.complex128), True
@@ -68,8 +78,10 @@ def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
 def _plain(table: Table) -> list[str]:
     """The headings in small letters, underlines as blanks; where a row of units stands over or under, with it."""
     heads = headings_of(table)
-    if table.above:
+    if table.above and full_headings(table) == table.header:
         heads = tuple(" ".join(pair) for pair in zip(table.above, heads, strict=True))
+    else:
+        heads = full_headings(table)
     return [" ".join(h.lower().replace("_", " ").split()) for h in heads]
 
 
@@ -94,13 +106,26 @@ def _of_s21(table: Table, headings: Sequence[str], frequency: int) -> list[int]:
     return found
 
 
+def _scaled(table: Table, column: int, heading: str) -> FloatArray:
+    """Figures of a ratio, per cent and per mille converted."""
+    unit = unit_of(table, column, "s21", heading)
+    figures = np.array(table.numbers(column))
+    return unit(figures) if unit is not None else figures
+
+
 def _size(table: Table, column: int, heading: str) -> FloatArray:
     """|S21| of what stands there as level, as loss, or as a ratio."""
-    figures = np.array(table.numbers(column))
-    decibel = _DECIBEL.search(heading) is not None
+    unit = unit_of(table, column, "s21", heading)
+    figures = _scaled(table, column, heading)
+    squared = _SQUARED.search(heading) is not None
+    if unit is not None and unit.quantity is Quantity.RATIO:
+        return np.asarray(np.sqrt(figures) if squared else figures)
+    decibel = unit is not None or _DECIBEL.search(heading) is not None
     between = bool(np.all((figures > 0) & (figures <= 1.0)))
-    if between and not decibel and _RATIO.search(heading):
-        return figures
+    if between and not decibel and (squared or _RATIO.search(heading)):
+        return np.asarray(np.sqrt(figures) if squared else figures)
+    if squared and not decibel:
+        raise table.problem(0, column, shown(table.rows[0][column].strip()), "a share of the power, at most 1")
     if between and not decibel:
         right = "a heading that says which: S21 dB, or |S21| for a ratio"
         raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which may be dB or a ratio", right)
@@ -118,12 +143,11 @@ def _passive(table: Table, column: int, db: FloatArray) -> None:
 
 
 def _radians(table: Table, column: int, heading: str) -> FloatArray:
+    unit = unit_of(table, column, "phase", heading)
     figures = np.array(table.numbers(column))
-    if re.search(r"\brad", heading):
-        return figures
-    if not re.search(r"deg|°", heading) and float(np.max(np.abs(figures))) <= np.pi and np.any(figures != 0):
+    if unit is None and float(np.max(np.abs(figures))) <= np.pi + 1e-3 and np.any(figures != 0):
         right = "a heading that says which: phase deg, or phase rad"
         raise table.problem(
             0, column, f"{shown(table.rows[0][column].strip())}, which may be degrees or radians", right
         )
-    return np.asarray(np.deg2rad(figures))
+    return np.asarray(np.deg2rad(unit(figures) if unit is not None else figures))

@@ -15,10 +15,12 @@ from levelmoor.core.rf.reflection import (
     gamma_from_return_loss,
     gamma_from_swr,
     swr_agrees_with_resistance,
+    swr_from_gamma,
 )
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.column_units import asked, degrees_of, full_headings, reference_of, unit_of
 from levelmoor.formats.columns import (
     FREQUENCY_UNITS,
     KIND_WORDS,
@@ -29,13 +31,16 @@ from levelmoor.formats.columns import (
     columns_by_mapping,
     columns_of,
     role_of,
+    roles_in,
 )
+from levelmoor.formats.plausible import check_agreeing, check_no_dates, check_passive, frequency_in_range
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode, too_many_points
 from levelmoor.formats.readings_file import is_readings, readings_of
 from levelmoor.formats.table import Table, read_table
 from levelmoor.formats.touchstone import frequency_problem, read_touchstone
 from levelmoor.formats.touchstone_header import looks_like_touchstone
+from levelmoor.formats.units import UNITS, Quantity, Unit
 
 
 @dataclass(frozen=True)
@@ -110,47 +115,93 @@ def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> Sweep
 def _from_table(table: Table, options: ReadOptions) -> SweepFile:
     if len(table.rows) > LARGEST_POINTS:
         raise too_many_points(table.name, table.line_numbers[LARGEST_POINTS], len(table.rows))
-    said = columns_by_mapping(table, options.columns, options.unit) if options.columns else columns_of(table)
+    if options.columns:
+        said = columns_by_mapping(table, options.columns, options.unit)
+    else:
+        said = columns_of(table, first=bool(options.unit and options.kind))
     columns = _confirmed(table, said, options)
     frequency = _frequencies(table, columns)
-    infinite = columns.kind is Kind.SWR
-    values = [np.array(table.numbers(c, infinite)) for c in columns.values]
-    half: FloatArray | None = None
-    z0: float | None = None
-    scalar = columns.kind in SCALAR
-    if columns.kind is Kind.SWR:
-        _check_swr(table, columns, values[0])
-        magnitude = gamma_from_swr(values[0])
-        half = _half_step(table, columns, values[0])
-        gamma = magnitude.astype(np.complex128)
-    elif columns.kind is Kind.RETURN_LOSS:
-        # Written as a loss or as a level: the sign most figures have tells.
-        loss = values[0] if np.median(values[0]) >= 0 else -values[0]
-        gamma = gamma_from_return_loss(loss).astype(np.complex128)
-        step = 0.5 * 10.0 ** -table.decimals(columns.values[0])
-        half = np.abs(gamma.real) * math.log(10) / 20 * step
-    elif columns.kind is Kind.POWERS:
-        magnitude, half = _from_powers(table, columns, values[0], values[1])
-        gamma = magnitude.astype(np.complex128)
-    elif columns.kind in (Kind.Z_PHASE, Kind.GAMMA_PHASE, Kind.LOSS_PHASE):
-        gamma, z0 = _from_phase(table, columns, values[0], values[1])
-    elif columns.kind is Kind.R_ABS_X:
-        gamma = np.abs(gamma_from_impedance(np.abs(values[0]) + 1j * values[1], 50.0)).astype(np.complex128)
-    elif columns.kind is Kind.R_X:
-        gamma = gamma_from_impedance(values[0] + 1j * values[1], 50.0)
-        wrong = np.flatnonzero(~np.isfinite(gamma))
-        if wrong.size:
-            raise table.problem(
-                int(wrong[0]), columns.values[0], "R = -50 with X = 0", "a passive antenna has R of at least 0"
-            )
-    else:
-        gamma, z0 = values[0] + 1j * values[1], 50.0
-    sweep = Sweep(frequency, gamma, 50.0, scalar, half)
-    chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
+    gamma, half, z0 = _gamma(table, columns)
+    check_passive(table, columns.values, gamma)
+    reference = (z0 and reference_of(table, columns.values[0])) or 50.0
     guessed = columns.guessed
-    if columns.kind is Kind.SWR and (doubt := _against_resistance(table, columns, values[0])):
-        guessed = (*guessed, doubt)
-    return SweepFile("csv", sweep, z0, 1, chosen, guessed)
+    if not columns.said:
+        check_agreeing(table, _others(table, columns), np.abs(gamma))
+        if columns.kind is Kind.SWR and (doubt := _against_resistance(table, columns, swr_from_gamma(np.abs(gamma)))):
+            guessed = (*guessed, doubt)
+    sweep = Sweep(frequency, gamma, reference, columns.kind in SCALAR, half)
+    chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
+    return SweepFile("csv", sweep, reference if z0 else None, 1, chosen, guessed)
+
+
+def _gamma(table: Table, columns: Columns) -> tuple[ComplexArray, FloatArray | None, bool]:
+    """Γ of each row, half of what its last digit leaves open, and whether it is stated in a reference impedance."""
+    kind, places = columns.kind, columns.values
+    if kind in (Kind.Z_PHASE, Kind.GAMMA_PHASE, Kind.LOSS_PHASE):
+        return _from_phase(table, columns)
+    values = [np.array(table.numbers(c, infinite=kind is Kind.SWR)) for c in places]
+    for column, figures in zip(places, values, strict=True):
+        check_no_dates(table, column, figures)
+    if kind is Kind.POWERS:
+        magnitude, half = _from_powers(table, columns, values)
+        return magnitude.astype(np.complex128), half, False
+    values = [UNITS[u](v) if u else v for u, v in zip(columns.units, values, strict=True)]
+    if kind is Kind.SWR:
+        swr = values[0]
+        if columns.units[0] == "dB":  # a person said so: 20 log10 of it
+            swr = 10 ** (swr / 20)
+        _check_swr(table, columns, swr)
+        return gamma_from_swr(swr).astype(np.complex128), _half_step(table, columns, swr), True
+    if kind is Kind.RETURN_LOSS:
+        gamma = gamma_from_return_loss(_as_loss(table, places[0], values[0])).astype(np.complex128)
+        step = 0.5 * 10.0 ** -table.decimals(places[0])
+        return gamma, np.abs(gamma.real) * math.log(10) / 20 * step, True
+    if kind is Kind.RE_IM:
+        return values[0] + 1j * values[1], None, True
+    if kind is Kind.R_ABS_X:
+        return np.abs(gamma_from_impedance(np.abs(values[0]) + 1j * values[1], 50.0)).astype(np.complex128), None, False
+    gamma = gamma_from_impedance(values[0] + 1j * values[1], 50.0)
+    wrong = np.flatnonzero(~np.isfinite(gamma))
+    if wrong.size:
+        raise table.problem(int(wrong[0]), places[0], "R = -50 with X = 0", "a passive antenna has R of at least 0")
+    return gamma, None, False
+
+
+def _as_loss(table: Table, column: int, decibels: FloatArray) -> FloatArray:
+    """Written as a loss or as a level: the sign most figures have tells.
+
+    Raises
+    ------
+    ColumnsProblem
+        Where a tenth of the figures have the other sign: then they are no return loss of anything passive.
+    """
+    loss = decibels if np.median(decibels) >= 0 else -decibels
+    if np.mean(loss < -0.5) > 0.1:
+        row = int(np.flatnonzero(loss < -0.5)[0])
+        found = f"{shown(table.rows[row][column].strip())} among return losses of the other sign"
+        raise asked(table, found, "say what stands in this column", column)
+    return np.asarray(loss)
+
+
+def _others(table: Table, columns: Columns) -> list[tuple[int, str, FloatArray]]:
+    """|Γ| in 50 Ω as the other columns of the table tell it, where nothing of them is doubtful."""
+    if not table.header:
+        return []
+    headings = full_headings(table)
+    roles = {name: at for name, at in roles_in(headings).items() if len(at) == 1}
+    found = []
+    for kind in (Kind.SWR, Kind.RETURN_LOSS, Kind.R_X, Kind.POWERS):
+        if kind is columns.kind or not all(n in roles for n in ROLES[kind]):
+            continue
+        at = tuple(roles[n][0] for n in ROLES[kind])
+        try:
+            units = tuple(u.name if (u := unit_of(table, c, n)) else "" for c, n in zip(at, ROLES[kind], strict=True))
+            gamma, _, stated = _gamma(table, replace(columns, values=at, kind=kind, units=units))
+        except FileProblem:
+            continue  # a column that is not used may hold what it likes
+        if not stated or reference_of(table, at[0]) in (None, 50.0):
+            found.append((at[0], shown(headings[at[0]]), np.abs(gamma)))
+    return found
 
 
 def _against_resistance(table: Table, columns: Columns, swr: FloatArray) -> str:
@@ -196,7 +247,10 @@ def _frequencies(table: Table, columns: Columns) -> FloatArray:
             if problem:
                 raise problem
             before = value
-    return np.asarray(np.round(written * UNITS_HZ[columns.unit.lower()], 3))
+    hz = np.asarray(np.round(written * UNITS_HZ[columns.unit.lower()], 3))
+    if not columns.said:
+        frequency_in_range(table, columns.frequency, hz, columns.unit)
+    return hz
 
 
 def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
@@ -211,40 +265,53 @@ def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
         )
 
 
-def _from_phase(
-    table: Table, columns: Columns, size: FloatArray, degrees: FloatArray
-) -> tuple[ComplexArray, float | None]:
-    """Gamma from a size and its phase, and the reference that it is stated in, None for an impedance."""
-    turn = np.exp(1j * np.deg2rad(degrees))
-    wrong = np.flatnonzero(size < 0)
+def _from_phase(table: Table, columns: Columns) -> tuple[ComplexArray, None, bool]:
+    """Gamma from a size and its phase, and whether it is stated in a reference impedance, as no impedance is."""
+    at, phase = columns.values
+    size = np.array(table.numbers(at))
+    if columns.units[0]:
+        size = UNITS[columns.units[0]](size)
+    said = UNITS[columns.units[1]] if columns.units[1] else UNITS["deg"] if columns.said else None
+    turn = np.exp(1j * np.deg2rad(degrees_of(table, phase, said)))
     if columns.kind is Kind.LOSS_PHASE:
-        loss = size if np.median(size) >= 0 else -size
-        return np.asarray(gamma_from_return_loss(loss) * turn), 50.0
+        return np.asarray(gamma_from_return_loss(_as_loss(table, at, size)) * turn), None, True
+    wrong = np.flatnonzero(size < 0)
     if wrong.size:
-        found = f"a size of {shown(table.rows[int(wrong[0])][columns.values[0]].strip())}"
-        raise table.problem(int(wrong[0]), columns.values[0], found, "|Z| and |Γ| are at least 0")
+        found = f"a size of {shown(table.rows[int(wrong[0])][at].strip())}"
+        raise table.problem(int(wrong[0]), at, found, "|Z| and |Γ| are at least 0")
     if columns.kind is Kind.GAMMA_PHASE:
-        return np.asarray(size * turn), 50.0
-    return np.asarray(gamma_from_impedance(size * turn, 50.0)), None
+        return np.asarray(size * turn), None, True
+    return np.asarray(gamma_from_impedance(size * turn, 50.0)), None, False
 
 
-def _from_powers(
-    table: Table, columns: Columns, forward: FloatArray, back: FloatArray
-) -> tuple[FloatArray, FloatArray]:
+def _from_powers(table: Table, columns: Columns, values: list[FloatArray]) -> tuple[FloatArray, FloatArray]:
     """|gamma| and half of what the digits of the two powers leave open."""
+    units = [UNITS[u or "W"] for u in columns.units]
+    watts = [_watts(v, u) for v, u in zip(values, units, strict=True)]
+    forward, back = watts
     for i, (f, r) in enumerate(zip(forward.tolist(), back.tolist(), strict=True)):
         if f <= 0 or r < 0:
             column = columns.values[0] if f <= 0 else columns.values[1]
             found = f"a power of {shown(table.rows[i][column].strip())}"
             raise table.problem(i, column, found, "forward power is above 0 W and reflected power at least 0 W")
         if r > f:
-            raise table.problem(
-                i, columns.values[1], f"{r:g} W reflected of {f:g} W forward", "no antenna reflects more than it gets"
-            )
-    h = [0.5 * 10.0 ** -table.decimals(c) for c in columns.values]
-    most = np.minimum(gamma_from_powers(np.maximum(forward - h[0], 1e-12), back + h[1]), 1.0)
-    least = gamma_from_powers(forward + h[0], np.maximum(back - h[1], 0.0))
+            found = f"{r:.3g} W reflected of {f:.3g} W forward"
+            raise table.problem(i, columns.values[1], found, "no antenna reflects more than it gets")
+    steps = [0.5 * 10.0 ** -table.decimals(c) for c in columns.values]
+    most_f, most_b = (_watts(v + h, u) for v, h, u in zip(values, steps, units, strict=True))
+    least_f, least_b = (
+        _watts(v - h if u.name.startswith("dB") else np.maximum(v - h, 0.0), u)
+        for v, h, u in zip(values, steps, units, strict=True)
+    )
+    most = np.minimum(gamma_from_powers(np.maximum(least_f, 1e-12), most_b), 1.0)
+    least = gamma_from_powers(most_f, least_b)
     return gamma_from_powers(forward, back), np.asarray((most - least) / 2)
+
+
+def _watts(figures: FloatArray, unit: Unit) -> FloatArray:
+    """Powers; of voltages those into one resistance, since only their ratio counts here."""
+    base = unit(figures)
+    return np.asarray(base**2 / 50.0 if unit.quantity is Quantity.VOLTAGE else base)
 
 
 def _half_step(table: Table, columns: Columns, swr: FloatArray) -> FloatArray:

@@ -3,17 +3,23 @@
 import csv
 import re
 from bisect import bisect_right
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import NoReturn
 
 from levelmoor.core.words.bounds import CELLS, COLUMNS
 from levelmoor.core.words.counting import counted
 from levelmoor.formats.cell_units import out_of_cells, places_of_units
+from levelmoor.formats.numerals import NUMBER, Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
+from levelmoor.formats.units import spelled
 
-_PLAIN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eEdD][+-]?\d+)?$")
-_COMMA = re.compile(r"[+-]?(\d+,?\d*|,\d+)([eEdD][+-]?\d+)?$")
 _INFINITE = ("inf", "+inf", "infinity", "∞")
+_WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
+OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
+"""What headings of frequencies say."""
+_REMARK = "#!"
 
 
 @dataclass(frozen=True)
@@ -21,7 +27,7 @@ class Table:
     """Rows of text with the line each stands on (from 1); `header` is empty where there is none.
 
     `above` is the row over the header where it is as wide: some put the units in a row of their own. Units that stood
-    in the cells are taken out of them, and named here.
+    in the cells are taken out of them and named in `cell_units`, by column. `preamble` is what stands over the header.
     """
 
     name: str
@@ -31,10 +37,11 @@ class Table:
     rows: tuple[tuple[str, ...], ...]
     line_numbers: tuple[int, ...]
     lines: tuple[str, ...]
-    frequency_unit: str = ""
-    level_unit: str = ""
-    unit_columns: frozenset[int] = frozenset()
-    """The columns in whose cells the unit of frequencies stood."""
+    cell_units: Mapping[int, str] = field(default_factory=dict)
+    preamble: tuple[str, ...] = ()
+    numerals: Numerals = field(default_factory=Numerals)
+    in_mhz: frozenset[int] = frozenset()
+    """Columns whose units were taken out, their figures written with points."""
 
     @property
     def width(self) -> int:
@@ -73,10 +80,8 @@ class Table:
 
     def _number(self, row: int, column: int, text: str, infinite: bool) -> float:
         bare = text.strip()
-        if bare.endswith(":1"):
-            bare = bare[:-2].rstrip()
-        if _PLAIN.match(bare) or (self.separator != "," and _COMMA.match(bare)):
-            value = float(bare.replace(",", ".").replace("D", "E").replace("d", "e"))
+        value = (Numerals() if column in self.in_mhz else self.numerals).value(bare)
+        if value is not None:
             if abs(value) <= LARGEST_VALUE:
                 return value
             raise self.problem(row, column, f"{shown(bare)} is too large", "a measured value; look at its exponent")
@@ -92,18 +97,7 @@ class Table:
 
     def decimals(self, column: int) -> int:
         """The most digits after the decimal sign in a column, exponents counted in."""
-        most = 0
-        for row in self.rows:
-            text = row[column].strip().removesuffix(":1").rstrip().lower().replace("d", "e")
-            mantissa, _, exponent = text.partition("e")
-            places = len(re.split(r"[.,]", mantissa)[1]) if re.search(r"[.,]", mantissa) else 0
-            most = max(most, places - (int(exponent) if exponent.lstrip("+-").isdigit() else 0))
-        return most
-
-
-def _is_number(text: str, separator: str) -> bool:
-    bare = text.strip().removesuffix(":1").rstrip()
-    return bool(_PLAIN.match(bare) or (separator != "," and _COMMA.match(bare)))
+        return max((self.numerals.decimals(row[column]) for row in self.rows), default=0)
 
 
 def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
@@ -119,13 +113,13 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     """
     raw = lines
     lines, frequency_unit, level_unit = out_of_cells(name, raw)
-    text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in "#!"]
+    text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in _REMARK]
     if not text:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
     separator = _separator([line for _, line in text])
     _bounded(name, text, separator)
     rows = [(n, _fields(line, separator)) for n, line in text]
-    first = _first_row_of_figures(rows, separator, named_rows)
+    first = _first_row_of_figures(rows, named_rows)
     if first is None:
         number, _ = rows[min(1, len(rows) - 1)]
         raise FileProblem(
@@ -139,10 +133,9 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     while len(rows[-1][1]) != len(rows[first][1]) and not re.search(r"\d", " ".join(rows[-1][1])):
         rows.pop()
     # A row before it that has a figure in it is a row with a slip, not the headings.
-    while first > 0 and len(rows[first - 1][1]) >= 2 and any(_is_number(f, separator) for f in rows[first - 1][1]):
+    while first > 0 and len(rows[first - 1][1]) >= 2 and any(map(looks_like_number, rows[first - 1][1])):
         first -= 1
-    header = rows[first - 1][1] if first > 0 and len(rows[first - 1][1]) >= 2 else ()
-    above = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
+    header, above, rest = _headings(rows, first, lines, separator)
     table = Table(
         name,
         separator,
@@ -151,17 +144,96 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
         tuple(fields for _, fields in rows[first:]),
         tuple(n for n, _ in rows[first:]),
         tuple(lines),
-        frequency_unit,
-        level_unit,
+        preamble=tuple(line.strip(" \t#!") for line in raw[: rest - 1] if line.strip()),
     )
-    for i, row in enumerate(table.rows):
-        if len(row) != table.width:
-            _uneven(table, i, len(row))
-    if not frequency_unit:
-        return table
-    starts = [table.place(0, column)[1] for column in range(table.width)]
-    at = places_of_units(raw[table.line_numbers[0] - 1])
-    return replace(table, unit_columns=frozenset(bisect_right(starts, place) - 1 for place in at))
+    table = replace(table, rows=tuple(_even(table, i) for i in range(len(table.rows))))
+    if frequency_unit:
+        starts = [table.place(0, column)[1] for column in range(table.width)]
+        units = {"frequency": frequency_unit, "level": level_unit}
+        at = places_of_units(raw[table.line_numbers[0] - 1])
+        columns = {bisect_right(starts, place) - 1: of for place, of in at}
+        of_frequency = frozenset(c for c, of in columns.items() if of == "frequency")
+        table = replace(table, cell_units={c: units[of] for c, of in columns.items()}, in_mhz=of_frequency)
+    table = _without_units(table)
+    try:
+        return replace(table, numerals=numerals_of(_written_with_signs(table)))
+    except TwoSigns as doubtful:
+        cell = str(doubtful)
+        row, column = next((i, r.index(cell)) for i, r in enumerate(table.rows) if cell in r)
+        right = "one decimal sign in a file, and nothing between thousands"
+        raise table.problem(row, column, f"{shown(cell)} beside another decimal sign", right) from None
+
+
+def _headings(
+    rows: Sequence[tuple[int, tuple[str, ...]]], first: int, lines: Sequence[str], separator: str
+) -> tuple[tuple[str, ...], tuple[str, ...], int]:
+    """The headings over the first row of figures, the row over them where it is as wide, and the line they stand on.
+
+    Where no row is above, the last remark is one that names a frequency and has as many fields.
+    """
+    number, fields = rows[first]
+    if first > 0 and len(rows[first - 1][1]) >= 2:
+        line, header = rows[first - 1]
+        above = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
+        return header, above, line
+    remarks = [n for n in range(1, number) if lines[n - 1].strip()]
+    if first == 0 and remarks:
+        header = _fields(lines[remarks[-1] - 1].strip().lstrip(_REMARK + " \t"), separator)
+        prose = any(len(h.split()) > 3 or re.search("[:=]", h) for h in header)
+        if len(header) == len(fields) >= 2 and any(map(OF_FREQUENCY.search, header)) and not prose:
+            return header, (), remarks[-1]
+    return (), (), number
+
+
+def _even(table: Table, row: int) -> tuple[str, ...]:
+    """A row as wide as the headings: a separator may stand at the end of either."""
+    fields = table.rows[row]
+    while len(fields) > table.width and not fields[-1]:
+        fields = fields[:-1]
+    ended = table.separator != " " and table.lines[table.line_numbers[row] - 1].rstrip(" ").endswith(table.separator)
+    if len(fields) == table.width - 1 and ended:
+        fields = (*fields, "")
+    if len(fields) != table.width:
+        _uneven(table, row, len(fields))
+    return fields
+
+
+def _without_units(table: Table) -> Table:
+    """The table with the units taken out of its cells, where all of a column have one.
+
+    Raises
+    ------
+    FileProblem
+        Where the cells of one column have different units.
+    """
+    units = dict(table.cell_units)
+    rows = [list(row) for row in table.rows]
+    for column in range(table.width):
+        if looks_like_number(rows[0][column]) or not (match := _WITH_UNIT.fullmatch(rows[0][column])):
+            continue
+        unit = spelled(match[2])
+        if unit is None:
+            continue
+        for i, row in enumerate(rows):
+            one = _WITH_UNIT.fullmatch(row[column])
+            if one is None:
+                break
+            if spelled(one[2]) is not unit:
+                raise table.problem(i, column, f"{shown(one[2])} after {unit.name}", "one unit in a column")
+            row[column] = one[1]
+        units[column] = unit.name
+    return replace(table, rows=tuple(map(tuple, rows)), cell_units=units)
+
+
+def _written_with_signs(table: Table) -> Iterable[str]:
+    """The cells that may tell which sign parts decimals; none where there are no commas in them."""
+    if table.separator == "," and not any('"' in table.lines[n - 1] for n in table.line_numbers):
+        return ()
+    columns = [i for i in range(table.width) if i not in table.in_mhz]
+    cells = [row[i] for row in table.rows for i in columns]
+    if not any("," in c or c.count(".") > 1 for c in cells):
+        return ()
+    return cells
 
 
 def _bounded(name: str, text: list[tuple[int, str]], separator: str) -> None:
@@ -178,7 +250,7 @@ def _bounded(name: str, text: list[tuple[int, str]], separator: str) -> None:
         raise FileProblem(name, text[0][0], 1, found, "fewer columns or fewer points; cut the file")
 
 
-def _uneven(table: Table, row: int, count: int) -> None:
+def _uneven(table: Table, row: int, count: int) -> NoReturn:
     expected = f"{table.width} are expected, as in the line before"
     if table.separator == "," and count == 2 * table.width:
         expected += "; a decimal comma needs semicolons or tabs between the columns"
@@ -189,7 +261,7 @@ def _fields(line: str, separator: str) -> tuple[str, ...]:
     if separator == " ":
         return tuple(line.split())
     try:
-        fields = next(csv.reader([line], delimiter=separator))
+        fields = next(csv.reader([line], delimiter=separator, skipinitialspace=True))
     except csv.Error:  # a quote that is not closed, or a zero byte
         fields = line.split(separator)
     while len(fields) > 2 and not fields[-1].strip():  # a separator at the end of the line
@@ -210,10 +282,10 @@ def _separator(lines: list[str]) -> str:
     return " "
 
 
-def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], separator: str, named: bool) -> int | None:
+def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], named: bool) -> int | None:
     """The first row of two or more fields that starts with a number, or has two of them after its name."""
     for i, (_, fields) in enumerate(rows):
-        figures = [_is_number(f, separator) for f in fields]
+        figures = [looks_like_number(f) or bool(_WITH_UNIT.fullmatch(f)) for f in fields]
         if len(fields) >= 2 and (figures[0] or (named and sum(figures) >= 2)):
             return i
     return None

@@ -4,7 +4,7 @@ import numpy as np
 
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.rf.two_port import TwoPort
-from levelmoor.formats.columns import guess_unit, headings_of, unit_named
+from levelmoor.formats.columns import frequency_unit, guess_unit
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.s21_columns import RIGHT, frequency_column, s21_of_table
@@ -40,7 +40,7 @@ def _from_table(table: Table, unit: str) -> TwoPort:
     frequency = frequency_column(table)
     if table.width < 2:
         raise table.problem(0, 0, "one column", RIGHT)
-    unit = unit or unit_named(table, frequency, headings_of(table)[frequency]) or guess_unit(table, frequency)
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.plausible import too_large
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE, too_many_points
 from levelmoor.formats.touchstone_header import D_EXPONENT, WORD, Header, number_at, read_header
@@ -72,6 +73,14 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
     if hertz[-1] < LEAST_HZ or not np.all(np.diff(hertz) > 0):
         raise _wrong_unit(name, lines, header, float(frequency[0]), float(frequency[-1]))
     s, reference = _to_scattering(name, header, matrix)
+    for port in range(header.ports):
+        point = too_large(s[:, port, port])
+        if point is None and header.notation == "DB" and np.all(np.abs(s[:, port, port]) > 1):
+            point = 0  # each of them a little more than all: shares that were written as dB
+        if point is not None:
+            found = f"a reflection of {abs(s[point, port, port]):.4g}"
+            right = f"at most 1; are the figures in {header.notation}, as the option line says?"
+            raise FileProblem(name, _line_of(lines, header, point), 1, found, right)
     return TouchstoneData(header.version, hertz, s, reference)
 
 
@@ -131,6 +140,8 @@ def _parse(header: Header, body: list[str]) -> tuple[NDArray[np.float64], NDArra
         return None
     table = table.reshape(len(body), header.columns)
     frequency = table[:, 0]
+    if header.notation != "RI" and _as_radians(table[:, 2::2]):
+        return None
     with np.errstate(all="ignore"):  # figures too large for their notation are looked for below
         matrix = _matrices(header, _complex(header.notation, table[:, 1::2], table[:, 2::2]))
     sound = (
@@ -140,6 +151,11 @@ def _parse(header: Header, body: list[str]) -> tuple[NDArray[np.float64], NDArra
         and np.all(np.diff(frequency) > 0)
     )
     return (frequency, matrix) if sound else None
+
+
+def _as_radians(angles: NDArray[np.float64]) -> bool:
+    """Whether angles turn at ±π, as radians do and degrees do not."""
+    return bool(-np.pi - 1e-3 <= np.min(angles) < -3.0 and 3.0 < np.max(angles) <= np.pi + 1e-3)
 
 
 def _complex(notation: str, first: NDArray[np.float64], second: NDArray[np.float64]) -> NDArray[np.complex128]:
@@ -208,6 +224,10 @@ def _diagnosis(name: str, lines: list[str], header: Header, count: int) -> FileP
         if wrong:
             return wrong
         before = values[0]
+    if header.notation != "RI":
+        found = f"figures in {header.notation} that give no finite reflection, or angles that turn at ±π"
+        right = "sizes as the option line says (MA or DB), angles in degrees"
+        return FileProblem(name, header.data_line + 1, 1, found, right)
     return FileProblem(
         name,
         header.data_line + 1,

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.capture_file import read_capture_file
-from levelmoor.formats.columns import ColumnsProblem
+from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.s21_columns import names_s21

@@ -11,7 +11,8 @@ from levelmoor.core.model.rule_sets import RuleSet, rule_set_from, shipped_rule_
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
 from levelmoor.formats.capture_file import CaptureFile, read_capture_file
-from levelmoor.formats.columns import ColumnsProblem, header_key
+from levelmoor.formats.column_units import ColumnsProblem
+from levelmoor.formats.columns import header_key
 from levelmoor.formats.equipment_fields import curve_data
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import core_from, row_from

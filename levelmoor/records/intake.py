@@ -7,7 +7,8 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
-from levelmoor.formats.columns import ColumnsProblem, columns_by_mapping, header_key, headings_of
+from levelmoor.formats.column_units import ColumnsProblem, headings_of
+from levelmoor.formats.columns import columns_by_mapping, header_key
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.sweepfile import ReadOptions

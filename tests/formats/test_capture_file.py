@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from levelmoor.formats.capture_file import read_capture_file, typed_levels
 from levelmoor.formats.cell_units import out_of_cells
-from levelmoor.formats.columns import ColumnsProblem
+from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 
 
@@ -67,9 +67,9 @@ def read(text):
     [
         "MHz,dBm\n145.5,-3\n291,-45\n",
         "Trace\nPoints,2\nFrequency [Hz],Amplitude [dBm]\n145500000,-3.0\n291000000,-45.0\n",
-        "freq_hz;Max hold dBm;Average dBm\n145500000;-3,0;-6,0\n291000000;-45,0;-48,0\n",
+        "freq_hz;Max hold dBm\n145500000;-3,0\n291000000;-45,0\n",
         "Peak,Frequency MHz,Level\n1,145.5,-3\n2,291,-45\n",
-        "Name;MHz;dBm\nH1;145.5;-3.0\nH2;291;-45,0\n",
+        "Name;MHz;dBm\nH1;145.5;-3.0\nH2;291;-45.0\n",
         "145.5\t-3\n291\t-45\n",
         "! a list\nMarker;Frequency;Level\nM1;145.5 MHz;-3.0 dBm\nM2;0.291 GHz;-45 dBm\n",
         "Peak,Frequency,Amplitude\n1,145.5 MHz,-3.0 dBm\n2,291000 kHz,-45.0 dBm\n",

@@ -67,7 +67,10 @@ F = (14.0, 14.1, 14.2)
     ("head", "rows"),
     [
         ("MHz,R,X", [(f, z.real, z.imag) for f, z in zip(F, Z, strict=True)]),
-        ("Frequency MHz,R (ohm),X (ohm),SWR", [(f, z.real, z.imag, 1.0) for f, z in zip(F, Z, strict=True)]),
+        (
+            "Frequency MHz,R (ohm),X (ohm),SWR",
+            [(f, z.real, z.imag, swr_from_gamma(abs(gamma_from_impedance(z, 50)))) for f, z in zip(F, Z, strict=True)],
+        ),
         ("freq MHz,Re(Z),Im(Z)", [(f, z.real, z.imag) for f, z in zip(F, Z, strict=True)]),
         ("MHz,Rs [Ω],Xs [Ω]", [(f, z.real, z.imag) for f, z in zip(F, Z, strict=True)]),
         ("MHz,s11_re,s11_im", [(f, g.real, g.imag) for f, g in zip(F, gamma_from_impedance(Z, 50), strict=True)]),
@@ -135,7 +138,7 @@ def test_infinite_swr_is_full_reflection():
         ("MHz,SWR\n14,1,1,5\n14,2,1,5\n", 2, 6, "4 fields", "decimal comma"),
         ("MHz,SWR\n14,1.5\n14,1.4\n", 3, 1, "repeats", "higher"),
         ("MHz,SWR\n14,1.5\n 13,1.4\n", 3, 2, "goes back", "higher"),
-        ("MHz;SWR\n14,0;1.234,5\n", 2, 6, '"1.234,5"', "one decimal sign"),
+        ("MHz;SWR\n14,0;1,5\n14,1;1.45\n", 3, 6, '"1.45" beside another', "one decimal sign"),
         ("MHz,gain\n14,1.5\n", 1, 1, "no reflection or impedance", "headings name"),
         ("band,SWR\n20,1.5\n", 1, 1, "without a frequency", "headings name"),
         ("just words\nand more\n", 2, 1, "no row of figures", "CSV holds"),

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from levelmoor.core.rf.reflection import gamma_from_swr
-from levelmoor.formats.columns import ColumnsProblem
+from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 from levelmoor.formats.trace_file import read_trace_file
 

@@ -79,7 +79,7 @@ def test_a_table_of_s21_is_read_as_level_or_loss(text, db, scalar):
         ("a.csv", b"14;0.1\n15;0.05\n", "line 1, column 4: .0.1., which may be dB or a ratio"),
         ("a.csv", b"MHz;S21 dB;phase\n14;-20;0.5\n15;-21;0.7\n", "which may be degrees or radians"),
         ("a.csv", b"MHz;S21 phase\n14;30\n15;40\n", "no size of S21"),
-        ("a.csv", b"# MHz re im\n14 -0.05 0.1\n15 -0.04 0.1\n", "3 columns without headings"),
+        ("a.csv", b"# at dusk\n14 -0.05 0.1\n15 -0.04 0.1\n", "3 columns without headings"),
     ],
 )
 def test_what_is_no_sweep_through_is_refused(name, data, said):

@@ -15,7 +15,7 @@ from levelmoor.core.rf.curve import format_curve, parse_curve
 from levelmoor.core.rf.spectral_lines import ASIDE
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.capture_file import LEVEL_UNITS, typed_levels
-from levelmoor.formats.columns import ColumnsProblem
+from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.trace_file import S21, read_trace_file
 from levelmoor.instruments.analyzer import Analyzer, Span
