@@ -1,12 +1,10 @@
 """What a team owns as CSV, one file for each kind: a row for each piece, headings in the first line."""
 
-import csv
-import io
-import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.csv_out import unmarked, write_csv
 from levelmoor.formats.headed_csv import csv_rows
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.problem import FileProblem, shown
@@ -14,19 +12,14 @@ from levelmoor.formats.rawtext import decode
 
 Row = tuple[str, dict[str, Any]]
 MOST_ROWS = 2000
-_SIGNS = tuple("=+-@\t\r")
-_NUMBER = re.compile(r"[+-]?\d+([.,]\d+)?([eE][+-]?\d+)?")
 
 
 def write_equipment(kind: str, rows: Iterable[tuple[str, Mapping[str, Any]]]) -> str:
     """CSV of a kind's pieces, each a name and its kept values."""
     fields = OWNED[kind].fields
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["Name", *(f.heading for f in fields)])
-    for name, values in rows:
-        writer.writerow([_plain(name), *(_plain(f.write(values.get(f.name))) for f in fields)])
-    return out.getvalue()
+    table = [["Name", *(f.heading for f in fields)]]
+    table += [[name, *(f.write(values.get(f.name)) for f in fields)] for name, values in rows]
+    return write_csv(table, ",", "\r\n")
 
 
 def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
@@ -73,7 +66,7 @@ def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[s
         raise FileProblem(file_name, number, at, found, f"{len(columns)}, as the headings")
     name, values = "", {}
     for place, (column, text) in enumerate(zip(columns, row, strict=True), 1):
-        bare = _typed(text.strip())
+        bare = unmarked(text.strip())
         if column == "name":
             name = " ".join(bare.split())[:200]
             if not name:
@@ -84,13 +77,3 @@ def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[s
         except ValueError as problem:
             raise FileProblem(file_name, number, place, shown(bare), str(problem)) from None
     return name, values
-
-
-def _plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula: what begins with a sign and is no plain number is marked text."""
-    return f"'{text}" if text[:1] in _SIGNS and not _NUMBER.fullmatch(text) else text
-
-
-def _typed(cell: str) -> str:
-    """What was marked as text, as it was before."""
-    return cell[1:] if cell[:1] == "'" and cell[1:2] in _SIGNS else cell

@@ -1,51 +1,67 @@
-"""A CSV whose first line names its columns, separated by semicolons, tabs or commas."""
+"""A CSV whose first line names its columns, separated by semicolons, tabs or commas. Figures come in the unit that
+their heading or cell names, and leave in the base unit of what they measure."""
 
 import csv
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
+from levelmoor.formats.csv_out import unmarked
+from levelmoor.formats.numerals import NUMBER, Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
+from levelmoor.formats.units import BASE, Quantity, Unit, spelled, units_in
 
-FREQUENCY_HEADINGS = tuple(
-    " ".join(filter(None, (name, unit)))
-    for name in ("frequency", "freq", "f", "qrg", "")
-    for unit in ("", "mhz", "khz", "hz")
-    if name or unit
-)
+FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
+_WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 
 
 @dataclass(frozen=True)
 class HeadedCsv:
-    """`columns` are fields by place, empty where a heading is not known; `rows` have the number of their line."""
+    """`columns` are fields by place, empty where a heading is not known; `rows` have the number of their line; `units`
+    are those that headings name, of the fields that `measure` something."""
 
     name: str
     head_line: int
     headings: Sequence[str]
     columns: Sequence[str]
     rows: Sequence[tuple[int, Sequence[str]]]
+    units: Mapping[str, Unit] = field(default_factory=dict)
+    measures: Mapping[str, Quantity] = field(default_factory=dict)
+    numerals: Numerals = field(default_factory=Numerals)
 
     def typed(self, rest: str = "") -> Iterator[tuple[int, dict[str, str]]]:
-        """What stands in each row by field, with the number of its line. Cells beyond the headings belong to the last
-        column where that is `rest`; elsewhere FileProblem is raised."""
+        """What stands in each row by field, with the number of its line; figures in the base unit, frequencies with
+        theirs. Cells beyond the headings belong to the last column where that is `rest`; elsewhere FileProblem is
+        raised."""
         width = len(self.columns)
         for n, row in self.rows:
-            cells, beyond = [c.strip() for c in row[:width]], [c.strip() for c in row[width:] if c.strip()]
+            cells = [unmarked(c.strip()) for c in row[:width]]
+            beyond = [c.strip() for c in row[width:] if c.strip()]
             if beyond and self.columns[-1] == rest:
                 cells[-1] = "; ".join((cells[-1], *beyond))
             elif beyond:
                 raise FileProblem(self.name, n, width + 1, shown(beyond[0]), f"{width} cells, as the headings")
-            yield n, {c: cell for c, cell in zip(self.columns, cells, strict=False) if c}
+            typed = {c: cell for c, cell in zip(self.columns, cells, strict=False) if c}
+            yield n, {c: self._in_base(n, c, cell) if c in self.measures else cell for c, cell in typed.items()}
 
-    def heading(self, field: str) -> str:
-        return self.headings[self.columns.index(field)]
-
-    def frequency(self, typed: Mapping[str, str]) -> str:
-        """The frequency of a row with the unit that its heading names."""
-        text, heading = typed.get("frequency", ""), self.heading("frequency").lower()
-        unit = next((u for u in (" kHz", " MHz", " Hz") if u.strip().lower() in heading), "")
-        return text + unit if re.fullmatch(r"[\d.,]+", text) else text
+    def _in_base(self, n: int, field: str, cell: str) -> str:
+        """A figure in the base unit; other text as it stands."""
+        quantity, unit, bare = self.measures[field], self.units.get(field), cell
+        if match := _WITH_UNIT.fullmatch(cell):
+            own = spelled(match[2])
+            if own is not None and own.quantity is not quantity:
+                found = f"{shown(cell)}: {own.name} measures {own.quantity.value}"
+                raise FileProblem(self.name, n, self.columns.index(field) + 1, found, quantity.value)
+            unit, bare = own or unit, match[1] if own else cell
+        value = self.numerals.value(bare)
+        if value is None:
+            return cell
+        if quantity is Quantity.FREQUENCY:  # a person's unit is told with it: what has none is asked about
+            return f"{self.numerals.bare(bare)} {unit.name}" if unit else self.numerals.bare(bare)
+        if unit is None or unit.name == BASE[quantity]:
+            return self.numerals.bare(bare)
+        return f"{float(unit([value])[0]):.12g}"
 
     def problem(self, n: int, field: str, typed: Mapping[str, str], right: object) -> FileProblem:
         """What is wrong with a field of a row."""
@@ -60,27 +76,34 @@ class HeadedCsv:
 
 
 def read_headed(
-    name: str, data: bytes, known: Mapping[str, Sequence[str]], needed: Sequence[str], right: str, most: int
+    name: str,
+    data: bytes,
+    known: Mapping[str, Sequence[str]],
+    needed: Sequence[str],
+    right: str,
+    most: int,
+    measures: Mapping[str, Quantity],
 ) -> HeadedCsv:
-    """The rows under their headings; `known` are the headings of each field in small letters, without brackets.
+    """The rows under their headings; `known` are the headings of each field in small letters, without brackets and
+    units, `measures` the fields whose figures have a unit.
 
     Raises
     ------
     FileProblem
-        Where a `needed` field has no column (`right` says how headings look), there are no rows, or over `most`.
-    """
+        Where a `needed` field has no column (`right` says how headings look), there are no rows, or over `most`; where
+        a heading's unit measures something else, or figures have two decimal signs.
+    """  # fmt: skip
     lines = decode(name, data)
-    for n, line in enumerate(lines):  # remarks above the headings
-        if line.strip() and (line.lstrip()[0] not in "#!" or re.search(r"[;\t,]", line)):
-            break
-        lines[n] = ""
-    head = next((line for line in lines if line.strip()), "")
+    at = next((n for n, line in enumerate(lines) if line.strip() and not _remark(line, known, needed)), 0)
+    lines = ["" if n < at else line for n, line in enumerate(lines)]
+    lines[at] = lines[at].lstrip("#! \t") if lines[at].lstrip()[:1] in ("#", "!") else lines[at]
+    head = lines[at]
     rows = csv_rows(name, lines, max(";\t,", key=head.count))
     columns = [_field(h, known) for h in rows[0][1]] if rows else []
-    for field in needed:
-        if field not in columns:
+    for wanted in needed:
+        if wanted not in columns:
             raise FileProblem(
-                name, rows[0][0] if rows else 1, 1, f"no {known[field][0]} among {shown(head.strip())}", right
+                name, rows[0][0] if rows else 1, 1, f"no {known[wanted][0]} among {shown(head.strip())}", right
             )
     twice = next((i for i, c in enumerate(columns) if c and c in columns[:i]), None)
     if twice is not None:
@@ -89,7 +112,39 @@ def read_headed(
         raise FileProblem(name, rows[0][0] + 1, 1, "nothing under the headings", "a row for each")
     if len(rows) - 1 > most:
         raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} rows", f"at most {most} are taken")
-    return HeadedCsv(name, rows[0][0], rows[0][1], columns, rows[1:])
+    units = {}
+    for i, (column, heading) in enumerate(zip(columns, rows[0][1], strict=True)):
+        named = units_in(heading) if column in measures else []
+        wrong = next((u for u in named if u.quantity is not measures[column]), None)
+        if wrong is not None or len(named) > 1:
+            found = f"{shown(heading.strip())}, which names {' and '.join(u.name for u in named)}"
+            raise FileProblem(name, rows[0][0], i + 1, found, f"one unit of {measures[column].value}")
+        if named:
+            units[column] = named[0]
+    table = HeadedCsv(name, rows[0][0], rows[0][1], columns, rows[1:], units, measures)
+    return replace(table, numerals=_numerals(table))
+
+
+def _numerals(table: HeadedCsv) -> Numerals:
+    """How the figures of the file are written, by the columns that measure something."""
+    places = [i for i, c in enumerate(table.columns) if c in table.measures]
+    cells = [(n, i, row[i].strip()) for n, row in table.rows for i in places if i < len(row)]
+    figures = [(n, i, m[1] if (m := _WITH_UNIT.fullmatch(c)) else c) for n, i, c in cells]
+    try:
+        return numerals_of(c for _, _, c in figures if looks_like_number(c))
+    except TwoSigns as doubtful:
+        n, i, _ = next(f for f in figures if f[2] == str(doubtful))
+        right = "one decimal sign in a file, and nothing between thousands"
+        raise FileProblem(table.name, n, i + 1, f"{shown(str(doubtful))} beside another decimal sign", right) from None
+
+
+def _remark(line: str, known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> bool:
+    """Whether a line is a remark: one that is marked so and names no needed column."""
+    bare = line.lstrip()
+    if bare[:1] not in ("#", "!"):
+        return False
+    fields = [_field(h, known) for h in re.split(r"[;\t,]", bare.lstrip("#! \t"))]
+    return not all(n in fields for n in needed)
 
 
 def csv_rows(name: str, lines: Sequence[str], separator: str) -> list[tuple[int, list[str]]]:
@@ -102,5 +157,11 @@ def csv_rows(name: str, lines: Sequence[str], separator: str) -> list[tuple[int,
 
 
 def _field(heading: str, known: Mapping[str, Sequence[str]]) -> str:
-    bare = " ".join(re.sub(r"[_()\[\],:]+", " ", heading.lower()).split())
-    return next((field for field, names in known.items() if bare in names), "")
+    """The field of a heading: by all of it, or without its unit."""
+    bare = " ".join(re.sub(r"[_()\[\],:/]+", " ", heading.lower()).split())
+    without = " ".join(w for w in bare.split() if spelled(w) is None and w != "in")
+    for said in (bare, without):
+        found = next((field for field, names in known.items() if said in names), "")
+        if found:
+            return found
+    return ""

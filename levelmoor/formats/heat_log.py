@@ -13,19 +13,22 @@ from datetime import UTC, datetime
 
 from levelmoor.core.words.bounds import HEAT_POINTS, NUMBERS
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.numerals import NUMBER
+from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.units import Quantity, units_in
 
 DAY_S = 86_400.0
 SINCE_1970_S = 1e8
 """A number above is no time since the run began: seconds or milliseconds since 1970, as computers count them."""
 LATEST_BEGIN_S = 120.0
 """A run that is written in minutes and seconds begins before; 14:20 is rather a time of day."""
-_NUMBER = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
+_NUMBER = re.compile(NUMBER)
 _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.?[Mm]?\.?")
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s*(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
 _CELSIUS = {"c": lambda v: v, "f": lambda v: (v - 32) / 1.8, "k": lambda v: v - 273.15}
-_UNITS = r"ms|s|secs?|seconds?|mins?|minutes?|h|hours?"
+_UNITS = r"ms|days?|d|s|secs?|seconds?|mins?|minutes?|h|hours?"
 _NO_READING = ("", "-", "--", "---", "nan", "n/a", "na", "ol", "o.l", "err", "error", "fault", "open", "none", "null")
 _TIMES = ("time", "elapsed", "seconds", "second", "secs", "sec", "minutes", "minute", "mins", "min", "hours", "clock",
           "zeit", "uhrzeit", "timestamp", "datetime", "date", "datum", "t", "s", "h", "ms", "day")  # fmt: skip
@@ -81,6 +84,8 @@ class _Columns:
     seconds: float | None
     unit: str
     title: str = ""
+    clock: str = ""
+    """How the heading says that two figures with a colon are meant: `h` hours and minutes, `m` minutes and seconds."""
 
 
 def _rows(lines: Sequence[str]) -> list[tuple[int, list[str]]]:
@@ -128,7 +133,7 @@ def _columns(
         time: tuple[int, ...] = (1,) if numbered else (0,)
         if len(first) > 2 and _DATE.fullmatch(first[time[0]]) and _clock_s(first[time[0] + 1]) is not None:
             time = (time[0], time[0] + 1)
-        return _Columns(time, time[-1] + 1, None, "")
+        return _Columns(time, time[-1] + 1, DAY_S if _dated_by_number(rows, time) else None, "")
     line, head = headed
     kinds = [_kind(h) for h in head]
     times = [i for i, k in enumerate(kinds) if k == "time"] or [
@@ -149,11 +154,29 @@ def _columns(
         right = "write the heading of the one that counts into Measured at"
         raise FileProblem(name, line, heats[1] + 1, f"{len(heats)} temperatures: {titles}", right)
     heat = (named or heats)[0]
-    unit = re.search(rf"\b({_UNITS})\b", head[time[-1]].lower().replace("_", " "))
-    seconds = _seconds_in(unit[1]) if unit else None
+    said = head[time[-1]].lower().replace("_", " ")
+    written = re.search(r"\b(h+|m+)\s*:\s*(?:mm|m|ss|s)\b(?!\s*:)", said)
+    unit = None if written else re.search(rf"\b({_UNITS})\b", said)
+    if unit is None and _dated_by_number(rows, time):
+        seconds: float | None = DAY_S
+    else:
+        seconds = _seconds_in(unit[1]) if unit else None
+    wrong = next((u for u in units_in(head[heat]) if u.quantity is not Quantity.TEMPERATURE and u.name != "deg"), None)
+    if wrong is not None:
+        found = f"{shown(head[heat])}: {wrong.name} measures {wrong.quantity.value}"
+        raise FileProblem(name, line, heat + 1, found, "temperatures in °C, °F or K")
     degrees = re.search(rf"(?:[\[(,_ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
-                    head[heat] if len(heats) > 1 else "")  # fmt: skip
+                    head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
+
+
+def _dated_by_number(rows: Sequence[tuple[int, Sequence[str]]], time: tuple[int, ...]) -> bool:
+    """Whether all times are days as spreadsheets count them, or shares of one day."""
+    cells = [row[time[-1]].replace(",", ".") for _, row in rows if len(row) > time[-1]]
+    if len(time) > 1 or not all(_NUMBER.fullmatch(c) for c in cells):
+        return False
+    days = [float(c) for c in cells]
+    return all(FIRST_DAY <= d <= LAST_DAY for d in days) and days[-1] - days[0] < 2
 
 
 def _kind(heading: str) -> str:
@@ -212,8 +235,8 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     typed = " ".join(cells)
     if (stamp := _stamp(typed)) is not None:
         return stamp, True
-    if (at := _clock_s(typed)) is not None:
-        if first and at > LATEST_BEGIN_S and typed.count(":") == 1 and not _DATE.match(typed):
+    if (at := _clock_s(typed, columns.clock)) is not None:
+        if not columns.clock and first and at > LATEST_BEGIN_S and typed.count(":") == 1 and not _DATE.match(typed):
             right = "minutes and seconds from 0:00 on, or a time of day with its seconds, as in 14:20:00"
             raise FileProblem(name, line, columns.time[0] + 1, f"{shown(typed)}, which may be either", right)
         return at, False
@@ -223,6 +246,8 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
         right = "a time, as in 60 (seconds), 4:30, or 14:20:00"
         raise FileProblem(name, line, columns.time[0] + 1, shown(typed), right)
     value = float(bare.replace(",", ".")) * (_seconds_in(unit[1]) if unit else columns.seconds or 1.0)
+    if columns.seconds == DAY_S:
+        return round(value, 1), True
     low, high = NUMBERS["heat.seconds"]
     if columns.seconds is None and not unit and value > SINCE_1970_S:
         return value / (1e3 if value > 1e3 * SINCE_1970_S else 1.0), True
@@ -232,7 +257,7 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
 
 
 def _seconds_in(unit: str) -> float:
-    return 1e-3 if unit == "ms" else {"s": 1.0, "m": 60.0, "h": 3600.0}[unit[0]]
+    return 1e-3 if unit == "ms" else {"s": 1.0, "m": 60.0, "h": 3600.0, "d": DAY_S}[unit[0]]
 
 
 def _stamp(text: str) -> float | None:
@@ -246,14 +271,15 @@ def _stamp(text: str) -> float | None:
     return (at if at.tzinfo else at.replace(tzinfo=UTC)).timestamp()  # no clock of this machine is meant
 
 
-def _clock_s(text: str) -> float | None:
-    """Seconds of 14:20:00, 2:20:00 PM, 4:30 (minutes and seconds, behind a date hours and minutes), None of others."""
+def _clock_s(text: str, said: str = "") -> float | None:
+    """Seconds of 14:20:00, 2:20:00 PM, 4:30 (minutes and seconds, behind a date hours and minutes, or as the heading
+    `said`), None of others."""
     bare = re.sub(rf"^{_DATE.pattern}[ T,]*", "", text.strip())
     clock = _CLOCK.fullmatch(bare)
     if clock is None:
         return None
     first, second, third = float(clock[1] or 0), float(clock[2]), float(clock[3].replace(",", "."))
-    if clock[1] is None and bare != text.strip():
+    if clock[1] is None and (said == "h" or (not said and bare != text.strip())):
         first, second, third = second, third, 0.0
     if clock[4]:
         first = first % 12 + (12 if clock[4].lower() == "p" else 0)

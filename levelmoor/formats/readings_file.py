@@ -4,13 +4,12 @@ A first heading `Reading` marks the sheet that Levelmoor writes; `levelmoor read
 columns.
 """
 
-import csv
-import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from levelmoor.core.readings.readings import FIELD_WORDS, FieldProblem, Reading, ReadingKind, reading_of
 from levelmoor.formats.columns import Kind, columns_of, role_of
+from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
@@ -130,14 +129,12 @@ def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str]:
 
 def write_readings(kind: ReadingKind, rows: Sequence[dict[str, str]]) -> bytes:
     """The sheet as a CSV: each reading numbered, with its note and its figures as typed, MHz."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
     names = COLUMNS[kind]
-    writer.writerow(["Reading", "Note", "Frequency MHz", *(HEADINGS[n] for n in names)])
+    table: list[list[object]] = [["Reading", "Note", "Frequency MHz", *(HEADINGS[n] for n in names)]]
     for number, typed in enumerate(rows, 1):
         figures = [typed.get("x" if n == "abs_x" else n, "").replace(",", ".") for n in names]
-        writer.writerow([number, typed.get("note", ""), typed["frequency"], *figures])
-    return out.getvalue().encode()
+        table.append([number, typed.get("note", ""), typed["frequency"], *figures])
+    return write_csv(table, ",").encode()
 
 
 assert set(FIELD_WORDS) <= set(HEADINGS)

@@ -2,14 +2,14 @@
 words; and the settings card as CSV, whose first four columns are read the same way."""
 
 import csv
-import io
 from dataclasses import dataclass
 
 from levelmoor.core.adjusting.settings_card import Card
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.bounds import NUMBERS, SETTINGS, TEXTS
+from levelmoor.core.words.bounds import LINE_LETTERS, NUMBERS, SETTINGS, TEXTS
 from levelmoor.core.words.figures import format_mhz
+from levelmoor.formats.csv_out import unmarked, write_csv
 from levelmoor.formats.equipment_fields import number
 
 HEADINGS = ("band", "bands", "for", "for bands")
@@ -28,12 +28,10 @@ class SettingLine:
 
 def write_card(card: Card) -> str:
     """The card as CSV, semicolons between: what is read again, then what was found."""
-    out = io.StringIO()
-    rows = csv.writer(out, delimiter=";", lineterminator="\n")
-    rows.writerow(COLUMNS)
+    rows: list[list[str]] = [list(COLUMNS)]
     for line in card.lines:
         s = line.setting
-        rows.writerow(
+        rows.append(
             [
                 *(s.name, ", ".join(w.name for w in s.windows), "" if s.mark is None else f"{s.mark:g}", s.mark_words),
                 " ".join(format_mhz(round(b.shown.dip_hz, -3)) for b in line.bands if b.shown.dip_hz),
@@ -42,12 +40,18 @@ def write_card(card: Card) -> str:
                 ", ".join(b.returns.words for b in line.bands),
             ]
         )
-    return out.getvalue()
+    return write_csv(rows)
 
 
 def _separator(line: str) -> str:
     """What parts a name from its bands; a comma only where nothing else does, since names may have decimals."""
     return next((s for s in ("\t", ";", ":", ", ") if s in line), ",")
+
+
+def _cells(n: int, line: str, separator: str) -> list[str]:
+    if len(line) > LINE_LETTERS:
+        raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
+    return next(csv.reader([line], delimiter=separator))
 
 
 def read_settings(text: str, region: int) -> list[SettingLine]:
@@ -66,8 +70,8 @@ def read_settings(text: str, region: int) -> list[SettingLine]:
         if not line.strip():
             continue
         separator = _separator(line)
-        parted = next(csv.reader([line], delimiter=separator)) if separator in "\t;" else line.split(separator, 1)
-        name, *bands = (p.strip() for p in parted)
+        parted = _cells(n, line, separator) if separator in "\t;" else line.split(separator, 1)
+        name, *bands = (unmarked(p.strip()) for p in parted)
         if n == 1 and bands and bands[0].lower() in HEADINGS:
             continue
         if not name or len(name) > TEXTS["setting.name"]:

@@ -1,8 +1,8 @@
 """Weak-signal spots and contacts as CSV."""
 
-import csv
-import io
+import re
 from collections.abc import Mapping, Sequence
+from datetime import timedelta
 
 from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.contacts import Contact, ContactKind
@@ -10,25 +10,31 @@ from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS
 from levelmoor.core.words.figures import format_mhz
+from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
+from levelmoor.formats.headed_csv import FREQUENCY, HeadedCsv, read_headed
+from levelmoor.formats.numerals import looks_like_number
 from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.units import Quantity
 
 COLUMNS = {
     "at": ("time utc", "time", "utc", "timestamp", "date time", "datetime"),
     "day": ("date", "day", "date utc"),
-    "frequency": FREQUENCY_HEADINGS,
+    "frequency": FREQUENCY,
     "call": ("call", "station", "other call", "dx call", "dx"),
     "heard_by": ("reporter", "heard by", "rx call", "rx sign", "receiver", "spotter"),
     "own_locator": ("own locator", "my locator", "tx grid", "tx locator"),
     "locator": ("locator", "their locator", "grid"),
     "heard_at": ("rgrid", "r grid", "rx grid", "rx locator", "reporter grid", "reporter locator"),
     "mode": ("mode",),
-    "power": ("power w", "power", "watts", "w"),
-    "snr": ("snr db", "snr", "db"),
+    "power": ("power", "watts", "w", "dbm", "tx power", "tx pwr"),
+    "snr": ("snr", "db"),
     "antenna": ("antenna", "setup"),
     "note": ("note", "notes"),
 }
+
+MEASURES = {"frequency": Quantity.FREQUENCY, "power": Quantity.POWER, "snr": Quantity.DECIBEL}
+_ZONE = re.compile(r"(?<=\d)\s*(?:([+-])(\d{2}):?(\d{2})?|Z|UTC|GMT)$", re.IGNORECASE)
 
 
 def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contact]:
@@ -40,7 +46,7 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
         Naming line, column, what stands there and what would be right.
     """
     right = "headings such as Time UTC; MHz; Call; Locator; SNR dB; Antenna"
-    table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS)
+    table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS, MEASURES)
     if "at" not in table.columns and "day" not in table.columns:
         raise FileProblem(name, table.head_line, 1, "no time among the headings", right)
     found: list[Contact] = []
@@ -48,18 +54,16 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
         typed = _sided(cells)
         field = "at" if "at" in table.columns else "day"
         try:
-            at = " ".join(typed[f] for f in ("day", "at") if typed.get(f)).replace(" ", "T").removesuffix("Z")
-            if moment(at[:16]) is None:
-                raise ValueError("a time such as 2026-10-17 14:20")
+            at = _utc(" ".join(typed[f] for f in ("day", "at") if typed.get(f)))
             field = "frequency"
-            frequency = parse_frequency(table.frequency(typed))
+            frequency = parse_frequency(typed["frequency"], asks=True)
             for field in ("own_locator", "locator"):
                 if typed.get(field):
                     position_of(typed[field])
             field = "snr"
             snr = number(typed["snr"], "dB, as in -12", *NUMBERS["contact.snr_db"])
             field = "power"
-            power = number(typed["power"], "watts, as in 5", *NUMBERS["trial.power_w"]) if typed.get("power") else None
+            power = _watts(table, n, typed)
             for field in ("call", "mode", "note"):
                 if len(typed.get(field, "")) > TEXTS[f"contact.{field}"]:
                     raise ValueError(f"at most {TEXTS[f'contact.{field}']} letters")
@@ -74,6 +78,37 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
     return found
 
 
+def _utc(text: str) -> str:
+    """A day and time in UTC; one with an hour's difference behind it is brought there.
+
+    Raises
+    ------
+    ValueError
+        Where it is no day and time.
+    """
+    zone = _ZONE.search(text) if ":" in text else None
+    bare = (text[: zone.start()] if zone else text).strip().replace(" ", "T")
+    known = moment(bare[:16])
+    if known is None:
+        raise ValueError("a time such as 2026-10-17 14:20, or with its zone as 2026-10-17 16:20+02:00")
+    if zone is None or not zone[1]:
+        return bare[:16]
+    ahead = timedelta(hours=int(zone[2]), minutes=int(zone[3] or 0))
+    at, _ = known
+    return (at - ahead if zone[1] == "+" else at + ahead).isoformat()[:16]
+
+
+def _watts(table: HeadedCsv, n: int, typed: Mapping[str, str]) -> float | None:
+    """The power of a row. Raises ValueError where nothing says whether it is watts or dBm."""
+    text = typed.get("power", "")
+    if not text:
+        return None
+    cell = next(row for line, row in table.rows if line == n)[table.columns.index("power")]
+    if "power" not in table.units and looks_like_number(cell):
+        raise ValueError("watts or dBm? Say it in the heading, as Power W or Power dBm")
+    return number(text, "watts, as in 5", *NUMBERS["trial.power_w"])
+
+
 def _sided(typed: dict[str, str]) -> dict[str, str]:
     """Where it says who heard whom, the one who heard is the other station, and what stands without a side is one's
     own."""
@@ -85,16 +120,14 @@ def _sided(typed: dict[str, str]) -> dict[str, str]:
 
 def write_spots(contacts: Sequence[Contact], setups: Mapping[str, str]) -> str:
     """The spots as `read_spots` takes them back; `setups` are names by id."""
-    out = io.StringIO()
-    table = csv.writer(out, delimiter=";", lineterminator="\n")
-    table.writerow(
+    table: list[list[str]] = [
         ["Time UTC", "MHz", "Call", "Own locator", "Locator", "Mode", "Power W", "SNR dB", "Antenna", "Note"]
-    )
+    ]
     for c in contacts:
         if c.kind is ContactKind.SPOT:
             power = f"{c.power_w:g}" if c.power_w is not None else ""
             mhz, snr = format_mhz(c.frequency_hz).replace("\u202f", ""), f"{c.snr_db:g}" if c.snr_db is not None else ""
             antenna = setups.get(c.setup_id, "")
             row = [c.at.replace("T", " "), mhz, c.call, c.own_locator, c.locator, c.mode, power, snr, antenna, c.note]
-            table.writerow(row)
-    return out.getvalue()
+            table.append(row)
+    return write_csv(table)

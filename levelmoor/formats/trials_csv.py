@@ -1,7 +1,5 @@
 """Trials as CSV, and one trial from what was typed: the same reading for a telephone, a pasted table and a file."""
 
-import csv
-import io
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
@@ -13,9 +11,11 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words.bounds import NUMBERS, TEXTS, TRIALS, unprintable
 from levelmoor.core.words.figures import format_mhz
+from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.headed_csv import FREQUENCY_HEADINGS, read_headed
+from levelmoor.formats.headed_csv import FREQUENCY, read_headed
 from levelmoor.formats.problem import shown
+from levelmoor.formats.units import Quantity
 
 T = TypeVar("T")
 HEADINGS = {
@@ -32,20 +32,25 @@ HEADINGS = {
     "day": "Day",
 }
 _KNOWN = {
-    "frequency": FREQUENCY_HEADINGS,
+    "frequency": FREQUENCY,
     "load": ("load", "antenna", "load ohm", "load ω", "z", "ohm", "ohms", "ω"),
-    "resistance": ("r", "r ohm", "r ω", "load r", "resistance", "resistance ohm"),
-    "reactance": ("x", "x ohm", "x ω", "load x", "reactance", "reactance ohm"),
-    "power": ("power w", "power", "w", "watt", "watts", "tx power", "tx power w", "power out", "power out w"),
+    "resistance": ("r", "load r", "resistance"),
+    "reactance": ("x", "load x", "reactance"),
+    "power": ("power", "w", "watt", "watts", "dbm", "tx power", "power out"),
     "memory": ("from memory", "memory", "recall", "recalled"),
     "outcome": ("outcome", "result", "matched"),
     "before": ("swr before", "before", "swr in", "swr without", "swr untuned", "start swr"),
     "after": ("swr after", "after", "swr", "swr out", "residual", "residual swr", "swr tuned", "end swr"),
-    "seconds": ("seconds", "sec", "time", "time s", "s", "tune time", "tune time s", "tuning time", "tuning time s"),
+    "seconds": ("seconds", "sec", "time", "s", "tune time", "tuning time"),
     "dials": ("dials", "knobs", "settings"),
     "note": ("note", "notes", "remark", "remarks", "comment", "comments"),
     "day": ("day", "date", "taken on"),
 }
+_MEASURES = {
+    "frequency": Quantity.FREQUENCY, "power": Quantity.POWER, "seconds": Quantity.TIME,
+    "resistance": Quantity.RESISTANCE, "reactance": Quantity.RESISTANCE,
+    "before": Quantity.RATIO, "after": Quantity.RATIO,
+}  # fmt: skip
 _DIAL = re.compile(r"\s*(?:dial|knob)\s+(\S.*?)\s*", re.IGNORECASE)
 """The heading of a column for one knob, such as Dial coil."""
 _OUTCOMES = {
@@ -77,7 +82,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
         Naming the field, what stands there and what would be right.
     """
     said = {name: " ".join(typed.get(name, "").split()) for name in HEADINGS}
-    frequency = _of("frequency", lambda: parse_frequency(said["frequency"]))
+    frequency = _of("frequency", lambda: parse_frequency(said["frequency"], asks=True))
     low, high = NUMBERS["wanted.hz"]
     if not low <= frequency <= high:
         raise TypedProblem("frequency", f"{said['frequency']} is out of range; 1 kHz to 300 GHz are taken")
@@ -189,7 +194,7 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
         Naming line, column, what stands there and what would be right; nothing of the file is taken then.
     """
     table = read_headed(
-        name, data, _KNOWN, ("frequency",), "headings as in Frequency MHz; Load; Outcome; SWR after", TRIALS
+        name, data, _KNOWN, ("frequency",), "headings as in Frequency MHz; Load; Outcome; SWR after", TRIALS, _MEASURES
     )
     dials = {i: m[1] for i, h in enumerate(table.headings) if (m := _DIAL.fullmatch(h))}
     table = replace(table, columns=[f"dial {dials[i]}" if i in dials else c for i, c in enumerate(table.columns)])
@@ -200,7 +205,6 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     )
     found: list[Trial] = []
     for n, typed in table.typed(rest="dials"):
-        typed["frequency"] = table.frequency(typed)
         try:
             found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), **placed))
         except TypedProblem as problem:
@@ -227,29 +231,22 @@ def _ohm(field: str, text: str) -> float:
 
 def write_trials(trials: Sequence[Trial]) -> str:
     """The trials as `read_trials` takes them back."""
-    out = io.StringIO()
-    table = csv.writer(out, delimiter=";", lineterminator="\n")
-    table.writerow(HEADINGS.values())
+    table: list[list[str]] = [list(HEADINGS.values())]
     for t in trials:
         digits = max(0, len(f"{t.swr_step:.6f}".rstrip("0").partition(".")[2]))
-        table.writerow(
+        table.append(
             [
                 format_mhz(t.frequency_hz).replace("\u202f", ""),
-                _plain(t.load.replace("−", "-")),
+                t.load.replace("−", "-"),
                 f"{t.power_w:g}" if t.power_w is not None else ANALYZER,
                 "yes" if t.memory else "no",
                 t.outcome.value.replace("_", " "),
                 f"{t.swr_before:g}" if t.swr_before is not None else "",
                 f"{t.swr_after:.{digits}f}" if t.swr_after is not None else "",
                 f"{t.seconds:g}" if t.seconds is not None else "",
-                _plain(dials_text(t.dials)),
-                _plain(t.note),
+                dials_text(t.dials),
+                t.note,
                 t.taken_on.replace("T", " "),
             ]
         )
-    return out.getvalue()
-
-
-def _plain(text: str) -> str:
-    """A text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "@") else text
+    return write_csv(table)

@@ -1,25 +1,24 @@
 """The notebook of widths as CSV: one reading a line, semicolons between; what was typed comes back as it was."""
 
 import csv
-import io
 from collections.abc import Sequence
 
 from levelmoor.core.readings.width_text import TypedWidth, read_width
+from levelmoor.core.words.bounds import LINE_LETTERS
+from levelmoor.formats.csv_out import unmarked, write_csv
 
 COLUMNS = ("Day", "Band", "Lower MHz", "Upper MHz", "SWR", "Best MHz", "Best SWR", "Round", "Note")
 
 
 def write_widths(rows: Sequence[tuple[str, TypedWidth, int, str]]) -> str:
     """Day, width, round and note of each reading."""
-    out = io.StringIO()
-    table = csv.writer(out, delimiter=";", lineterminator="\n")
-    table.writerow(COLUMNS)
+    table: list[list[object]] = [list(COLUMNS)]
     for day, w, round_, note in rows:
         decimals = 0 if w.step_hz <= 0 else max(0, len(f"{w.step_hz / 1e6:.9f}".rstrip("0").partition(".")[2]))
         best = f"{w.best_hz / 1e6:.9g}" if w.best_hz else ""
         edges = [f"{hz / 1e6:.{decimals}f}" if decimals else f"{hz / 1e6:.9g}" for hz in (w.low_hz, w.high_hz)]
-        table.writerow([day, w.band, *edges, f"{w.swr:g}", best, f"{w.best_swr:g}" if w.best_swr else "", round_, note])
-    return out.getvalue()
+        table.append([day, w.band, *edges, f"{w.swr:g}", best, f"{w.best_swr:g}" if w.best_swr else "", round_, note])
+    return write_csv(table)
 
 
 def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]]:
@@ -32,7 +31,9 @@ def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]
     """
     found = []
     for n, line in enumerate(text.splitlines(), 1):
-        cells = [c.strip() for c in next(csv.reader([line], delimiter=";"), [])]
+        if len(line) > LINE_LETTERS:
+            raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
+        cells = [unmarked(c.strip()) for c in next(csv.reader([line], delimiter=";"), [])]
         if not any(cells) or cells[:2] == list(COLUMNS[:2]):
             continue
         try:

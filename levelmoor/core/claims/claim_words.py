@@ -5,7 +5,9 @@ The figures stay as they are; only words are put in the place of others.
 
 import re
 
+_TO_MORE = r"(?:\s*(?:-|–|to)\s*[\d,]++)?"
 SIGNS: tuple[tuple[str, str], ...] = (
+    (rf"(?<![\d.,])([1-9]\d{{0,2}}),(\d{{3}})(?:,(\d{{3}}))?(?={_TO_MORE}\s*(?:Ω|ohm|W\b|watt|k?Hz\b))", r"\1\2\3"),
     (r"[≦⩽]|=<|<=", "≤"),
     (r"[≧⩾]|=>|>=", "≥"),
     (r"[−‒]", "-"),

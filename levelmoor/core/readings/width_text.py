@@ -73,7 +73,7 @@ def _figure(text: str) -> float:
 
 
 def _frequency(text: str) -> float:
-    return parse_frequency(text.replace(",", "."))
+    return parse_frequency(text.replace(",", "."), asks=True)
 
 
 def _step(text: str) -> float:

@@ -5,6 +5,11 @@ import re
 
 UNITS_HZ = {"hz": 1.0, "khz": 1e3, "k": 1e3, "mhz": 1e6, "m": 1e6, "ghz": 1e9, "g": 1e9}
 HIGHEST_HZ = 300e9
+DOUBTFUL_FROM = 1800.0
+"""A number without a unit from here on is as likely kHz as MHz: 7100 is in a band as kHz, 5760 as MHz."""
+LOWEST_BAND_HZ = 100e3
+MHZ_DECIMALS = 3
+"""So many decimals have the MHz that are shown; nobody writes kHz with them."""
 _WRITTEN = re.compile(r"^([+-]?[0-9.,]+(?:e[+-]?\d+)?)\s*([a-z]*)$", re.IGNORECASE)
 
 
@@ -12,15 +17,16 @@ class DoubtfulFrequency(ValueError):
     """A frequency that could mean more than one thing; the message asks."""
 
 
-def parse_frequency(text: str) -> float:
+def parse_frequency(text: str, asks: bool = False) -> float:
     """Frequency in Hz from `7.2`, `7200 kHz`, `7.2MHz`, `144.5M`; a bare number is MHz, with an exponent (`7.2e6`) Hz.
+    Where nothing beside it says MHz, it `asks` about a bare number from 1800 on with fewer than three decimals.
 
     One comma is a decimal comma. Several separators (`14.205,5`) are asked about, not guessed.
 
     Raises
     ------
     DoubtfulFrequency
-        If the digits are grouped in a way that leaves the value open.
+        If the digits are grouped in a way that leaves the value open, or it may be kHz as well as MHz.
     ValueError
         If it is not a frequency, is not above zero, or is above 300 GHz.
     """
@@ -40,6 +46,16 @@ def parse_frequency(text: str) -> float:
         value = float(digits.replace(",", "."))
     except ValueError:
         raise ValueError(f'"{text}" is not a frequency; write it like 7.2, 7200 kHz or 144.5M') from None
+    if (
+        unit in ("hz", "khz", "k")
+        and re.fullmatch(r"[1-9]\d{0,2}(?:,\d{3}|\.\d{3})", digits)
+        and ("," in digits or value * UNITS_HZ[unit] < LOWEST_BAND_HZ)
+    ):
+        plain = re.sub("[.,]", "", digits)
+        raise DoubtfulFrequency(f'"{text}" is doubtful: is it {plain} {match[2]}? Write it without a sign in it')
+    decimals = len(digits.replace(",", ".").partition(".")[2])
+    if asks and not unit and "e" not in digits.lower() and value >= DOUBTFUL_FROM and decimals < MHZ_DECIMALS:
+        raise DoubtfulFrequency(f'"{text}" is doubtful: write its unit, as in {digits} kHz or {digits} MHz')
     # Rounding to a thousandth of a hertz keeps 7.2 MHz at 7200000.0 whatever binary makes of 7.2.
     hertz = round(value * UNITS_HZ[unit or ("hz" if "e" in digits.lower() else "mhz")], 3)
     if not math.isfinite(hertz) or hertz <= 0:

@@ -5,7 +5,7 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from levelmoor.core.rf.frequency import parse_frequency
+from levelmoor.core.rf.frequency import DOUBTFUL_FROM, parse_frequency
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.bounds import WINDOWS, one_line, unprintable
 from levelmoor.core.words.figures import format_mhz
@@ -88,7 +88,7 @@ def _own(cells: Sequence[str], columns: tuple[int, int, int | None], unit: str) 
 
 
 def _hz(text: str, unit: str) -> float:
-    return parse_frequency(text + unit if re.fullmatch(r"[\d.,]+", text) else text)
+    return parse_frequency(text + unit if re.fullmatch(r"[\d.,]+", text) else text, asks=True)
 
 
 def own_bands_text(own: Iterable[Window]) -> str:
@@ -97,7 +97,8 @@ def own_bands_text(own: Iterable[Window]) -> str:
 
 
 def _mhz(hz: float) -> str:
-    return format_mhz(hz).replace("\u202f", "").rstrip("0").rstrip(".")
+    bare = format_mhz(hz).replace("\u202f", "")
+    return bare.rstrip("0").rstrip(".") if hz < DOUBTFUL_FROM * 1e6 else bare
 
 
 def with_ranges(text: str, own: Iterable[Window]) -> str:

@@ -35,7 +35,7 @@ def _spot(part: str) -> Window | None:
     if bare == part and not re.search(r"[.,]|hz$", bare, re.IGNORECASE):
         return None
     try:
-        at = parse_frequency(bare)
+        at = parse_frequency(bare, asks=True)
     except DoubtfulFrequency:
         raise
     except ValueError:
@@ -58,7 +58,7 @@ def _window(part: str, region: int) -> Window:
     if unit and unit[0].lower() in UNITS_HZ and not _UNIT.search(first):
         first += unit[0]
     try:
-        low, high = parse_frequency(first), parse_frequency(last)
+        low, high = parse_frequency(first, asks=True), parse_frequency(last, asks=True)
     except DoubtfulFrequency:
         raise
     except ValueError as problem:
