@@ -63,7 +63,7 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
     except FileProblem:
         table = read_table(name, lines, named_rows=True)
     frequency, level, named = _named(table, columns) if columns else (*_columns(table, first), "")
-    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency)
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=not columns)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     low = np.flatnonzero(f <= 0)
     if low.size:

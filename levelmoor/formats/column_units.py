@@ -74,7 +74,7 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
         raise asked(table, found, f"say what stands in this column{_such_as(role)}", column)
     if not named:
-        named = [u for u in _in_preamble(table) if u.quantity in accepted]
+        named = list(_in_preamble(table, role))
     if len(named) > 1:
         both = " and ".join(u.name for u in named)
         raise asked(table, f"{both} are both named for {ROLE_NAMES[role]}", "say which one it is in", column)
@@ -86,14 +86,33 @@ def _such_as(role: str) -> str:
     return f"; {ROLE_NAMES[role]} is in {', '.join(names[:6])}" if names else f"; {ROLE_NAMES[role]} has no unit"
 
 
-def _in_preamble(table: Table) -> Sequence[Unit]:
-    """The units that lines over the headings name by themselves: not those of figures, such as the bandwidth's."""
-    found: list[Unit] = []
+_SAYS: Mapping[str, re.Pattern[str]] = {
+    role: re.compile(words, re.IGNORECASE)
+    for role, words in {
+        "frequency": r"freq|\bf\b|\bqrg\b", "forward": r"forward|fwd|incident", "reflected": r"refl|\bref\b|\brev",
+        "phase": r"phase|angle|theta|\barg", "level": r"level|ampl|power", "re": r"\bre\b|real", "im": r"\bim\b|imag",
+        "r": r"\brs?\b|resist", "x": r"\bxs?\b|react", "abs_z": r"\bz\b|imped", "abs_gamma": r"gamma|\bs11\b|\bmag",
+        "return_loss": r"return|\brl\b|\bloss", "s21": r"\bs21\b|\bloss|attenuation", "swr": r"swr",
+    }.items()
+}  # fmt: skip
+"""What a line over the headings says of the column that it is about."""
+
+
+def _in_preamble(table: Table, role: str) -> Sequence[Unit]:
+    """The units that lines over the headings name by themselves: not those of figures, such as the bandwidth's; lines
+    about this column before lines about none."""
+    own: list[Unit] = []
+    common: list[Unit] = []
     for line in table.preamble:
         if re.search(r"\bunits?\b|\bin\b|[\[(:=]", line):
-            plain = re.sub(r"[\d.,]++\s*+[^\W\d]++", " ", line)
-            found += [u for u in units_in(plain.replace(";", ",")) if u not in found]
-    return found
+            plain = re.sub(r"(?<![\w.,])[\d.,]++\s*+[^\W\d]++", " ", line)
+            of = [r for r, words in _SAYS.items() if words.search(plain)]
+            units = units_in(plain.replace(";", ","))
+            if role in of:
+                own += [u for u in units if u not in own]
+            elif not of:
+                common += [u for u in units if u not in common]
+    return [u for u in own or common if u.quantity in ACCEPTED[role]]
 
 
 def reference_of(table: Table, column: int) -> float | None:

@@ -186,7 +186,7 @@ def role_of(heading: str) -> str:
         return ""
     if any(w in ("forward", "fwd", "pf") for w in words):
         return "forward"
-    if any(w in ("reflected", "refl", "reverse", "rev", "pr") for w in words):
+    if any(w in ("reflected", "refl", "ref", "reverse", "rev", "pr") for w in words):
         return "reflected"
     if any("swr" in w for w in words) or have & _SWR:
         return "swr"
@@ -239,7 +239,9 @@ def columns_of(table: Table, first: bool = False) -> Columns:
     try:
         return _by_headings(table, full_headings(table), first)
     except ColumnsProblem:
-        if not table.above or full_headings(table) != table.header:
+        named = roles_in(full_headings(table))
+        told = any(all(n in named for n in ("frequency", *needed)) for needed in ROLES.values())
+        if told or not table.above or full_headings(table) != table.header:
             raise
         both = tuple(" ".join(pair) for pair in zip(table.above, table.header, strict=True))
         return _by_headings(table, both, first)
@@ -256,6 +258,10 @@ def roles_in(headings: tuple[str, ...]) -> dict[str, list[int]]:
     return roles
 
 
+_ALIKE = (Kind.R_X, Kind.RE_IM, Kind.R_ABS_X, Kind.POWERS)
+"""Kinds of two columns that measure the same."""
+
+
 def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Columns:
     roles = roles_in(headings)
     expected = "headings name a frequency and SWR, return loss, R and X, or real and imaginary part"
@@ -267,6 +273,10 @@ def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Column
     at = {n: _one_of(table, headings, n, roles[n], kind, first) for n in ("frequency", *ROLES[kind])}
     unit = frequency_unit(table, at["frequency"], headings[at["frequency"]])
     units = tuple(u.name if (u := unit_of(table, at[n], n, headings[at[n]])) else "" for n in ROLES[kind])
+    if (named := [u for u in units if u]) and len(named) < len(units) and kind in _ALIKE:
+        at_bare = at[ROLES[kind][units.index("")]]
+        found = f"{shown(headings[at_bare])} without a unit beside one in {named[0]}"
+        raise asked(table, found, "say which unit it is in", at_bare)
     guessed: list[str] = []
     if not unit:
         unit = guess_unit(table, at["frequency"])
@@ -276,6 +286,8 @@ def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Column
     return Columns(at["frequency"], tuple(at[n] for n in ROLES[kind]), kind, unit, units, tuple(guessed))
 
 
+_EARLIER = {"before", "old", "previous", "prior", "stored", "saved"}
+"""What headings say of figures that were taken another time."""
 _OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
 
 
@@ -290,16 +302,16 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
     if role == "phase" and len(columns) > 1:
         own = _OF_Z if kind is Kind.Z_PHASE else _OF_GAMMA
         columns = [i for i in columns if own & set(_words(headings[i]))] or columns
-    if first or len(columns) == 1:
+    if first or (len(columns) == 1 and not _EARLIER & set(_words(headings[columns[0]]))):
         return columns[0]
     if role == "frequency":
         same = _same_frequencies(table, columns)
     else:
         figures = [np.abs(table.numbers(c, infinite=True)) for c in columns]
         same = all(np.array_equal(one, figures[0]) for one in figures[1:])
-    if not same:
+    if not same or _EARLIER & set(_words(headings[columns[0]])):
         both = " and ".join(shown(headings[i]) for i in columns)
-        raise asked(table, f"{both}, which may each be meant", "say which of them counts", columns[1])
+        raise asked(table, f"{both}, which may each be meant", "say which of them counts", columns[-1])
     return columns[0]
 
 
@@ -335,9 +347,23 @@ def _without_header(table: Table) -> Columns:
     return Columns(0, columns, kind, unit, units, tuple(guessed))
 
 
-def guess_unit(table: Table, column: int) -> str:
-    """Unit of the frequencies by their size: below 1.8 thousand MHz, below a million kHz, else Hz."""
+LEAST_TOP_HZ, LARGEST_HZ = 1.75e6, 6.5e9
+"""Where the highest frequency of a file may lie: from the 160 m band to what the trade's instruments reach."""
+
+
+def guess_unit(table: Table, column: int, asks: bool = False) -> str:
+    """Unit of the frequencies by their size, MHz before kHz, Hz and GHz where several are as likely.
+
+    Raises
+    ------
+    ColumnsProblem
+        Where several are as likely, or none, and it `asks`: a file of that kind is not confirmed later.
+    """
     highest = max(table.numbers(column))
-    if highest < 1800:
-        return "MHz"
-    return "kHz" if highest < 1e6 else "Hz"
+    likely = [u for u in ("MHz", "kHz", "Hz", "GHz") if LEAST_TOP_HZ <= highest * UNITS_HZ[u.lower()] <= LARGEST_HZ]
+    if asks and len(likely) != 1:
+        found = f"frequencies up to {highest:g} and no unit"
+        raise asked(
+            table, found, f"say in the heading whether they are {' or '.join(likely or FREQUENCY_UNITS)}", column
+        )
+    return likely[0] if likely else "MHz"

@@ -13,6 +13,8 @@ from levelmoor.formats.rawtext import decode
 from levelmoor.formats.units import BASE, Quantity, Unit, spelled, units_in
 
 FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
+MOST_BEFORE = 100
+"""Lines that may stand over the headings."""
 _WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 
 
@@ -94,12 +96,14 @@ def read_headed(
         a heading's unit measures something else, or figures have two decimal signs.
     """  # fmt: skip
     lines = decode(name, data)
-    at = next((n for n, line in enumerate(lines) if line.strip() and not _remark(line, known, needed)), 0)
+    at = _head_line(lines, known, needed)
     lines = ["" if n < at else line for n, line in enumerate(lines)]
     lines[at] = lines[at].lstrip("#! \t") if lines[at].lstrip()[:1] in ("#", "!") else lines[at]
     head = lines[at]
     rows = csv_rows(name, lines, max(";\t,", key=head.count))
     columns = [_field(h, known) for h in rows[0][1]] if rows else []
+    while len(rows) > 2 and len(columns) > 1 and not re.search(r"\d", "".join(rows[-1][1])) and len(rows[-1][1]) == 1:
+        rows.pop()  # a closing word
     for wanted in needed:
         if wanted not in columns:
             raise FileProblem(
@@ -138,13 +142,13 @@ def _numerals(table: HeadedCsv) -> Numerals:
         raise FileProblem(table.name, n, i + 1, f"{shown(str(doubtful))} beside another decimal sign", right) from None
 
 
-def _remark(line: str, known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> bool:
-    """Whether a line is a remark: one that is marked so and names no needed column."""
-    bare = line.lstrip()
-    if bare[:1] not in ("#", "!"):
-        return False
-    fields = [_field(h, known) for h in re.split(r"[;\t,]", bare.lstrip("#! \t"))]
-    return not all(n in fields for n in needed)
+def _head_line(lines: Sequence[str], known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> int:
+    """Where the headings stand: the first line that names what is needed, else the first that is no remark."""
+    for n, line in enumerate(lines[:MOST_BEFORE]):
+        fields = [_field(h, known) for h in re.split(r"[;\t,]", line.lstrip("#! \t"))]
+        if all(f in fields for f in needed):
+            return n
+    return next((n for n, line in enumerate(lines) if line.strip() and line.lstrip()[0] not in "#!"), 0)
 
 
 def csv_rows(name: str, lines: Sequence[str], separator: str) -> list[tuple[int, list[str]]]:

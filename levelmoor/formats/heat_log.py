@@ -165,7 +165,7 @@ def _columns(
     if wrong is not None:
         found = f"{shown(head[heat])}: {wrong.name} measures {wrong.quantity.value}"
         raise FileProblem(name, line, heat + 1, found, "temperatures in °C, °F or K")
-    degrees = re.search(rf"(?:[\[(,_ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
+    degrees = re.search(rf"(?:[\[(,_/ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
                     head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
 

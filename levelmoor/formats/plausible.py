@@ -44,7 +44,7 @@ def check_no_dates(table: Table, column: int, figures: FloatArray) -> None:
     """Raises FileProblem where a spreadsheet has made a date of a figure: 1.5 of the first of May."""
     days = (figures >= FIRST_DAY) & (figures <= LAST_DAY) & (figures == np.round(figures))
     others = np.abs(figures[~days])
-    if not days.any() or (others.size and np.median(others) > FIRST_DAY / 100) or not (others.size or days.all()):
+    if not days.any() or not others.size or np.median(others) > FIRST_DAY / 100:
         return
     row = int(np.flatnonzero(days)[0])
     found = f"{shown(table.rows[row][column].strip())}, which a spreadsheet has for a date"

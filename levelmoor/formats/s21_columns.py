@@ -20,8 +20,13 @@ LARGEST_DB = 3.0
 _S = re.compile(r"s[\s_(]*([12])[\s_,]*([12])")
 _OTHER = re.compile(
     r"\b(v?swr|rl|return loss|z[a-z0-9]?|r|x|rs|xs|y|impedance|resistance|reactance|[km]?ohms?|temp\w*|q|noise|floor|"
-    r"limit\w*|mask|target|spec|reference|s11|s22|s12)\b|ω"
+    r"level|power|dbm|limit\w*|mask|target|spec|reference|s11|s22|s12)\b|ω"
 )
+_SAYS = re.compile(
+    r"s\W?21|loss|\batt|gain|trans|through|\bdb\b|mag|\blin\b|\babs\b|ratio|\bnp\b|chok|reject|pass|\bre\b|\bim\b|real|imag|"
+    r"phase|\bdeg|°|\bang|\barg\b|\bm?rad|theta"
+)
+"""What headings of a sweep through say where S21 is not named."""
 _FREQUENCY = re.compile(r"freq|\bf\b|hz")
 _PHASE = re.compile(r"phase|\bdeg|°|\bang|\barg\b|\bm?rad|\bgon\b|\bturns?\b|theta|φ|θ")
 _REAL, _IMAGINARY = re.compile(r"\bre\b|real"), re.compile(r"\bim\b|imag")
@@ -99,7 +104,7 @@ def _of_s21(table: Table, headings: Sequence[str], frequency: int) -> list[int]:
             raise FileProblem(table.name, *table.heading_place(min(named)), "no S21 among the headings", RIGHT)
         return found
     others = [i for i in range(table.width) if i != frequency]
-    found = [i for i in others if not _OTHER.search(headings[i])]
+    found = [i for i in others if not _OTHER.search(headings[i]) and (not table.header or _SAYS.search(headings[i]))]
     if others and not found:
         found_there = f"{shown(headings_of(table)[others[0]])}, which is no S21"
         raise FileProblem(table.name, *table.heading_place(others[0]), found_there, RIGHT)
@@ -126,6 +131,9 @@ def _size(table: Table, column: int, heading: str) -> FloatArray:
         return np.asarray(np.sqrt(figures) if squared else figures)
     if squared and not decibel:
         raise table.problem(0, column, shown(table.rows[0][column].strip()), "a share of the power, at most 1")
+    if not decibel and _RATIO.search(heading) and np.all(figures > 1):
+        right = "a heading that says which: S21 dB, or S21 % for a share"
+        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which is no ratio below 1", right)
     if between and not decibel:
         right = "a heading that says which: S21 dB, or |S21| for a ratio"
         raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which may be dB or a ratio", right)

@@ -42,6 +42,9 @@ from levelmoor.formats.touchstone import frequency_problem, read_touchstone
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 from levelmoor.formats.units import UNITS, Quantity, Unit
 
+LARGEST_SWR = 10_000.0
+"""No sweep has more at each of its points."""
+
 
 @dataclass(frozen=True)
 class ReadOptions:
@@ -262,6 +265,11 @@ def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
             column,
             f"an SWR of {shown(table.rows[i][column].strip())}",
             "an SWR is never below 1; is this a return loss, or a reflection coefficient?",
+        )
+    if np.all(np.isfinite(swr)) and np.min(swr) > LARGEST_SWR:
+        column = columns.values[0]
+        raise table.problem(
+            0, column, f"an SWR of {shown(table.rows[0][column].strip())}", "a figure that was measured"
         )
 
 

@@ -19,6 +19,8 @@ _INFINITE = ("inf", "+inf", "infinity", "∞")
 _WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
 """What headings of frequencies say."""
+_BLANKS = re.compile(r"\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
+"""A row between blanks whose commas are decimal signs."""
 _REMARK = "#!"
 
 
@@ -169,20 +171,25 @@ def _headings(
 ) -> tuple[tuple[str, ...], tuple[str, ...], int]:
     """The headings over the first row of figures, the row over them where it is as wide, and the line they stand on.
 
-    Where no row is above, the last remark is one that names a frequency and has as many fields.
+    A remark right over the figures is one that names a frequency and has as many fields.
     """
     number, fields = rows[first]
-    if first > 0 and len(rows[first - 1][1]) >= 2:
-        line, header = rows[first - 1]
-        above = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
-        return header, above, line
-    remarks = [n for n in range(1, number) if lines[n - 1].strip()]
-    if first == 0 and remarks:
+    headed = first > 0 and len(rows[first - 1][1]) >= 2
+    above = rows[first - 1][0] if headed else 0
+    remarks = [n for n in range(above + 1, number) if lines[n - 1].strip()]
+    if remarks:
         header = _fields(lines[remarks[-1] - 1].strip().lstrip(_REMARK + " \t"), separator)
         prose = any(len(h.split()) > 3 or re.search("[:=]", h) for h in header)
         if len(header) == len(fields) >= 2 and any(map(OF_FREQUENCY.search, header)) and not prose:
             return header, (), remarks[-1]
-    return (), (), number
+    if not headed:
+        return (), (), number
+    header = rows[first - 1][1]
+    over = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
+    if not over and above > 1 and any(spelled(h.strip("()[]")) for h in header):  # units alone: a remark may name them
+        marked = _fields(lines[above - 2].strip().lstrip(_REMARK + " \t"), separator)
+        over = marked if len(marked) == len(header) else ()
+    return header, over, above
 
 
 def _even(table: Table, row: int) -> tuple[str, ...]:
@@ -274,9 +281,7 @@ def _separator(lines: list[str]) -> str:
     for separator in (";", "\t", ","):
         if sum(separator in line for line in last) * 2 >= len(last):
             # "7,1 1,5": the comma is the decimal sign and blanks separate.
-            if separator == "," and all(
-                re.fullmatch(r"\s*[+-]?\d+(?:[.,]\d+)?(\s+[+-]?\d+(,\d+)?)+\s*", line) for line in last
-            ):
+            if separator == "," and all(_BLANKS.fullmatch(line) for line in last):
                 return " "
             return separator
     return " "

@@ -40,7 +40,7 @@ def _from_table(table: Table, unit: str) -> TwoPort:
     frequency = frequency_column(table)
     if table.width < 2:
         raise table.problem(0, 0, "one column", RIGHT)
-    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency)
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=True)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:

@@ -19,7 +19,8 @@ class DoubtfulFrequency(ValueError):
 
 def parse_frequency(text: str, asks: bool = False) -> float:
     """Frequency in Hz from `7.2`, `7200 kHz`, `7.2MHz`, `144.5M`; a bare number is MHz, with an exponent (`7.2e6`) Hz.
-    Where nothing beside it says MHz, it `asks` about a bare number from 1800 on with fewer than three decimals.
+    Where nothing beside it says MHz, it `asks` about a bare number below 0.1, and from 1800 on with fewer than three
+    decimals.
 
     One comma is a decimal comma. Several separators (`14.205,5`) are asked about, not guessed.
 
@@ -54,8 +55,15 @@ def parse_frequency(text: str, asks: bool = False) -> float:
         plain = re.sub("[.,]", "", digits)
         raise DoubtfulFrequency(f'"{text}" is doubtful: is it {plain} {match[2]}? Write it without a sign in it')
     decimals = len(digits.replace(",", ".").partition(".")[2])
-    if asks and not unit and "e" not in digits.lower() and value >= DOUBTFUL_FROM and decimals < MHZ_DECIMALS:
-        raise DoubtfulFrequency(f'"{text}" is doubtful: write its unit, as in {digits} kHz or {digits} MHz')
+    if (
+        asks
+        and not unit
+        and "e" not in digits.lower()
+        and ((value >= DOUBTFUL_FROM and decimals < MHZ_DECIMALS) or 0 < value * 1e6 < LOWEST_BAND_HZ)
+    ):
+        likely = ("kHz", "MHz") if value >= DOUBTFUL_FROM else ("MHz", "GHz")
+        either = " or ".join(f"{digits} {u}" for u in likely)
+        raise DoubtfulFrequency(f'"{text}" is doubtful: write its unit, as in {either}')
     # Rounding to a thousandth of a hertz keeps 7.2 MHz at 7200000.0 whatever binary makes of 7.2.
     hertz = round(value * UNITS_HZ[unit or ("hz" if "e" in digits.lower() else "mhz")], 3)
     if not math.isfinite(hertz) or hertz <= 0:
