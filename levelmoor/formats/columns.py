@@ -258,6 +258,24 @@ def roles_in(headings: tuple[str, ...]) -> dict[str, list[int]]:
     return roles
 
 
+def suggested(table: Table) -> dict[int, str]:
+    """What the columns are where their headings leave no doubt: a role each, to be confirmed."""
+    headings = full_headings(table)
+    found = {}
+    for role, columns in roles_in(headings).items():
+        if len(columns) > 1 or role not in ROLE_WORDS:
+            continue
+        try:
+            unit = unit_of(table, columns[0], role, headings[columns[0]])
+        except ColumnsProblem:
+            continue
+        said = f"{role} {unit.name}" if unit else role
+        if role == "phase" and unit is None:
+            continue
+        found[columns[0]] = said if said in ROLE_WORDS else role
+    return found
+
+
 _ALIKE = (Kind.R_X, Kind.RE_IM, Kind.R_ABS_X, Kind.POWERS)
 """Kinds of two columns that measure the same."""
 

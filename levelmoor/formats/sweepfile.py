@@ -87,7 +87,7 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
         table = read_table(name, lines)
         if is_readings(table) and not options.columns:
             return _from_readings(table, options)
-        return _from_table(table, options)
+        return sweep_of_table(table, options)
     except FileProblem:
         raise
     except ValueError as problem:
@@ -115,7 +115,8 @@ def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> Sweep
     return SweepFile(f"touchstone {version}", sweep, z0, data.ports, options)
 
 
-def _from_table(table: Table, options: ReadOptions) -> SweepFile:
+def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
+    """The sweep that a table holds. Raises FileProblem, and ColumnsProblem where a person has to say what it holds."""
     if len(table.rows) > LARGEST_POINTS:
         raise too_many_points(table.name, table.line_numbers[LARGEST_POINTS], len(table.rows))
     if options.columns:

@@ -1,5 +1,6 @@
 """Files taken in: what each became, which are here already, and which wait for a person to name their columns."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from hashlib import sha256
 
@@ -7,11 +8,12 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
+from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.column_units import ColumnsProblem, headings_of
-from levelmoor.formats.columns import columns_by_mapping, header_key
+from levelmoor.formats.columns import columns_by_mapping, header_key, suggested
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.sweepfile import ReadOptions
+from levelmoor.formats.sweepfile import ReadOptions, sweep_of_table
 from levelmoor.formats.table import Table, read_table
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
@@ -39,6 +41,8 @@ class Waiting:
     row: t.PendingFile
     headings: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    question: str
+    suggested: Mapping[int, str]
 
     @property
     def key(self) -> str:
@@ -92,8 +96,20 @@ def waiting(session: Session, evaluation_id: int) -> list[Waiting]:
     found = []
     for one in session.scalars(query.order_by(t.PendingFile.id)):
         table = _table(one)
-        found.append(Waiting(one, headings_of(table), table.rows[:ROWS_SHOWN]))
+        first_rows, question = table.rows[:ROWS_SHOWN], _question(table)
+        found.append(Waiting(one, headings_of(table), first_rows, question, suggested(table) if table.header else {}))
     return found
+
+
+def _question(table: Table) -> str:
+    """What is asked of a file, as a sentence."""
+    try:
+        sweep_of_table(table, ReadOptions())
+    except ColumnsProblem as problem:
+        return sentence(f"{problem.found}; {problem.expected}")
+    except FileProblem as problem:
+        return sentence(problem)
+    return ""
 
 
 def _table(row: t.PendingFile) -> Table:
