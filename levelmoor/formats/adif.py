@@ -5,19 +5,23 @@ References
 .. [1] Amateur Data Interchange Format, ADIF 3.1.4 (memory): fields `<NAME:LENGTH:TYPE>data`, <EOH>, <EOR>.
 """
 
+import math
 import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
+from levelmoor.core.model.bench_records import moment
 from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.bandplan import band_plan, find_band
 from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS, unprintable
+from levelmoor.formats.numerals import Numerals
 from levelmoor.formats.problem import FileProblem, shown
 
 ENDING = ".adi"
 _FIELD = re.compile(r"<([A-Za-z0-9_]+)(?::(\d+)(?::[A-Za-z])?)?>")
 ANTENNA = "MY_ANTENNA"
+LENGTH_DIGITS = 8
 
 
 def read_adif(name: str, data: bytes, region: int, setups: Mapping[str, str]) -> list[Contact]:
@@ -49,9 +53,11 @@ def read_adif(name: str, data: bytes, region: int, setups: Mapping[str, str]) ->
         if length is None:
             continue
         begins = begins if fields else match.start()
-        value = text[at : at + int(length)]
-        if len(value) < int(length):
-            raise _problem(name, text, match.start(), f"{match[0]} is longer than the file", "the length of its data")
+        value = text[at : at + int(length)] if len(length) <= LENGTH_DIGITS else ""
+        if len(length) > LENGTH_DIGITS or len(value) < int(length):
+            raise _problem(
+                name, text, match.start(), f"{match[0][:60]} is longer than the file", "the length of its data"
+            )
         fields[tag] = value.strip()
         at += int(length)
     if fields:
@@ -78,6 +84,8 @@ def _contact(
     if not re.fullmatch(r"\d{8}", day) or not re.fullmatch(r"\d{4}(\d\d)?", time):
         tag = "QSO_DATE" if not re.fullmatch(r"\d{8}", day) else "TIME_ON"
         raise wrong(tag, "a day as YYYYMMDD, a time as HHMM or HHMMSS")
+    if moment(f"{day[:4]}-{day[4:6]}-{day[6:]}T{time[:2]}:{time[2:4]}") is None:
+        raise wrong("QSO_DATE", "a day and a time of the calendar")
     if "FREQ" in fields:
         frequency = _number(fields["FREQ"], lambda: wrong("FREQ", "a frequency in MHz, as in 7.032"), 1e6)
         if not NUMBERS["wanted.hz"][0] <= frequency <= NUMBERS["wanted.hz"][1]:
@@ -95,6 +103,8 @@ def _contact(
             except ValueError:
                 raise wrong(tag, "a locator such as IM06pn") from None
     power = _number(fields["TX_PWR"], lambda: wrong("TX_PWR", "watts, as in 10"), 1.0) if fields.get("TX_PWR") else None
+    if power is not None and not NUMBERS["trial.power_w"][0] <= power <= NUMBERS["trial.power_w"][1]:
+        raise wrong("TX_PWR", "watts, as in 10")
     kept = {"CALL": "call", "MODE": "mode", "RST_SENT": "sent", "RST_RCVD": "received"}
     texts: dict[str, Any] = {field: fields.get(tag, "") for tag, field in kept.items()}
     for tag, field in kept.items():
@@ -114,10 +124,10 @@ def _contact(
 
 
 def _number(text: str, wrong: Callable[[], FileProblem], scale: float) -> float:
-    try:
-        return round(float(text) * scale, 3)
-    except ValueError:
-        raise wrong() from None
+    value = Numerals().value(text)
+    if value is None or not math.isfinite(value):
+        raise wrong()
+    return round(value * scale, 3)
 
 
 def write_adif(contacts: Sequence[Contact], setups: Mapping[str, str], region: int, version: str) -> str:

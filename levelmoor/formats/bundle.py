@@ -8,7 +8,6 @@ import io
 import json
 import math
 import zipfile
-import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from hashlib import sha256
@@ -25,6 +24,7 @@ from levelmoor.formats.coded import CODES, without_words
 from levelmoor.formats.exchange import from_document, raw_files_of, to_document
 from levelmoor.formats.findings_document import findings_document, findings_from
 from levelmoor.formats.json_in import JsonProblem, read_json
+from levelmoor.formats.zip_in import ZipProblem, members_of
 
 MARK = b"levelmoor sha256 "
 VERSION = 6
@@ -138,7 +138,7 @@ def read_bundle(data: bytes) -> Bundle:
         findings = findings_from(findings_raw, evaluation)
     except BundleProblem:
         raise
-    except (zipfile.BadZipFile, zlib.error, KeyError, EOFError, OSError, RuntimeError, JsonProblem) as problem:
+    except (KeyError, JsonProblem) as problem:
         raise BundleProblem(f"not a Levelmoor bundle: {problem}") from None
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
@@ -150,12 +150,10 @@ def read_bundle(data: bytes) -> Bundle:
 
 
 def _members(data: bytes) -> dict[str, bytes]:
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        if sum(info.file_size for info in archive.infolist()) > LARGEST_BYTES:
-            raise BundleProblem("the bundle unpacks to more than 400 MB")
-        members = {info.filename: archive.read(info) for info in archive.infolist()}
-        if len(members) < len(archive.infolist()):
-            raise BundleProblem("altered: the bundle has two entries of one name")
+    try:
+        members = members_of(data, LARGEST_BYTES)
+    except ZipProblem as problem:
+        raise BundleProblem(f"not a sound bundle: {problem}") from None
     sums = [line.split("  ", 1) for line in members["SHA256SUMS"].decode().splitlines()]
     stated: dict[str, str] = {name: digest for digest, name in sums}
     for name, content in members.items():

@@ -3,15 +3,15 @@
 import io
 import json
 import zipfile
-import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from hashlib import sha256
 
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.words.bounds import EXPANDED_BYTES, ZIP_ENTRIES
+from levelmoor.core.words.bounds import EXPANDED_BYTES
 from levelmoor.formats.bundle import EPOCH, member_name
 from levelmoor.formats.exchange import Alongside, ExchangeProblem, admitted, raw_files_of, to_document
+from levelmoor.formats.zip_in import ZipProblem, members_of
 
 
 @dataclass(frozen=True)
@@ -58,24 +58,13 @@ def read_exchange(
         given = files or {}
         return Exchange(*_apart(admitted(data, given, without_files), given))
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            listed = archive.infolist()
-            if len(listed) > ZIP_ENTRIES:
-                raise ExchangeProblem(f"the zip has {len(listed)} entries; at most {ZIP_ENTRIES} are taken")
-            if sum(info.file_size for info in listed) > most_bytes:
-                raise ExchangeProblem(f"the zip unpacks to more than {most_bytes / 1e6:g} MB")
-            if len({info.filename for info in listed}) < len(listed):
-                raise ExchangeProblem("the zip has two entries of one name")
-            document = archive.read("evaluation.json")
-            raw = [archive.read(i) for i in listed if i.filename.startswith("files/") and not i.is_dir()]
-    except KeyError:
-        raise ExchangeProblem("not an exported evaluation: the zip has no evaluation.json") from None
-    except ExchangeProblem:
-        raise
-    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, ValueError, RuntimeError) as problem:
-        raise ExchangeProblem(
-            f"the zip is damaged ({problem}); fetch the file once more, or export the evaluation again"
-        ) from None
+        members = members_of(data, most_bytes)
+    except ZipProblem as problem:
+        raise ExchangeProblem(f"{problem}; fetch the file once more, or export the evaluation again") from None
+    if "evaluation.json" not in members:
+        raise ExchangeProblem("not an exported evaluation: the zip has no evaluation.json")
+    document = members["evaluation.json"]
+    raw = [content for name, content in members.items() if name.startswith("files/")]
     found = {sha256(content).hexdigest(): content for content in raw}
     return Exchange(*_apart(admitted(document, found, without_files), found))
 

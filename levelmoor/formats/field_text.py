@@ -7,15 +7,12 @@ from levelmoor.core.model.through import LEVEL_UNITS, LevelKind
 from levelmoor.core.readings.field_levels import DB_PER_S
 from levelmoor.core.rf.levels import DBUV_AT_0_DBM
 from levelmoor.core.words.bounds import LEVEL_VALUES, NUMBERS
+from levelmoor.core.words.digits import FIGURE
 from levelmoor.formats.equipment_fields import number
 
 _BETWEEN = re.compile(r"(?:[;\s]|,(?=\s|$)|,(?=\s*S))*", re.IGNORECASE)
-_IN_S = re.compile(
-    r"S\s*(\d+(?:[.,]\d+)?)(?:\s*\+\s*(\d+(?:[.,]\d+)?)\s*(?:dB(?![a-zµ]))?)?(?=[;,\s]|$)", re.IGNORECASE
-)
-_FIGURE = re.compile(
-    r"([-+−]?\d+(?:[.,]\d+)?)\s*(dBm|dB[µu]V|dB[µu]A|dB|mA|[µu]A|A|S(?!\s*\d))?(?=[;,\s]|$)", re.IGNORECASE
-)
+_IN_S = re.compile(rf"S\s*({FIGURE})(?:\s*\+\s*({FIGURE})\s*(?:dB(?![a-zµ]))?)?(?=[;,\s]|$)", re.IGNORECASE)
+_FIGURE = re.compile(rf"([-+−]?{FIGURE})\s*(dBm|dB[µu]V|dB[µu]A|dB|mA|[µu]A|A|S(?!\s*\d))?(?=[;,\s]|$)", re.IGNORECASE)
 _AS: Mapping[str, tuple[str, str, Callable[[float], float]]] = {
     "dbm": ("dBm", "dBm", lambda v: v), "dbµv": ("dBµV", "dBm", lambda v: v - DBUV_AT_0_DBM),
     "s": ("S", "S", lambda v: v), "ma": ("mA", "mA", lambda v: v), "a": ("A", "mA", lambda v: 1e3 * v),

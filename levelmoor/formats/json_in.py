@@ -6,7 +6,8 @@ from typing import Any
 
 from levelmoor.core.words.bounds import DOCUMENT_BYTES, JSON_DEPTH, JSON_VALUES
 
-_SIGNS = re.compile(rb'"(?:[^"\\]|\\.)*"|[\[\]{}]', re.DOTALL)
+_SIGNS = re.compile(rb'"(?:[^"\\]++|\\.)*+(?:"|\Z)|[\[\]{}]', re.DOTALL)
+"""A whole text, also one that is not closed, or a bracket: each letter is looked at once."""
 
 
 class JsonProblem(ValueError):
@@ -51,6 +52,10 @@ def read_json(text: str | bytes, most_bytes: int = DOCUMENT_BYTES, most_values: 
         return json.loads(data, parse_constant=_no_figure)
     except json.JSONDecodeError as problem:
         raise JsonProblem(f"line {problem.lineno}, column {problem.colno}: {problem.msg}") from None
+    except JsonProblem:
+        raise
+    except ValueError:  # Python's own bound on the digits of a whole number
+        raise JsonProblem("a whole number in it has too many digits") from None
     except UnicodeDecodeError as problem:
         raise JsonProblem(f"byte {problem.start + 1} is no UTF-8") from None
 

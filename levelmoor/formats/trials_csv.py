@@ -51,7 +51,7 @@ _MEASURES = {
     "resistance": Quantity.RESISTANCE, "reactance": Quantity.RESISTANCE,
     "before": Quantity.RATIO, "after": Quantity.RATIO,
 }  # fmt: skip
-_DIAL = re.compile(r"\s*(?:dial|knob)\s+(\S.*?)\s*", re.IGNORECASE)
+_DIAL = re.compile(r"\A\s*(?:dial|knob)\s+(\S.*?)\s{0,9}", re.IGNORECASE)
 """The heading of a column for one knob, such as Dial coil."""
 _OUTCOMES = {
     Outcome.MATCHED: ("matched", "match", "ok", "yes", ""),
@@ -93,7 +93,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
             raise TypedProblem(name, f"at most {most} letters")
     power = None
     if said["power"] and said["power"].lower() != ANALYZER:
-        power = _figure("power", re.sub(r"\s*w(atts?)?$", "", said["power"], flags=re.I), "watts, as in 10", "power_w")
+        power = _figure("power", re.sub(r"\s?w(atts?)?$", "", said["power"], flags=re.I), "watts, as in 10", "power_w")
     after = _swr("after", said["after"])
     digits = re.split(r"[.,]", said["after"].removesuffix(":1").strip())
     outcome = next((o for o, words in _OUTCOMES.items() if said["outcome"].lower() in words), None)
@@ -143,7 +143,7 @@ def _in_seconds(text: str) -> str:
     clock = re.fullmatch(r"(\d+):([0-5]\d(?:[.,]\d+)?)", text)
     if clock is not None:
         return f"{60 * int(clock[1]) + float(clock[2].replace(',', '.')):g}"
-    return re.sub(r"\s*s(ec(onds)?)?$", "", text, flags=re.I)
+    return re.sub(r"\s?s(ec(onds)?)?$", "", text, flags=re.I)
 
 
 def _swr(field: str, text: str) -> float | None:
@@ -170,7 +170,7 @@ def _dials(text: str) -> tuple[DialPosition, ...]:
     return tuple(found)
 
 
-_AT_A_NUMBER = re.compile(r"[^:]*\S\s+[-+]?\d[\d.,]*")
+_AT_A_NUMBER = re.compile(r"\A[^:]*\S\s[-+]?\d[\d.,]*")
 
 
 def _apart(chunk: str) -> list[str]:

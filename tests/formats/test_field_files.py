@@ -138,6 +138,10 @@ def test_contacts_come_back_from_adif(contacts):
         ("<EOH><CALL:5>Q0ABC", "line 1", "without its end"),
         ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<BAND:3>40m<GRIDSQUARE:2>ZZ<EOR>", "column 46", "a locator such as"),
         ("<EOH>", "line 1", "no contacts"),
+        ("<EOH><CALL:" + "9" * 5000 + ">Q<EOR>", "line 1, column 6", "longer than the file"),
+        ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<FREQ:3>nan<EOR>", "column 35", "a frequency in MHz"),
+        ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<BAND:3>40m<TX_PWR:3>inf<EOR>", "column 46", "watts"),
+        ("<EOH><CALL:1>Q<QSO_DATE:8>20261399<BAND:3>40m<EOR>", "column 15", "a day and a time of the calendar"),
     ],
 )
 def test_what_is_wrong_in_adif_is_named_with_its_place(text, place, said):

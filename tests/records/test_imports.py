@@ -53,9 +53,9 @@ def parts(carrick):
     return json.loads(members.pop("evaluation.json")), members
 
 
-def zipped(document, members):
+def zipped(document, members, packed=zipfile.ZIP_STORED):
     out = io.BytesIO()
-    with zipfile.ZipFile(out, "w") as archive:
+    with zipfile.ZipFile(out, "w", packed) as archive:
         text = document if isinstance(document, (str, bytes)) else json.dumps(document)
         archive.writestr("evaluation.json", text)
         for name, data in members.items():
@@ -167,6 +167,7 @@ def test_more_claims_than_are_taken_in_are_refused_by_their_number(parts):
         (lambda d, m: zipped(d, {k: v for k, v in m.items() if not k.startswith("files/")}), "is missing"),
         (lambda d, m: zipped(json.dumps(d)[:-20], m), "evaluation.json"),
         (lambda d, m: zipped(d, m)[:-40], "damaged"),
+        (lambda d, m: zipped(d, m, zipfile.ZIP_LZMA), "is packed in a way that is not read"),
     ],
 )
 def test_zip_that_is_too_much_or_too_little_is_refused_with_the_reason(parts, data, words):

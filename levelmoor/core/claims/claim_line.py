@@ -17,8 +17,9 @@ from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.channels import CB_CHANNELS, PMR_CHANNELS, cb_channel_hz, pmr_channel_hz
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.digits import FIGURE
 
-_NUMBER = r"\d+(?:[.,]\d+)?"
+_NUMBER = FIGURE
 _MEASURES = re.compile(
     r"\b(?:length|height|long|range|distance|cable|coax|boom|mast|weight|size|diameter|länge|laenge|höhe|hoehe|longueur|"
     r"hauteur|longitud|altura|lunghezza|altezza|reichweite|gewicht|poids|peso)\b\s*(?:of|is|:|=)?\s*"
@@ -191,7 +192,7 @@ def _nominal(number: str, unit: str, region: int) -> str:
 
 def _clauses(plain: str, region: int) -> list[str]:
     """The line cut where another claim begins."""
-    plain = re.sub(r"(?<=[A-Za-z])\s*/\s*(?=\d+(?:[.,]\d+)?\s*k?m?µ?W\b)", "; ", plain)
+    plain = re.sub(rf"(?<=[A-Za-z])\s*/\s*(?={FIGURE}\s*k?m?µ?W\b)", "; ", plain)
     plain = re.sub(
         r"(?<=\S)\s+(?=(?:gain|connector|output\s+power|power\s+handling|nominal\s+impedance)\b)", "; ", plain
     )

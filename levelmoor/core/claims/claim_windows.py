@@ -65,7 +65,7 @@ def windows_in(rest: str, region: int) -> tuple[tuple[Window, ...], str]:
                 words.append(token)
     leftover = " ".join(words)
     range_in_it = re.search(
-        r"\d[\d.,]*\s*(?:[kMG]?Hz)?\s*(?:-|–|to|\.\.)\s*\d[\d.,]*\s*(?:[kMG]?Hz)?", leftover, re.IGNORECASE
+        r"(?<![\d.,])\d[\d.,]*+\s*(?:[kMG]?Hz)?\s*(?:-|–|to|\.\.)\s*\d[\d.,]*\s*(?:[kMG]?Hz)?", leftover, re.IGNORECASE
     )
     if range_in_it:
         bands += parse_windows(range_in_it[0], region)

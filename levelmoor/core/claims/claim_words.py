@@ -5,6 +5,8 @@ The figures stay as they are; only words are put in the place of others.
 
 import re
 
+from levelmoor.core.words.digits import FIGURE
+
 _TO_MORE = r"(?:\s*(?:-|–|to)\s*[\d,]++)?"
 SIGNS: tuple[tuple[str, str], ...] = (
     (rf"(?<![\d.,])([1-9]\d{{0,2}}),(\d{{3}})(?:,(\d{{3}}))?(?={_TO_MORE}\s*(?:Ω|ohm|W\b|watt|k?Hz\b))", r"\1\2\3"),
@@ -20,8 +22,8 @@ SIGNS: tuple[tuple[str, str], ...] = (
     (r"\b(?:residual|remaining|matched|tuned)\s+SWR\b|\bSWR\s+(?:after\s+tuning|(?:once|when)\s+tuned)\b",
      " SWR with tuner "),
     (r"(\d\s*(?:[kMG]?Hz)?)\s+up\s+to\s+(?=\d)", r"\1 to "),
-    (r"\b1\s*:\s*(\d+(?:[.,]\d+)?)(?!\s*:\d)", r"\1:1"),
-    (r"\bS\s?11\b\s*:?\s*(?:[<≤]|under|below|better than)?\s*-\s*(\d+(?:[.,]\d+)?)\s*dB", r" return loss \1 dB "),
+    (rf"\b1\s*:\s*({FIGURE})(?!\s*:\d)", r"\1:1"),
+    (rf"\bS\s?11\b\s*:?\s*(?:[<≤]|under|below|better than)?\s*-\s*({FIGURE})\s*dB", r" return loss \1 dB "),
     (r"(\d)\s*[Ww]atts?\b", r"\1 W"),
     (r"(\d)\s*(?:ohmios|ohms|ohm|Ohm)\b", r"\1 ohm"),
     (r"\bF\s*/\s*B\b", " front to back "),
@@ -77,7 +79,7 @@ def in_plain_words(text: str) -> str:
         text = re.sub(pattern, words, text, flags=re.IGNORECASE if len(pattern) > 12 else 0)
     for pattern, words in LANGUAGES:
         text = re.sub(pattern, words, text, flags=re.IGNORECASE)
-    text = re.sub(r"(\d+(?:[.,]\d+)?)\s+a\s+(?=(\d+(?:[.,]\d+)?))", _to_or_at, text)
+    text = re.sub(rf"({FIGURE})\s+a\s+(?=({FIGURE}))", _to_or_at, text)
     text = re.sub(r"[()\[\]]", " ", text)
     return " ".join(text.split())
 

@@ -8,8 +8,9 @@ from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.rule_sets import shipped_rule_sets
 from levelmoor.core.rf.levels import dbm_of_watts
+from levelmoor.core.words.digits import FIGURE
 
-NUMBER = r"(\d+(?:[.,]\d+)?)"
+NUMBER = rf"({FIGURE})"
 
 
 def number_of(written: str) -> float:
@@ -84,7 +85,7 @@ def _emissions(line: Remaining) -> bool:
         return False
     while line.take(r"\b(?:harmonics?|spurious|emissions?|suppression|attenuation|rejection|radiation|down\s+by)\b|&"):
         pass
-    level = line.take(r"(?:at most|less than|under|below|up to|≤|<)?\s*([-−+]?\d+(?:[.,]\d+)?)\s*dBm\b")
+    level = line.take(rf"(?:at most|less than|under|below|up to|≤|<)?\s*([-−+]?{FIGURE})\s*dBm\b")
     if level:
         line.fields["limit"], line.fields["unit"] = number_of(level[1]), "dBm"
     elif re.search(rf"{NUMBER}\s*[µuμn]W\b", line.rest):
@@ -143,7 +144,7 @@ def _return_loss(line: Remaining) -> bool:
 def _gain(line: Remaining) -> bool:
     if not line.take(r"\bgain\b") and not re.search(r"\bdB[id]\b", line.rest):
         return False
-    gain = line.take(r"[>≥]?\s*([-+]?\d+(?:[.,]\d+)?)\s*dB([id])?\b")
+    gain = line.take(rf"[>≥]?\s*([-+]?{FIGURE})\s*dB([id])?\b")
     if gain:  # a dipole has 2.15 dBi
         over = 2.15 if (gain[2] or "").lower() == "d" else 0.0
         line.fields["limit"] = round(number_of(gain[1]) + over, 6)

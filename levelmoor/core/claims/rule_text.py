@@ -6,10 +6,11 @@ from decimal import Decimal
 
 from levelmoor.core.model.rule_sets import Term, TermKind
 from levelmoor.core.rf.levels import watts_of_dbm
+from levelmoor.core.words.digits import FIGURE
 
 _UNITS_W = {"kw": "1e3", "w": "1", "mw": "1e-3", "µw": "1e-6", "nw": "1e-9", "pw": "1e-12"}
 _SHOWN = (("W", 1.0), ("mW", 1e-3), ("µW", 1e-6), ("nW", 1e-9))
-_NUMBER = r"([+-]?\d+(?:[.,]\d+)?(?:e[+-]?\d+)?)"
+_NUMBER = rf"([+-]?{FIGURE}(?:e[+-]?\d+)?)"
 _POWER = re.compile(rf"{_NUMBER}\s*([kmµuμnp]?w|dbm)?", re.IGNORECASE)
 _BELOW = re.compile(rf"{_NUMBER}\s*dbc?(?:\s+(?:below|under|down).*)?", re.IGNORECASE)
 _ATTENUATION = re.compile(rf"{_NUMBER}\s*\+\s*10\s*log\s*(?:10)?\s*\(?\s*p\b.*", re.IGNORECASE)

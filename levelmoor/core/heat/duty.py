@@ -8,6 +8,8 @@ References
 import re
 from collections.abc import Mapping
 
+from levelmoor.core.words.digits import FIGURE
+
 USUAL_DUTY: Mapping[str, float] = {
     "continuous": 1.0,
     "carrier": 1.0,
@@ -50,9 +52,9 @@ def average_w(peak_w: float, duty: float, transmitting: float = 1.0) -> float:
     return peak_w * duty * transmitting
 
 
-_TIME = r"(\d+(?:[.,]\d+)?)\s*(s|secs?|seconds?|min|mins|minutes?)?"
+_TIME = rf"({FIGURE})\s*(s|secs?|seconds?|min|mins|minutes?)?"
 _ON_OFF = re.compile(rf"{_TIME}\s*on\s*[,;/]?\s*{_TIME}\s*off", re.IGNORECASE)
-_PER_CENT = re.compile(r"(\d+(?:[.,]\d+)?)\s*(%|per ?cent)?", re.IGNORECASE)
+_PER_CENT = re.compile(rf"({FIGURE})\s*(%|per ?cent)?", re.IGNORECASE)
 
 
 def parse_duty(typed: str, mode: str = "") -> float:

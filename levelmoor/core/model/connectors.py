@@ -25,7 +25,7 @@ _GENDERS = {
     "female": Gender.FEMALE, "f": Gender.FEMALE, "socket": Gender.FEMALE, "jack": Gender.FEMALE,
 }  # fmt: skip
 _FAMILY_KEYS = {re.sub(r"[^a-z0-9]", "", f.lower()): f for f in FAMILIES}
-_WRITTEN = re.compile(r"^(.*?)[\s(,-]*\b(male|female|plug|socket|jack|pin|m|f)\b\)?$", re.IGNORECASE)
+_WRITTEN = re.compile(r"^(.*?)[\s(,-]{0,9}\b(male|female|plug|socket|jack|pin|m|f)\b\)?$", re.IGNORECASE)
 
 
 @dataclass(frozen=True)

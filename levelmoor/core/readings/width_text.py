@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from levelmoor.core.rf.bandplan import band_plan, find_band
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.digits import FIGURE
 from levelmoor.core.words.figures import format_range
 
-_NUMBER = r"\d+(?:[.,]\d+)?\s*(?:[kmg]?hz)?"
+_NUMBER = rf"{FIGURE}\s*(?:[kmg]?hz)?"
 _LINE = re.compile(
-    rf"(?P<band>\S+?m)?:?\s*(?P<low>{_NUMBER})\s*(?:to|-|–|\.\.)\s*(?P<high>{_NUMBER})"
-    rf"(?:\s*(?:at|@)\s*(?P<swr>\d+(?:[.,]\d+)?)(?:\s*:\s*1)?)?"
-    rf"(?:\s*[,;]?\s*best\s*(?:at)?\s*(?P<best>{_NUMBER})(?:\s*[,;]?\s*(?:swr)?\s*(?P<best_swr>\d+(?:[.,]\d+)?)(?:\s*:\s*1)?)?)?",
+    rf"(?P<band>\S{{1,9}}?m)?:?\s*(?P<low>{_NUMBER})\s*(?:to|-|–|\.\.)\s*(?P<high>{_NUMBER})"
+    rf"(?:\s*(?:at|@)\s*(?P<swr>{FIGURE})(?:\s*:\s*1)?)?"
+    rf"(?:\s*[,;]?\s*best\s*(?:at)?\s*(?P<best>{_NUMBER})(?:\s*[,;]?\s*(?:swr)?\s*(?P<best_swr>{FIGURE})(?:\s*:\s*1)?)?)?",
     re.IGNORECASE,
 )
 USUAL_SWR = 2.0

@@ -10,6 +10,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.windows import reaches
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.digits import FIGURE
 from levelmoor.core.words.figures import format_mhz
 
 CURVE_LETTERS = 40_000
@@ -56,7 +57,7 @@ def parse_curve(text: str) -> Curve | None:
     for part in (p.strip() for p in one_line(text.replace("\n", ";"), CURVE_LETTERS).split(";")):
         if not part:
             continue
-        match = re.match(r"^(.*?)(?:\s*:\s*|\s+)([+-]?\d+(?:[.,]\d+)?)\s*(?:dB|dBm)?$", part)
+        match = re.match(rf"^(.*?)(?:\s*:\s*|\s+)([+-]?{FIGURE})\s*(?:dB|dBm)?$", part)
         if not match:
             raise ValueError(f'"{part}" is not a frequency with a figure; write 150 MHz 29.7; 300 MHz 30.2')
         found[parse_frequency(match[1])] = float(match[2].replace(",", "."))

@@ -8,7 +8,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.bounds import WINDOWS, one_line
 
 _RANGE = re.compile(r"^(?:from\s+)?(.+?)\s*(?:\s-\s|[–—]|\bto\b|\.\.|(?<=[\dzkm])-(?=\d))\s*(.+)$", re.IGNORECASE)
-_UNIT = re.compile(r"[a-z]+$", re.IGNORECASE)
+_UNIT = re.compile(r"(?<![a-z])[a-z]+$", re.IGNORECASE)
 
 
 def parse_windows(text: str, region: int) -> tuple[Window, ...]:

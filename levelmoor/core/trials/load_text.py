@@ -8,8 +8,9 @@ from levelmoor.core.model.trials import Trial
 from levelmoor.core.rf.reflection import gamma_from_impedance, gamma_from_swr, impedance_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.bounds import one_line
+from levelmoor.core.words.digits import FIGURE
 
-_N = r"(\d+(?:[.,]\d+)?)"
+_N = rf"({FIGURE})"
 _OHM = r"\s*(?:Ω|ohms?)?"
 _R = re.compile(rf"{_N}\s*(k)?{_OHM}", re.IGNORECASE)
 _R_X = re.compile(rf"{_N}{_OHM}\s*([-+−]?)\s*[ij]\s*([-−]?)\s*{_N}{_OHM}", re.IGNORECASE)

@@ -277,7 +277,7 @@ def _typed_levels(text: str) -> list[dict[str, Any]]:
     """Levels without and with a pad, typed by frequency, as the two traces that they are."""
     rows: dict[float, tuple[float, float]] = {}
     for part in (p.strip() for p in one_line(text.replace("\n", ";"), LONG_LETTERS).split(";") if p.strip()):
-        match = re.fullmatch(r"(.+?)\s+([+\-−]?[\d.,]+)\s+([+\-−]?[\d.,]+)(?:\s*dBm?)?", part)
+        match = re.fullmatch(r"(\S.*?) ([+\-−]?[\d.,]+) ([+\-−]?[\d.,]+)(?:\s{0,9}dBm?)?", part)
         if not match:
             raise ValueError(f'"{part}" is not a frequency and two levels; write 51 MHz -8.0 -38.3')
         levels = [number(v.replace("−", "-"), "a level in dBm, as in -50.8", -250, 100) for v in match.groups()[1:]]
