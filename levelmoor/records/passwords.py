@@ -5,6 +5,7 @@ from bisect import bisect_left
 from functools import lru_cache
 from hashlib import sha256
 from importlib.resources import files
+from threading import BoundedSemaphore
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -13,6 +14,9 @@ LEAST_LETTERS = 12
 MOST_LETTERS = 500
 _DIGEST_BYTES = 6
 _hasher = PasswordHasher()
+AT_ONCE = 2
+"""So many passwords are worked on at once: each takes 64 MiB."""
+_room = BoundedSemaphore(AT_ONCE)
 
 
 @lru_cache
@@ -57,7 +61,8 @@ def _half(word: str) -> str:
 
 def hashed(password: str) -> str:
     """The password as it is kept (Argon2id, RFC 9106)."""
-    return _hasher.hash(password)
+    with _room:
+        return _hasher.hash(password)
 
 
 def digest(token: str) -> str:
@@ -67,8 +72,10 @@ def digest(token: str) -> str:
 
 def is_right(kept: str | None, password: str) -> bool:
     """Whether the password is the kept one; takes as long where nothing is kept."""
+    nobody = _nobody()
     try:
-        _hasher.verify(kept or _nobody(), password[:MOST_LETTERS])
+        with _room:
+            _hasher.verify(kept or nobody, password[:MOST_LETTERS])
     except (VerificationError, InvalidHashError):
         return False
     return kept is not None

@@ -1,5 +1,7 @@
-"""Tries that failed, counted for an account and for an address, by all servers together."""
+"""Tries to sign in, counted before the password is looked at: for an account, for an address, and for a device that the
+account was signed in on before; by all servers together."""
 
+from collections.abc import Sequence
 from datetime import timedelta
 
 from sqlalchemy import delete, func, select
@@ -17,22 +19,40 @@ class TooManyTries(ValueError):
     """So many tries failed lately that none is taken for a while."""
 
 
-def counted_under(account: str, address: str) -> dict[str, int]:
-    """What a try counts under, and how many may fail there."""
-    return {f"account {account.strip().lower()[:100]}": MOST_BY_ACCOUNT, f"address {address[:60]}": MOST_BY_ADDRESS}
+def counted_under(account: str, address: str, device: str = "") -> dict[str, int]:
+    """What a try counts under, and how many may fail there. A device that is known to the account counts by itself:
+    what strangers try keeps nobody out of it."""
+    name = f"account {account.strip().lower()[:60]}"
+    if device:
+        return {f"{name} device {device[:30]}": MOST_BY_ACCOUNT}
+    return {name: MOST_BY_ACCOUNT, f"address {address[:60]}": MOST_BY_ADDRESS}
 
 
-def check_tries(session: Session, account: str, address: str) -> None:
-    """Raises TooManyTries where the account or the address has had its tries, whether or not there is the account."""
-    since = now() - WITHIN
-    for key, most in counted_under(account, address).items():
-        query = select(func.count()).where(t.Attempt.counted_under == key, t.Attempt.at > since)
-        if (session.scalar(query) or 0) >= most:
-            raise TooManyTries(f"Too many tries; wait {WITHIN.seconds // 60} minutes and try again.")
+def take_try(maker: sessionmaker[Session], account: str, address: str, device: str = "") -> Sequence[int]:
+    """Count a try as failed before it is made, and keep that whatever becomes of the request; what `give_back` needs
+    once it has succeeded. So many at once count as so many after another.
 
-
-def count_failure(maker: sessionmaker[Session], account: str, address: str) -> None:
-    """Keep that a try failed, whatever becomes of the request; forgets what no longer counts."""
+    Raises
+    ------
+    TooManyTries
+        Where the account, the address or the device has had its tries, whether or not there is the account.
+    """
+    keys = counted_under(account, address, device)
     with maker.begin() as session:
         session.execute(delete(t.Attempt).where(t.Attempt.at < now() - 4 * WITHIN))
-        session.add_all(t.Attempt(counted_under=key, at=now()) for key in counted_under(account, address))
+        rows = [t.Attempt(counted_under=key, at=now()) for key in keys]
+        session.add_all(rows)
+        session.flush()
+        taken = [row.id for row in rows]
+    with maker() as session:
+        for key, most in keys.items():
+            query = select(func.count()).where(t.Attempt.counted_under == key, t.Attempt.at > now() - WITHIN)
+            if (session.scalar(query) or 0) > most:
+                raise TooManyTries(f"Too many tries; wait {WITHIN.seconds // 60} minutes and try again.")
+    return taken
+
+
+def give_back(maker: sessionmaker[Session], taken: Sequence[int]) -> None:
+    """A try that succeeded does not count."""
+    with maker.begin() as session:
+        session.execute(delete(t.Attempt).where(t.Attempt.id.in_(taken)))

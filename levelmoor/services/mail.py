@@ -3,9 +3,11 @@
 import os
 import smtplib
 from dataclasses import dataclass
+from datetime import timedelta
 from email.message import EmailMessage
 from urllib.parse import unquote, urlsplit
 
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records import tables as t
@@ -49,6 +51,17 @@ def post_of_installation(one_machine: bool) -> Post:
         if "@" not in sender:
             raise ValueError(f"{FROM} is {sender!r}; write the address that letters come from")
     return Post(server, sender, one_machine and not server)
+
+
+LETTERS_A_DAY, LETTERS_TO_ONE = 60, 10
+"""What the members of a team may send within a day, in all and to one person."""
+
+
+def may_write(session: Session, team_id: int, to: str) -> bool:
+    """Whether another letter of a team may go out to somebody today."""
+    today = select(func.count()).where(t.Mail.team_id == team_id, t.Mail.made_at > now() - timedelta(days=1))
+    in_all, to_one = session.scalar(today) or 0, session.scalar(today.where(t.Mail.to_address == to)) or 0
+    return in_all < LETTERS_A_DAY and to_one < LETTERS_TO_ONE
 
 
 def write(session: Session, post: Post, team_id: int | None, to: str, subject: str, words: str) -> t.Mail | None:

@@ -65,6 +65,7 @@ def create_app(
     hosts: Sequence[str] = (),
     streams: int = 20,
     demo_sign_in: bool = False,
+    served_at: str = "localhost",
 ) -> Flask:
     """The WSGI application on a migrated database.
 
@@ -75,6 +76,7 @@ def create_app(
     proxies : how many proxies stand before it and may name the client
     hosts : names it may be called by, any where none is given
     streams : event streams that may be open at once, half of them live screens, half evaluations told of changes
+    served_at : host and port that letters name where no hosts are given
     demo_sign_in : whether nobody but this machine reaches it: the demo's password opens the demo, letters are shown
     """
     app = TransactionalFlask(__name__, static_folder="static")
@@ -90,6 +92,7 @@ def create_app(
         DEMO_SIGN_IN=demo_sign_in,
         POST=post_of_installation(one_machine=demo_sign_in),
         TRUSTED_HOSTS=list(hosts) or None,
+        SERVED_AT=served_at,
         MAX_CONTENT_LENGTH=LARGEST_REQUEST,
         MAX_FORM_MEMORY_SIZE=2_000_000,
         MAX_FORM_PARTS=2_000,

@@ -4,7 +4,7 @@ from functools import partial
 
 from flask import current_app, g
 
-from levelmoor.services.mail import Post, send, write
+from levelmoor.services.mail import Post, may_write, send, write
 from levelmoor.web.context import db, maker, team
 
 
@@ -17,6 +17,8 @@ def write_letter(to: str, subject: str, words: str) -> str:
     """Write to a person; it goes out once the change that asks for it is kept. What is to be said of that, if anything
     goes out at all."""
     way = post()
+    if way.goes and not may_write(db(), team().id, to):
+        return "So many letters went out today that no more do; tell them another way."
     letter = write(db(), way, team().id, to, subject, words)
     if letter is None:
         return ""

@@ -4,6 +4,7 @@ from typing import Any
 
 from flask import Blueprint, abort, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 from sqlalchemy import select
 
 from levelmoor.records import store
@@ -14,7 +15,7 @@ from levelmoor.records.kinds import KINDS, kind_of, name_of
 from levelmoor.records.resting import restore_what_it_rests_on
 from levelmoor.records.roles import Act
 from levelmoor.services.list_card import refresh_card
-from levelmoor.web.context import db, for_members, may_do, team
+from levelmoor.web.context import db, for_act, may_do, team
 from levelmoor.web.errors import say
 from levelmoor.web.telling import tell_removed
 
@@ -44,15 +45,19 @@ def is_removed(evaluation: t.Evaluation, kind: str, row_id: int) -> bool:
 
 
 @removal.post("/undo/<kind>/<int:row_id>")
-@for_members
+@for_act(Act.COMMENT)
 def undo(kind: str, row_id: int) -> ResponseReturnValue:
     """Have back what was removed; the page is then drawn anew."""
+    if kind != "comment" and not may_do(Act.WORK):
+        abort(403)
     row = db().get(KINDS[kind], row_id) if kind in REMOVABLE else None
     if row is None or row.deleted_at is None:
         abort(404)
     evaluation_id, team_id = home_of(db(), row)
     if team_id != team().id:
         abort(404)
+    if isinstance(row, t.Comment) and row.made_by_id != current_user.id and not may_do(Act.WORK):
+        abort(403)
     if kind in EDITORS_OWN:
         if not may_do(Act.LEAD):
             abort(403)

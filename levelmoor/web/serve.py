@@ -73,6 +73,7 @@ def make_server(host: str, port: int, threads: int, whole_s: float = WHOLE_S, ur
         streams=max(threads // 2, 1),
         # The demo's password is in its documents: it opens nothing that others can reach.
         demo_sign_in=is_loopback(host) and not behind_tls and not proxies,
+        served_at=f"{'localhost' if host in ('', '0.0.0.0', '::') else host}:{port}",  # noqa: S104  none is bound by it
     )
     server = create_server(
         app,

@@ -1,5 +1,6 @@
 """How people come in and go: invitations, sign-ins, passwords, roles, and the record of it all."""
 
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 import pytest
@@ -11,7 +12,9 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
 from levelmoor.records.database import now
 from levelmoor.records.roles import MemberRole
+from levelmoor.services import mail
 from levelmoor.web.app import create_app
+from levelmoor.web.links import outward
 from tests.conftest import PASSWORD
 
 ANOTHER = "quite another one of mine"
@@ -320,6 +323,53 @@ def test_tries_are_forgotten(client, member, maker):
         for row in session.scalars(select(t.Attempt)):
             row.at = now() - tries.WITHIN - timedelta(seconds=1)
     assert tried(client, member.email, PASSWORD) == 302
+
+
+def test_tries_at_the_same_moment_count_as_one_after_another(app_without_tokens, member):
+    with ThreadPoolExecutor(25) as together:
+        every = [app_without_tokens.test_client() for _ in range(25)]
+        codes = sorted(together.map(lambda one: tried(one, member.email), every))
+    assert codes.count(422) <= tries.MOST_BY_ACCOUNT and set(codes) <= {422, 429}
+
+
+def test_what_strangers_try_keeps_nobody_out_of_a_known_device(app_without_tokens, member):
+    own = client_of(app_without_tokens, member.email)
+    own.post("/sign-out")
+    for n in range(tries.MOST_BY_ACCOUNT + 2):
+        tried(app_without_tokens.test_client(), member.email, address=f"198.51.100.{n}")
+    assert tried(app_without_tokens.test_client(), member.email, PASSWORD, "198.51.100.99") == 429
+    assert tried(own, member.email, PASSWORD) == 302
+
+
+def test_tries_on_a_known_device_are_bounded_too(app_without_tokens, member):
+    own = client_of(app_without_tokens, member.email)
+    own.post("/sign-out")
+    codes = [tried(own, member.email, address=f"198.51.100.{n}") for n in range(tries.MOST_BY_ACCOUNT + 1)]
+    assert codes == [422] * tries.MOST_BY_ACCOUNT + [429]
+
+
+def test_an_invitation_is_for_its_address_alone(app_without_tokens, signed_in, stranger, member):
+    link = invitation(signed_in, f"somebody-else-{stranger}")
+    theirs = client_of(app_without_tokens, stranger)
+    answer = theirs.post(link, data={"answer": "accept"})
+    assert answer.status_code == 403 and "This invitation is for somebody-else" in answer.text
+    assert member.team not in teams_of(theirs).replace(f"Strangers of {member.team}", "")
+
+
+def test_links_in_letters_name_this_server_whatever_a_request_calls_it(app, monkeypatch):
+    with app.test_request_context("/", base_url="http://evil.example"):
+        assert outward("accounts.invited", token="x") == "http://localhost/invited/x"
+    monkeypatch.setitem(app.config, "TRUSTED_HOSTS", ["moor.example"])
+    with app.test_request_context("/", base_url="https://moor.example"):
+        assert outward("accounts.invited", token="x") == "https://moor.example/invited/x"
+
+
+def test_letters_of_a_team_are_bounded(signed_in, member, monkeypatch):
+    monkeypatch.setattr(mail, "LETTERS_A_DAY", 3)
+    said = [
+        signed_in.post("/team/invitations", data={"email": f"n{n}@x.example", "role": "member"}).text for n in range(4)
+    ]
+    assert ["no more do" in text for text in said] == [False, False, False, True]
 
 
 # -- The record ----------------------------------------------------------------------------------------------------

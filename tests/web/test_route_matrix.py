@@ -3,6 +3,8 @@
 A new route fails here until it is entered with who may come in by it.
 """
 
+import re
+
 import pytest
 
 from levelmoor.core.readings.readings import ReadingKind
@@ -422,5 +424,9 @@ def test_a_reader_changes_nothing_and_only_comments(app, person, signed_in, thei
         and (code := reader.open(address(app, rule, {**theirs, "evaluation_id": mine}), method=method).status_code) != 403
     ]  # fmt: skip
     assert changed == []
-    assert reader.post(f"/e/{mine}/comments", data={"words": "Seen."}).status_code == 200
+    page = reader.post(f"/e/{mine}/comments", data={"words": "Seen."})
+    assert page.status_code == 200
+    own = re.search(r"/comments/(\d+)/remove", page.text)[1]
+    assert reader.post(f"/e/{mine}/comments/{own}/remove").status_code == 200
+    assert reader.post(f"/undo/comment/{own}").status_code == 200
     assert "Seen." in reader.get(f"/e/{mine}").text

@@ -33,5 +33,8 @@ def test_radians_are_asked_about_once_and_remembered(signed_in, case, maker):
     drop(signed_in, case, "two.csv", -0.7)
     drop(signed_in, case, "three.csv", 120)  # these are degrees whatever was said of others
     with maker() as session:
-        gammas = [mapping.sweep_of(s).gamma[0] for s in session.query(t.Sweep).order_by(t.Sweep.id)]
+        gammas = [
+            mapping.sweep_of(s).gamma[0]
+            for s in session.query(t.Sweep).filter_by(evaluation_id=case).order_by(t.Sweep.id)
+        ]
     np.testing.assert_allclose(np.angle(gammas), [1.2, -0.7, np.radians(120)])

@@ -2,7 +2,20 @@
 
 from typing import Any
 
-from flask import Blueprint, abort, current_app, flash, g, jsonify, redirect, render_template, request, session, url_for
+from flask import (
+    Blueprint,
+    abort,
+    after_this_request,
+    current_app,
+    flash,
+    g,
+    jsonify,
+    redirect,
+    render_template,
+    request,
+    session,
+    url_for,
+)  # fmt: skip
 from flask.typing import ResponseReturnValue
 from flask_login import current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
@@ -15,8 +28,9 @@ from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
 from levelmoor.records.store import listed_reports
-from levelmoor.records.tries import TooManyTries, check_tries, count_failure
+from levelmoor.records.tries import TooManyTries, give_back, take_try
 from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
+from levelmoor.web.known_device import device_of, remember
 from levelmoor.web.security import is_own
 
 accounts = Blueprint("accounts", __name__, template_folder="templates")
@@ -56,15 +70,15 @@ def _missing(email: str, password: str) -> str:
 def _let_in(email: str, password: str) -> t.User | str:
     """The user, or why not. What fails is counted and recorded whatever becomes of the request."""
     try:
-        check_tries(db(), email, address())
+        taken = take_try(maker(), email, address(), device_of(email))
     except TooManyTries as problem:
         return str(problem)
     if password == DEMO_PASSWORD and not current_app.config["DEMO_SIGN_IN"]:
         return "The demo's password opens nothing on a server that others can reach; use an account of your own."
     user = records.check_password(db(), email, password)
     if user is not None:
+        give_back(maker(), taken)
         return user
-    count_failure(maker(), email, address())
     with maker().begin() as beside:
         known = records.find_user(beside, email)
         who = Actor(known.name, known.id, address()) if known else Actor(email[:200], None, address())
@@ -78,6 +92,8 @@ def _begin(user: t.User) -> None:
     session.clear()
     session[TOKEN] = sign_ins.begin(db(), user, address(), request.user_agent.string)
     login_user(Member(user))
+    email = user.email
+    after_this_request(lambda response: remember(response, email))
     for place in user.memberships:
         record(db(), place.team_id, Actor(user.name, user.id, address()), "sign-in", f"{user.email} signed in")
 
@@ -151,12 +167,12 @@ def own_password_problem(typed: str) -> str:
     """What is wrong where the person's own password is asked for once more; counted like a sign-in."""
     email = current_user.row.email
     try:
-        check_tries(db(), email, address())
+        taken = take_try(maker(), email, address(), f"in {g.sign_in.id}")
     except TooManyTries as problem:
         return str(problem)
     if records.check_password(db(), email, typed) is None:
-        count_failure(maker(), email, address())
         return "That is not your password."
+    give_back(maker(), taken)
     return ""
 
 
@@ -217,6 +233,9 @@ def answer(token: str) -> ResponseReturnValue:
     found = records.invitation_of(db(), token, lock=True)
     if found is None:
         return render_template("problem.html", words=NO_LINK, code=404), 404
+    if found.email.strip().lower() != current_user.row.email.strip().lower():
+        words = f"This invitation is for {found.email}. Sign out, and sign in with that address."
+        return render_template("problem.html", words=words, code=403), 403
     if request.form.get("answer") == "accept":
         records.accept(db(), found, current_user.row, actor())
         flash(f"You are a member of {found.team.name} now. You go on working in the team you had; change it here.")

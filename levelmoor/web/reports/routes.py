@@ -22,6 +22,7 @@ from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_act, for_members, note, team
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.letters import write_letter
+from levelmoor.web.links import outward
 from levelmoor.web.reports.before import before_publishing
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.telling import tell
@@ -111,7 +112,7 @@ def ask_review(evaluation_id: int) -> ResponseReturnValue:
     except reviews.ReviewProblem as problem:
         return _refused(evaluation_id, problem)
     note("review", f"a review of the report on {row.product.name} was asked for", row.id)
-    link = url_for("reports.preview", evaluation_id=row.id, _external=True)
+    link = outward("reports.preview", evaluation_id=row.id)
     letter = f"{current_user.name} asks for a review of the report on {row.product.name}:\n\n{link}\n"
     for place in accounts.members(db(), team().id):
         if may(place.role, Act.REVIEW) and place.user_id != current_user.id:

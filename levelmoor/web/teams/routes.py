@@ -31,6 +31,7 @@ from levelmoor.web.cells import (
 )
 from levelmoor.web.context import actor, db, for_editors, for_members, may_do, note, team
 from levelmoor.web.letters import post, write_letter
+from levelmoor.web.links import outward
 
 FIGURES = {
     "age_limit_h": ("A calibration holds for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
@@ -108,7 +109,7 @@ def invite() -> ResponseReturnValue:
         token = accounts.invite(db(), team(), email, _role(request.form), actor())
     except (accounts.AccountProblem, CellProblem) as problem:
         return _page(sentence(problem)), 422
-    link = url_for("accounts.invited", token=token, _external=True)
+    link = outward("accounts.invited", token=token)
     words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{link}\n"
     letter = write_letter(email, f"A place in {team().name}", words)
     said = f"{letter} Or hand" if letter else "Hand"
@@ -169,7 +170,7 @@ def reset(user_id: int) -> ResponseReturnValue:
         words = f"{found.user.name} is in a team that you do not edit, so who runs the server makes that link."
         return _page(words), 422
     token = accounts.reset_link(db(), found.user, actor(), team().id)
-    link = url_for("accounts.reset", token=token, _external=True)
+    link = outward("accounts.reset", token=token)
     words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{link}\n"
     letter = write_letter(found.user.email, "A new password", words)
     said = f"{letter} Hand" if letter else "Hand"

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from flask import Blueprint, abort, render_template, request, url_for
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -15,6 +15,7 @@ from levelmoor.records.roles import Act
 from levelmoor.web.context import db, for_act, team
 from levelmoor.web.errors import say
 from levelmoor.web.letters import write_letter
+from levelmoor.web.links import outward
 from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
@@ -52,7 +53,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     )
     db().add(comment)
     if wanted is not None and wanted.id != current_user.id:
-        link = url_for("workbench.page", evaluation_id=row.id, _external=True)
+        link = outward("workbench.page", evaluation_id=row.id)
         letter = f"{current_user.name} writes about {row.product.name}:\n\n{words}\n\n{link}\n"
         write_letter(wanted.email, f"To do: {row.product.name}", letter)
     return _again(row)
