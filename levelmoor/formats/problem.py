@@ -9,6 +9,10 @@ class FileProblem(ValueError):
         self.found, self.expected = found, expected
         super().__init__(f"{file}: line {line}, column {column}: {found}; {expected}")
 
+    def __reduce__(self) -> tuple[type, tuple[str, int, int, str, str], dict[str, object]]:
+        """So that it goes from one process to another whole."""
+        return type(self), (self.file, self.line, self.column, self.found, self.expected), self.__dict__
+
 
 def shown(text: str) -> str:
     """A piece of a file in quotes, cut where it is long."""

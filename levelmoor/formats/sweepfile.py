@@ -1,6 +1,7 @@
 """A sweep from the bytes of a file, whatever the format."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -20,7 +21,16 @@ from levelmoor.core.rf.reflection import (
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.words.counting import counted
-from levelmoor.formats.column_units import asked, degrees_of, full_headings, reference_of, unit_of
+from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.column_units import (
+    ColumnsProblem,
+    asked,
+    degrees_of,
+    full_headings,
+    headings_of,
+    reference_of,
+    unit_of,
+)
 from levelmoor.formats.columns import (
     FREQUENCY_UNITS,
     KIND_WORDS,
@@ -32,6 +42,7 @@ from levelmoor.formats.columns import (
     columns_of,
     role_of,
     roles_in,
+    suggested,
 )
 from levelmoor.formats.plausible import check_agreeing, check_no_dates, check_passive, frequency_in_range
 from levelmoor.formats.problem import FileProblem, shown
@@ -136,6 +147,30 @@ def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
     sweep = Sweep(frequency, gamma, reference, columns.kind in SCALAR, half)
     chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
     return SweepFile("csv", sweep, reference if z0 else None, 1, chosen, guessed)
+
+
+@dataclass(frozen=True)
+class Look:
+    """What a file that waits shows of itself: headings, first rows, what is asked, and what is certain of a column."""
+
+    headings: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    question: str
+    suggested: Mapping[int, str]
+
+
+def look_at(name: str, data: bytes, rows: int = 3) -> Look:
+    """Look at a table whose columns a person has to name. Raises FileProblem where it is none."""
+    table = read_table(name, decode(name, data))
+    try:
+        sweep_of_table(table, ReadOptions())
+        question = ""
+    except ColumnsProblem as problem:
+        question = sentence(f"{problem.found}; {problem.expected}")
+    except FileProblem as problem:
+        question = sentence(problem)
+    certain = suggested(table) if table.header else {}
+    return Look(headings_of(table), table.rows[:rows], question, certain)
 
 
 def _gamma(table: Table, columns: Columns) -> tuple[ComplexArray, FloatArray | None, bool]:

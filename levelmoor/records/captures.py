@@ -15,6 +15,7 @@ from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.columns import header_key
 from levelmoor.formats.equipment_fields import curve_data
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.database import now
 from levelmoor.records.intake import mapping_of, remember
@@ -65,13 +66,13 @@ def add_capture(
     """
     columns = said.columns
     try:
-        read = read_capture_file(file_name, data, said.unit, columns)
+        read = read_apart(read_capture_file, file_name, data, said.unit, columns)
     except ColumnsProblem as problem:
         named = mapping_of(session, row.team_id, problem.headings, SPECTRA)
         if named is None:
             raise
         columns = named.columns
-        read = read_capture_file(file_name, data, said.unit, columns)
+        read = read_apart(read_capture_file, file_name, data, said.unit, columns)
     place = place or Place.on_bench(row)
     capture = row_from(
         t.Capture,
@@ -107,10 +108,10 @@ def name_columns(
     """
     for file_name, data in given:
         try:
-            read_capture_file(file_name, data)
+            read_apart(read_capture_file, file_name, data)
         except ColumnsProblem as problem:
             if header_key(problem.headings) == header_key(tuple(headings)):
-                read_capture_file(file_name, data, columns=columns)
+                read_apart(read_capture_file, file_name, data, columns=columns)
     remember(session, team_id, tuple(headings), columns, "", SPECTRA)
 
 
@@ -139,7 +140,7 @@ def name_unit(row: t.Capture, unit: str) -> None:
         Where it is none, or they cannot be in it; the capture stays as it was.
     """
     columns = _reading(row).columns_with(unit)
-    read_capture_file(row.file_name, row.raw_file.data, row.unit, columns)
+    read_apart(read_capture_file, row.file_name, row.raw_file.data, row.unit, columns)
     row.columns = columns
 
 

@@ -14,6 +14,7 @@ from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.words.bounds import FIELD_RECORDS, THROUGHS
 from levelmoor.formats.through_file import read_through
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.by_name import core_from
 from levelmoor.records.kept import Kept
@@ -46,7 +47,7 @@ def add_through(
     """
     if len(row.throughs) >= THROUGHS:
         raise FieldProblem(f"At most {THROUGHS} sweeps through are kept.")
-    read_through(file_name, data)
+    read_apart(read_through, file_name, data)
     made = t.ThroughSweep(
         sample_id=place.sample_id,
         setup_id=place.setup_id,

@@ -1,6 +1,5 @@
 """Files taken in: what each became, which are here already, and which wait for a person to name their columns."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from hashlib import sha256
 
@@ -8,20 +7,22 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
-from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.column_units import ColumnsProblem, headings_of
-from levelmoor.formats.columns import columns_by_mapping, header_key, suggested
+from levelmoor.formats.columns import columns_by_mapping, header_key
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.sweepfile import ReadOptions, sweep_of_table
+from levelmoor.formats.sweepfile import Look, ReadOptions, look_at
 from levelmoor.formats.table import Table, read_table
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
+from levelmoor.records.kept import Kept
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.records.sweeps import add_sweep
 
-ROWS_SHOWN = 3
+_looked_at: Kept[Look] = Kept(200)
+"""What files that wait show, so that a page need not read them again."""
 
 
 @dataclass
@@ -39,15 +40,12 @@ class Waiting:
     """A file that waits, with its headings and first rows to tell the columns by."""
 
     row: t.PendingFile
-    headings: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
-    question: str
-    suggested: Mapping[int, str]
+    look: Look
 
     @property
     def key(self) -> str:
         """The same for files whose columns are named alike."""
-        return header_key(self.headings)
+        return header_key(self.look.headings)
 
 
 def take_in(
@@ -95,21 +93,10 @@ def waiting(session: Session, evaluation_id: int) -> list[Waiting]:
     )
     found = []
     for one in session.scalars(query.order_by(t.PendingFile.id)):
-        table = _table(one)
-        first_rows, question = table.rows[:ROWS_SHOWN], _question(table)
-        found.append(Waiting(one, headings_of(table), first_rows, question, suggested(table) if table.header else {}))
+        data = one.raw_file.data
+        key = (one.raw_file.sha256, one.file_name)
+        found.append(Waiting(one, _looked_at.get(key, lambda: read_apart(look_at, one.file_name, data))))  # noqa: B023
     return found
-
-
-def _question(table: Table) -> str:
-    """What is asked of a file, as a sentence."""
-    try:
-        sweep_of_table(table, ReadOptions())
-    except ColumnsProblem as problem:
-        return sentence(f"{problem.found}; {problem.expected}")
-    except FileProblem as problem:
-        return sentence(problem)
-    return ""
 
 
 def _table(row: t.PendingFile) -> Table:
@@ -146,7 +133,7 @@ def name_columns(
     found.added.append(_read_waiting(session, row, pending, columns, unit, place))
     remember(session, row.team_id, headings, columns, unit)
     for other in waiting(session, row.id):
-        if header_key(other.headings) == header_key(headings):
+        if header_key(other.look.headings) == header_key(headings):
             try:
                 found.added.append(_read_waiting(session, row, other.row, columns, unit, place))
             except FileProblem as problem:

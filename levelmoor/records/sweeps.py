@@ -11,6 +11,7 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.evidence_files import correction_of, sweep_of_parts
 from levelmoor.formats.sweepfile import ReadOptions, SweepFile, read_sweep_file
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.arrays import pack
 from levelmoor.records.article_state import latest_round, setting_of
 from levelmoor.records.bench import calibration_of, parts_of, team_bench
@@ -35,7 +36,7 @@ def add_sweep(
     FileProblem
         Where it cannot be read; nothing is kept then.
     """
-    read = read_sweep_file(name, data, options)
+    read = read_apart(read_sweep_file, name, data, options)
     place = place or Place.on_bench(row)
     setting_id = place.setting_id
     if setting_id is None:
@@ -85,7 +86,7 @@ def _fill_arrays(row: t.Sweep, sweep: Sweep) -> None:
 
 def read_again(row: t.Sweep, options: ReadOptions) -> None:
     """Read the raw file of a sweep anew with other choices of port, unit or kind."""
-    fill_sweep(row, read_sweep_file(row.file_name, row.raw_file.data, options))
+    fill_sweep(row, read_apart(read_sweep_file, row.file_name, row.raw_file.data, options))
     if row.segments or row.raw:
         compose(row)
 

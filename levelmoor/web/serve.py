@@ -13,6 +13,7 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
+from levelmoor.records import apart
 from levelmoor.web.app import create_app
 from levelmoor.web.security import LARGEST_REQUEST
 
@@ -51,6 +52,10 @@ def give_up_slow_ones(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
                 channel.will_close = True
 
     server.maintenance = maintenance
+
+
+READERS = 2
+"""Processes that read files, where LEVELMOOR_READERS does not say how many; 0 has the server read them itself."""
 
 
 def is_loopback(host: str) -> bool:
@@ -96,4 +101,10 @@ def serve(host: str, port: int, threads: int) -> None:
     """Serve until the process is told to end."""
     logging.basicConfig(format="levelmoor: %(name)s: %(message)s", level=logging.WARNING)
     logging.getLogger("levelmoor.audit").setLevel(logging.INFO)
-    make_server(host, port, threads).run()
+    server = make_server(host, port, threads)
+    if readers := int(os.environ.get("LEVELMOOR_READERS", READERS)):
+        apart.begin(readers)
+    try:
+        server.run()
+    finally:
+        apart.end()

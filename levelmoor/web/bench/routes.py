@@ -17,6 +17,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.formats.trace_file import read_trace_file
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.bench import calibration_rows, check_of, check_rows, rows_of
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.bench.view import calibration_cards, check_cards
@@ -161,7 +162,7 @@ def _standards() -> list[dict[str, Any]]:
         if file is None or not file.filename:
             continue
         data = file.read()
-        read = read_sweep_file(file.filename, data)
+        read = read_apart(read_sweep_file, file.filename, data)
         if read.sweep.scalar:
             raise _Refused("files", f"{file.filename} is of SWR alone; a correction needs complex reflection")
         keep_raw(db(), team().id, data)
@@ -301,10 +302,10 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
     for file in files:
         name, data = file.filename or "", file.read()
         if kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT, CheckKind.CABLE):
-            read = read_sweep_file(name, data)
+            read = read_apart(read_sweep_file, name, data)
             parts.append(_part(name, data, read.options.unit, read.options.kind))
         else:
-            _trace, what = read_trace_file(name, data)
+            _trace, what = read_apart(read_trace_file, name, data)
             parts.append(_part(name, data, role="s21" if what == "s21" else "level"))
     wanted = 2 if kind is CheckKind.PAD and parts[0]["role"] != "s21" else 1
     if len(parts) != wanted:

@@ -22,6 +22,7 @@ from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.bench import rows_of
 from levelmoor.records.captures import (
     Circumstances,
@@ -304,7 +305,7 @@ def add_filter(evaluation_id: int) -> ResponseReturnValue:
         return _again(row, "Choose the two-port sweep (.s2p) of the filter.")
     name, data = of_upload(file.filename), file.read()
     try:
-        if read_trace_file(name, data)[1] != S21:
+        if read_apart(read_trace_file, name, data)[1] != S21:
             return _again(row, f"{name} is no two-port sweep; a filter is swept through, as .s2p.")
     except FileProblem as problem:
         return _again(row, problem)

@@ -14,6 +14,7 @@ from levelmoor.formats.equipment_starter import STARTER
 from levelmoor.formats.owned_kinds import OWNED, OwnedKind, piece
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.bench import facts_of, keep_facts, rows_of
 from levelmoor.records.resting import rests_on_piece
 from levelmoor.web.conflicts import conflict, meanwhile
@@ -154,7 +155,7 @@ def from_csv(kind_id: str) -> ResponseReturnValue:
     if file is None or not file.filename:
         return _table(kind, "No file came along; choose a CSV file as the export writes it."), 422
     try:
-        found = read_equipment(kind.id, file.filename, file.read())
+        found = read_apart(read_equipment, kind.id, file.filename, file.read())
     except FileProblem as problem:
         return _table(kind, problem), 422
     known = {r.name: r for r in rows_of(db(), team().id, kind.id)}

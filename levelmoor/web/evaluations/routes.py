@@ -11,6 +11,7 @@ from levelmoor.formats.exchange import ExchangeProblem
 from levelmoor.formats.exchange_file import read_exchange
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import store
+from levelmoor.records.apart import read_apart
 from levelmoor.records.history import unnoted
 from levelmoor.records.importing import imported
 from levelmoor.services.list_card import refresh_card
@@ -69,7 +70,7 @@ def take_in() -> ResponseReturnValue:
     name, data = of_upload(file.filename), file.read()
     try:
         with unnoted(db()):
-            row, stays = imported(db(), team(), read_exchange(data), sha256(data).hexdigest())
+            row, stays = imported(db(), team(), read_apart(read_exchange, data), sha256(data).hexdigest())
     except (ExchangeProblem, FileProblem) as problem:
         db().rollback()
         return render_template("problem.html", words=f"{name} was not taken: {problem}", code=422), 422

@@ -19,6 +19,7 @@ from levelmoor.formats.adif import read_adif, write_adif
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.spots_csv import read_spots, write_spots
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import CONTACT, FieldProblem, add_records
 from levelmoor.records.mapping import evaluation_of
@@ -112,7 +113,8 @@ def add_file(evaluation_id: int) -> ResponseReturnValue:
         name, data = of_upload(upload.filename), upload.read()
         setups = {s.name.lower(): str(s.id) for s in row.setups}
         adif = name.lower().endswith((".adi", ".adif")) or b"<eor>" in data.lower()
-        found = read_adif(name, data, row.region, setups) if adif else read_spots(name, data, setups)
+        of_kind = (read_adif, name, data, row.region, setups) if adif else (read_spots, name, data, setups)
+        found = read_apart(*of_kind)
         stem = of_table(data)
         entries = [(f"{stem}-{n}", c, _called(c)) for n, c in enumerate(found)]
         if not add_records(db(), row, CONTACT, entries, current_user.name):

@@ -6,6 +6,7 @@ from flask.typing import ResponseReturnValue
 from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import of_upload
@@ -30,7 +31,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     for file in (f for f in request.files.getlist("pictures") if f.filename):
         name = of_upload(file.filename)
         try:
-            taken = read_photograph(name, file.read())
+            taken = read_apart(read_photograph, name, file.read())
         except FileProblem as problem:
             problems.append(problem)
             continue

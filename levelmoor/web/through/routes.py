@@ -18,6 +18,7 @@ from levelmoor.formats.heat_log import read_heat_log, typed_lines
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
 from levelmoor.records.place import Place
@@ -139,10 +140,10 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
         where, mode, note = (_note(form.get(n, ""), f"heat.{n}") for n in ("where", "mode", "note"))
         if upload and upload.filename:
             name = of_upload(upload.filename)
-            log = read_heat_log(name, decode(name, upload.read()), where)
+            log = read_apart(read_heat_log, name, decode(name, upload.read()), where)
             note = "; ".join(filter(None, (note, name, *log.said)))
         else:
-            log = read_heat_log("the table", typed_lines(form.get("points", "")), where)
+            log = read_apart(read_heat_log, "the table", typed_lines(form.get("points", "")), where)
         power = number(form.get("power", ""), "watts, as in 100", *NUMBERS["trial.power_w"])
         limit, at = form.get("limit", "").strip(), form.get("frequency", "").strip()
         with_what = CELLS["record"]["instrument_id"](form.get("instrument", ""), row)

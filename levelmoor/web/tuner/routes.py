@@ -11,6 +11,7 @@ from levelmoor.core.model.networks import NETWORK_WORDS, PART_WORDS
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.trials_csv import read_trials, write_trials
 from levelmoor.records import tables as t
+from levelmoor.records.apart import read_apart
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_trials
 from levelmoor.web.context import db, for_members
@@ -58,7 +59,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     name = of_upload(upload.filename) if upload and named else "the table"
     placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
     try:
-        found = read_trials(name, data, **placed)
+        found = read_apart(read_trials, name, data, **placed)
         stem = of_table(data, *placed.values())
         entries = [(f"{stem}-{n}", one) for n, one in enumerate(found)]
         if not add_trials(db(), row, entries, current_user.name):
