@@ -8,6 +8,7 @@ LONGEST = 60
 """Letters of a number; what has more is none."""
 NUMBER = r"[+-]?+(?:\d++[.,]?+\d*+|[.,]\d++)(?:[eEdD][+-]?+\d++)?+"
 _PLAIN = re.compile(NUMBER)
+_QUICK = re.compile(r"-?+\d++(?:\.\d++)?+")
 _SIGNED = re.compile(r"[+-]?+(\d++(?:[.,]\d++)++)(?:[eEdD][+-]?+\d++)?+")
 _GROUPED = re.compile(r"[+-]?+\d{1,3}(?:[\u00a0\u202f\u2009'’ ]\d{3})++(?:[.,]\d*+)?+")
 _BETWEEN_GROUPS = re.compile("[\u00a0\u202f\u2009'’ ]")
@@ -43,6 +44,9 @@ class Numerals:
 
     def value(self, cell: str) -> float | None:
         """The number, None for other text."""
+        quick = cell.replace(",", ".", 1) if self.decimal == "," and not self.group else cell
+        if len(quick) <= LONGEST and _QUICK.fullmatch(quick) is not None:
+            return float(quick)
         bare = self.bare(cell)
         if len(bare) > LONGEST or _PLAIN.fullmatch(bare) is None or "," in bare:
             return None
@@ -50,6 +54,8 @@ class Numerals:
 
     def decimals(self, cell: str) -> int:
         """Digits after the decimal sign, an exponent counted in."""
+        if _QUICK.fullmatch(cell) is not None:
+            return len(cell.partition(".")[2])
         mantissa, _, exponent = self.bare(cell).lower().replace("d", "e").partition("e")
         places = len(mantissa.partition(".")[2])
         return places - (int(exponent) if exponent.lstrip("+-").isdigit() else 0)
@@ -75,6 +81,9 @@ def numerals_of(cells: Iterable[str]) -> Numerals:
     doubtful: dict[str, str] = {}
     groups: set[str] = set()
     for cell in cells:
+        points, commas = cell.count("."), cell.count(",")
+        if points + commas < 2 and (not points or "." in sure) and (not commas or "," in sure):
+            continue  # it tells nothing more
         match = _SIGNED.fullmatch(cell.strip().removesuffix(":1").rstrip())
         if match is None or len(cell) > LONGEST:
             continue

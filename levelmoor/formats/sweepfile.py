@@ -53,6 +53,8 @@ from levelmoor.formats.touchstone import frequency_problem, read_touchstone
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 from levelmoor.formats.units import UNITS, Quantity, Unit
 
+COMPARED = 1000
+"""So many rows are held against the other columns that tell the same."""
 LARGEST_SWR = 10_000.0
 """No sweep has more at each of its points."""
 
@@ -141,7 +143,9 @@ def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
     reference = (z0 and reference_of(table, columns.values[0])) or 50.0
     guessed = columns.guessed
     if not columns.said:
-        check_agreeing(table, _others(table, columns), np.abs(gamma))
+        every = max(len(table.rows) // COMPARED, 1)
+        thin = replace(table, rows=table.rows[::every], line_numbers=table.line_numbers[::every])
+        check_agreeing(thin, _others(thin, columns), np.abs(gamma)[::every])
         if columns.kind is Kind.SWR and (doubt := _against_resistance(table, columns, swr_from_gamma(np.abs(gamma)))):
             guessed = (*guessed, doubt)
     sweep = Sweep(frequency, gamma, reference, columns.kind in SCALAR, half)

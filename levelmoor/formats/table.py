@@ -195,6 +195,8 @@ def _headings(
 def _even(table: Table, row: int) -> tuple[str, ...]:
     """A row as wide as the headings: a separator may stand at the end of either."""
     fields = table.rows[row]
+    if len(fields) == table.width:
+        return fields
     while len(fields) > table.width and not fields[-1]:
         fields = fields[:-1]
     ended = table.separator != " " and table.lines[table.line_numbers[row] - 1].rstrip(" ").endswith(table.separator)
@@ -268,7 +270,10 @@ def _fields(line: str, separator: str) -> tuple[str, ...]:
     if separator == " ":
         return tuple(line.split())
     try:
-        fields = next(csv.reader([line], delimiter=separator, skipinitialspace=True))
+        quoted = '"' in line
+        fields = (
+            next(csv.reader([line], delimiter=separator, skipinitialspace=True)) if quoted else line.split(separator)
+        )
     except csv.Error:  # a quote that is not closed, or a zero byte
         fields = line.split(separator)
     while len(fields) > 2 and not fields[-1].strip():  # a separator at the end of the line

@@ -21,8 +21,9 @@ TRIES = 6
 PAUSE_S = 0.05
 _ASKS_AGAIN = {1213, 1020}
 """Deadlock, and a row that changed since it was read."""
-LOCK_WAIT_S = 120
-"""How long a change waits for another of the same rows: many hands on one large evaluation queue up, none fails."""
+_WAITED = 1205
+LOCK_WAIT_S = 20
+"""How long a change waits for another of the same rows; then its page is told to send it again."""
 
 
 def database_url() -> str:
@@ -88,6 +89,11 @@ def asks_again(problem: OperationalError) -> bool:
     """Whether the database took a change back because another stood in its way, and asks to try it again."""
     code = problem.orig.args[0] if problem.orig and problem.orig.args else 0
     return code in _ASKS_AGAIN
+
+
+def waited_too_long(problem: OperationalError) -> bool:
+    """Whether another change was not done in the time that one waits for it."""
+    return bool(problem.orig and problem.orig.args and problem.orig.args[0] == _WAITED)
 
 
 def pause_before(attempt: int) -> None:

@@ -16,6 +16,7 @@ from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, Act, may
 from levelmoor.records.tables import Evaluation, Membership, SignIn, Team, User
 from levelmoor.web import transactions
+from levelmoor.web.waiting import leave_line, stand_in_line
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -133,6 +134,7 @@ def _one_change_after_the_other() -> None:
         return
     db().commit()
     evaluation_id = (request.view_args or {}).get("evaluation_id")
+    stand_in_line((team().id, evaluation_id))
     if evaluation_id is None:
         db().execute(select(Team.id).where(Team.id == team().id).with_for_update())
     else:
@@ -178,6 +180,7 @@ def install(app: Flask) -> None:
     @app.teardown_appcontext
     def close(_error: BaseException | None) -> None:
         transactions.close()
+        leave_line()
 
     @app.context_processor
     def shared() -> dict[str, Any]:

@@ -6,7 +6,10 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
 from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
+from levelmoor.records.database import waited_too_long
 from levelmoor.web.transactions import close
+from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
+from levelmoor.web.waiting import WORDS as WAITING
 
 Answer = tuple[str, int, dict[str, str]]
 NO_DATABASE = (
@@ -27,6 +30,7 @@ WORDS = {
 def install(app: Flask) -> None:
     app.register_error_handler(HTTPException, _problem)
     app.register_error_handler(InternalServerError, _broken)
+    app.register_error_handler(Busy, _busy)
     app.register_error_handler(SQLAlchemyError, _no_database)
     app.register_error_handler(CSRFError, _stale)
     app.register_error_handler(SecurityError, _not_our_name)
@@ -38,12 +42,19 @@ def _problem(error: HTTPException) -> Answer:
     return say(words or BROKEN, code)
 
 
+def _busy(_error: Busy) -> Answer:
+    words, code, headers = _alone(WAITING if request.headers.get("HX-Request") else SEND_AGAIN, 503)
+    return words, code, {**headers, HEADER: "1", "Retry-After": "1"}
+
+
 def _broken(error: InternalServerError) -> Answer:
     cause = error.original_exception
     return _no_database(cause) if isinstance(cause, SQLAlchemyError) else _alone(BROKEN, 500)
 
 
 def _no_database(error: SQLAlchemyError) -> Answer:
+    if isinstance(error, OperationalError) and waited_too_long(error):
+        return _busy(Busy())
     current_app.logger.error("database: %s", error, exc_info=error)
     away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))
     return _alone(NO_DATABASE, 503) if away else _alone(BROKEN, 500)

@@ -2,6 +2,7 @@
 
 import pytest
 
+from levelmoor.web import waiting
 from tests.browser.steps import answered, cell, drop, hold_back, judged_by
 from tests.browser.test_main_path import touchstone
 
@@ -135,3 +136,28 @@ def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
     line.press("Enter")
     cell(bench, "Windows", 1).wait_for()
     assert cell(bench, "Windows", 1).input_value() == "2m"
+
+
+def test_what_many_change_at_once_is_kept_and_sent_again(bench, monkeypatch):
+    monkeypatch.setattr(waiting, "MOST", 0)
+    with bench.expect_response("**/cell/**") as refused:
+        judged_by(bench, "What the bench must have shown").select_option("proven")
+    assert refused.value.status == 503
+    bench.get_by_text("sent again by itself").wait_for()
+    monkeypatch.undo()
+    with bench.expect_response(lambda answer: "/cell/" in answer.url and answer.ok):
+        pass
+    bench.reload()
+    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
+
+
+def test_a_claim_sent_while_many_change_the_same_is_taken_in_the_end(bench, monkeypatch):
+    monkeypatch.setattr(waiting, "MOST", 0)
+    line = bench.get_by_label("The next claim, in short")
+    line.fill("SWR < 2 40m")
+    line.press("Enter")
+    bench.get_by_text("sent again by itself").wait_for()
+    assert line.input_value() == "SWR < 2 40m"
+    monkeypatch.undo()
+    cell(bench, "Windows", 1).wait_for()
+    assert line.input_value() == ""

@@ -163,6 +163,20 @@ document.addEventListener("htmx:afterRequest", ({ detail: { requestConfig } }) =
   setTimeout(() => form?.requestSubmit()); // once the answer is done with
 });
 
+// -- Where many change the same at once the server says so: what was sent goes again, until it is taken ----------------
+
+const MOST_AGAIN = 40;
+const again = new Map(); // where it goes -> how often it went again
+document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
+  const { elt, verb, path, parameters } = requestConfig;
+  const times = xhr.status === 503 && xhr.getResponseHeader("Levelmoor-Busy") ? (again.get(path) ?? 0) + 1 : 0;
+  again.set(path, times);
+  if (!times || times > MOST_AGAIN || !elt.isConnected) return;
+  busy += 1;
+  const send = () => htmx.ajax(verb, path, elt === document.body ? { source: elt, swap: "none", values: parameters } : { source: elt });
+  setTimeout(() => send().catch(() => {}).then(done), 500 + 1000 * Math.random());
+});
+
 // A cell whose change was kept shows what the server has; one that was refused still stands on what it was typed over.
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
