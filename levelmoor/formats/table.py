@@ -4,6 +4,7 @@ import csv
 import re
 from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import NoReturn
 
@@ -269,13 +270,10 @@ def _uneven(table: Table, row: int, count: int) -> NoReturn:
 def _fields(line: str, separator: str) -> tuple[str, ...]:
     if separator == " ":
         return tuple(line.split())
-    try:
-        quoted = '"' in line
-        fields = (
-            next(csv.reader([line], delimiter=separator, skipinitialspace=True)) if quoted else line.split(separator)
-        )
-    except csv.Error:  # a quote that is not closed, or a zero byte
-        fields = line.split(separator)
+    fields = line.split(separator)
+    if '"' in line:
+        with suppress(csv.Error):  # a quote that is not closed, or a zero byte
+            fields = next(csv.reader([line], delimiter=separator, skipinitialspace=True))
     while len(fields) > 2 and not fields[-1].strip():  # a separator at the end of the line
         fields.pop()
     return tuple(field.strip() for field in fields)
