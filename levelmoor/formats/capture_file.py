@@ -101,7 +101,7 @@ def _columns(table: Table, first: bool) -> tuple[int, int]:
         raise asked(table, said, "headings that name a frequency and a level in dBm")
     if len(levels) > 1 and not first and any(table.numbers(i) != table.numbers(levels[0]) for i in levels[1:]):
         both = " and ".join(shown(headings[i]) for i in levels)
-        raise asked(table, f"{both}, which may each be meant", "say which of them is the level", levels[1])
+        raise asked(table, f"{both} may each be meant", "say which of them is the level", levels[1])
     if len(at) > 1 and not first and any(table.numbers(i) != table.numbers(at[0]) for i in at[1:]):
         at = [i for i in at if re.search("freq", headings[i], re.IGNORECASE)]
         if len(at) != 1:

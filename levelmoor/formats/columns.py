@@ -327,9 +327,12 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
     else:
         figures = [np.abs(table.numbers(c, infinite=True)) for c in columns]
         same = all(np.array_equal(one, figures[0]) for one in figures[1:])
-    if not same or _EARLIER & set(_words(headings[columns[0]])):
+    if not same:
         both = " and ".join(shown(headings[i]) for i in columns)
-        raise asked(table, f"{both}, which may each be meant", "say which of them counts", columns[-1])
+        raise asked(table, f"{both} may each be meant", "say which of them counts", columns[-1])
+    if _EARLIER & set(_words(headings[columns[0]])):
+        found = f"{shown(headings[columns[0]])} may be of another time"
+        raise asked(table, found, "say which columns count", columns[0])
     return columns[0]
 
 

@@ -7,15 +7,14 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from levelmoor.formats.csv_out import unmarked
-from levelmoor.formats.numerals import NUMBER, Numerals, TwoSigns, looks_like_number, numerals_of
+from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.units import BASE, Quantity, Unit, spelled, units_in
+from levelmoor.formats.units import BASE, WITH_UNIT, Quantity, Unit, spelled, units_in
 
 FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
 MOST_BEFORE = 100
 """Lines that may stand over the headings."""
-_WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 
 
 @dataclass(frozen=True)
@@ -50,7 +49,7 @@ class HeadedCsv:
     def _in_base(self, n: int, field: str, cell: str) -> str:
         """A figure in the base unit; other text as it stands."""
         quantity, unit, bare = self.measures[field], self.units.get(field), cell
-        if match := _WITH_UNIT.fullmatch(cell):
+        if match := WITH_UNIT.fullmatch(cell):
             own = spelled(match[2])
             if own is not None and own.quantity is not quantity:
                 found = f"{shown(cell)}: {own.name} measures {own.quantity.value}"
@@ -133,7 +132,7 @@ def _numerals(table: HeadedCsv) -> Numerals:
     """How the figures of the file are written, by the columns that measure something."""
     places = [i for i, c in enumerate(table.columns) if c in table.measures]
     cells = [(n, i, row[i].strip()) for n, row in table.rows for i in places if i < len(row)]
-    figures = [(n, i, m[1] if (m := _WITH_UNIT.fullmatch(c)) else c) for n, i, c in cells]
+    figures = [(n, i, m[1] if (m := WITH_UNIT.fullmatch(c)) else c) for n, i, c in cells]
     try:
         return numerals_of(c for _, _, c in figures if looks_like_number(c))
     except TwoSigns as doubtful:

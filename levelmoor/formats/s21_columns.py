@@ -73,7 +73,7 @@ def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
     at, *others = decibel or sizes
     if any(table.numbers(i) != table.numbers(at) for i in others):
         both = " and ".join(shown(headings_of(table)[i]) for i in (at, *others))
-        raise FileProblem(table.name, *table.heading_place(others[0]), f"{both}, which may each be meant", RIGHT)
+        raise FileProblem(table.name, *table.heading_place(others[0]), f"{both} may each be meant", RIGHT)
     size = _size(table, at, headings[at])
     if phase is None:
         return size.astype(np.complex128), True

@@ -11,13 +11,12 @@ from typing import NoReturn
 from levelmoor.core.words.bounds import CELLS, COLUMNS
 from levelmoor.core.words.counting import counted
 from levelmoor.formats.cell_units import out_of_cells, places_of_units
-from levelmoor.formats.numerals import NUMBER, Numerals, TwoSigns, looks_like_number, numerals_of
+from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
-from levelmoor.formats.units import spelled
+from levelmoor.formats.units import WITH_UNIT, spelled
 
 _INFINITE = ("inf", "+inf", "infinity", "∞")
-_WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
 """What headings of frequencies say."""
 _BLANKS = re.compile(r"\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
@@ -219,13 +218,13 @@ def _without_units(table: Table) -> Table:
     units = dict(table.cell_units)
     rows = [list(row) for row in table.rows]
     for column in range(table.width):
-        if looks_like_number(rows[0][column]) or not (match := _WITH_UNIT.fullmatch(rows[0][column])):
+        if looks_like_number(rows[0][column]) or not (match := WITH_UNIT.fullmatch(rows[0][column])):
             continue
         unit = spelled(match[2])
         if unit is None:
             continue
         for i, row in enumerate(rows):
-            one = _WITH_UNIT.fullmatch(row[column])
+            one = WITH_UNIT.fullmatch(row[column])
             if one is None:
                 break
             if spelled(one[2]) is not unit:
@@ -293,7 +292,7 @@ def _separator(lines: list[str]) -> str:
 def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], named: bool) -> int | None:
     """The first row of two or more fields that starts with a number, or has two of them after its name."""
     for i, (_, fields) in enumerate(rows):
-        figures = [looks_like_number(f) or bool(_WITH_UNIT.fullmatch(f)) for f in fields]
+        figures = [looks_like_number(f) or bool(WITH_UNIT.fullmatch(f)) for f in fields]
         if len(fields) >= 2 and (figures[0] or (named and sum(figures) >= 2)):
             return i
     return None

@@ -14,6 +14,7 @@ from enum import StrEnum
 import numpy as np
 
 from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.formats.numerals import NUMBER
 
 
 class Quantity(StrEnum):
@@ -105,6 +106,8 @@ UNITS: dict[str, Unit] = {
 }  # fmt: skip
 """Every spelling that is known. Where only the case of a letter is other it is the same unit, m and M apart."""
 
+WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
+"""A figure in a cell with its unit behind it."""
 _LOWER: dict[str, set[Unit]] = {}
 for _spelling, _unit in UNITS.items():
     _LOWER.setdefault(_spelling.lower(), set()).add(_unit)

@@ -1,9 +1,11 @@
 """What is said where a request cannot be answered: in place, with nothing asked of the database."""
 
+import errno
+
 from flask import Flask, current_app, g, render_template, request
 from flask_login import AnonymousUserMixin
 from flask_wtf.csrf import CSRFError
-from sqlalchemy.exc import InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
 from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
 from levelmoor.records.database import waited_too_long
@@ -15,6 +17,9 @@ Answer = tuple[str, int, dict[str, str]]
 NO_DATABASE = (
     "The database does not answer. Nothing was changed, and what you typed is still here; try again in a minute."
 )
+DISK_FULL = "The disk of this server is full. Nothing was changed, and what you typed is still here; tell who runs it."
+_FULL = (errno.ENOSPC, 1021, 1114)
+"""No room left: the system's number, and those of the database."""
 BROKEN = (
     "Something went wrong here. Nothing was changed, and what you typed is still here; try again, or tell who runs it."
 )
@@ -49,6 +54,9 @@ def _busy(_error: Busy) -> Answer:
 
 def _broken(error: InternalServerError) -> Answer:
     cause = error.original_exception
+    if isinstance(cause, OSError) and cause.errno in _FULL:
+        current_app.logger.error("disk full: %s", cause)
+        return _alone(DISK_FULL, 507)
     return _no_database(cause) if isinstance(cause, SQLAlchemyError) else _alone(BROKEN, 500)
 
 
@@ -56,6 +64,8 @@ def _no_database(error: SQLAlchemyError) -> Answer:
     if isinstance(error, OperationalError) and waited_too_long(error):
         return _busy(Busy())
     current_app.logger.error("database: %s", error, exc_info=error)
+    if isinstance(error, DBAPIError) and error.orig and error.orig.args and error.orig.args[0] in _FULL:
+        return _alone(DISK_FULL, 507)
     away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))
     return _alone(NO_DATABASE, 503) if away else _alone(BROKEN, 500)
 

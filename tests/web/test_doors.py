@@ -1,9 +1,11 @@
 """Doors: names of downloads, addresses to go on to, headers, hosts, sizes, and what a page keeps of a person's text."""
 
+import errno
 import io
 import re
 
 import pytest
+from sqlalchemy.exc import InternalError, OperationalError
 
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
@@ -283,3 +285,26 @@ def test_what_stands_folded_comes_when_it_is_opened_and_stays_with_the_page(sign
 @pytest.mark.parametrize("name", ["claim-0", "claim-", "claim", "sweep-1", "anything"])
 def test_nothing_else_is_opened(signed_in, case, name):
     assert signed_in.get(f"/e/{case}/open/{name}").status_code == 404
+
+
+# -- No room left --------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "problem",
+    [
+        OSError(errno.ENOSPC, "No space left on device"),
+        OperationalError("INSERT", {}, Exception(1114, "The table is full")),
+        InternalError("INSERT", {}, Exception(1021, "Disk full")),
+    ],
+    ids=["the system", "a table", "the database"],
+)
+def test_a_full_disk_is_told_as_such(signed_in, case, app, monkeypatch, problem):
+    def full(*_args, **_kwargs):
+        raise problem
+
+    monkeypatch.setitem(app.config, "PROPAGATE_EXCEPTIONS", False)
+    monkeypatch.setattr("levelmoor.records.intake.add_sweep", full)
+    files = [(io.BytesIO(RAW.replace(b"0.05", b"0.07")), "full.s1p")]
+    answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
+    assert answer.status_code == 507 and "The disk of this server is full" in answer.text
