@@ -6,16 +6,17 @@ A new route fails here until it is entered with who may come in by it.
 import re
 
 import pytest
+from sqlalchemy import select
 
 from levelmoor.core.readings.readings import ReadingKind
-from levelmoor.records import store, sweeps
+from levelmoor.records import sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
-from levelmoor.records.captures import Circumstances, add_capture
-from levelmoor.records.raw_files import keep_raw
+from levelmoor.records.database import now
 from levelmoor.records.readings import SheetPlace, sheet_on_bench
 from levelmoor.records.roles import MemberRole
 from tests.conftest import PASSWORD
+from tests.web.whole_team import NAMED, one_of_everything
 
 EVERYONE = {
     "static": "GET",
@@ -220,68 +221,35 @@ def theirs(maker):
         session.add(team)
         session.flush()
         user = add_member(session, team.name, "other@team.example", "Other", PASSWORD, role=MemberRole.EDITOR)
-        row = store.open_evaluation(session, team, "Secret antenna")
-        row.claims.append(t.Claim(quantity="swr", windows=[], limit=2.0))
-        sweep = sweeps.add_sweep(session, row, "a.s1p", RAW)
+        ids = one_of_everything(session, team, "Secret antenna")
+        row = session.get(t.Evaluation, ids["evaluation"])
         sheet_on_bench(session, row, ReadingKind.SWR)
-        raw = keep_raw(session, team.id, b"a,b\n1,2\n")
-        pending = t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name="p.csv")
-        filter_ = t.Filter(evaluation_id=row.id, raw_file=raw, file_name="f.s2p")
-        picture = t.Picture(
-            evaluation_id=row.id, raw_file=raw, file_name="p.png", width=1, height=1, media_type="image/png"
-        )
-        check = t.BenchCheck(team_id=team.id, kind="noise")
-        element = t.ArticleElement(name="Whip", kind="whip", unit="cm", at=50.0, bands=[])
-        row.elements.append(element)
-        place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id, "round": 1}
-        trip = t.Adjustment(**place, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00")
-        row.adjustments.append(trip)
-        network = t.TunerNetwork(name="Inside", kind="t", knobs={}, q_source="")
-        state = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id}
-        trial = t.Trial(entry_id="1", **state, frequency_hz=7e6, outcome="matched")
-        row.networks.append(network)
-        row.trials.append(trial)
-        session.add_all([pending, filter_, picture, check])
-        capture = add_capture(session, row, "c.csv", b"MHz,dBm\n146,-3\n", Circumstances(146e6))
         instrument = session.get(t.Instrument, row.bench_instrument_id)
         instrument.address, instrument.driver = "127.0.0.1:9", "Generic one-port analyzer"
+        signed = sign_ins.begin(session, user, "127.0.0.1", "Chromium")
+        offered = t.Invitation(team_id=team.id, email="x@team.example", token_sha256="0" * 64, made_by="Other",
+                               made_at=now(), ends_at=now())  # fmt: skip
+        session.add(offered)
         session.flush()
         return {
-            "evaluation_id": row.id,
-            "sweep_id": sweep.id,
-            "row_id": row.claims[0].id,
+            **{place: ids[kind] for place, kind in NAMED.items() if kind in ids},
+            "evaluation_id": ids["evaluation"],
             "kind": "claim",
             "name": "limit",
             "kind_id": "line",
             "action": "drop",
-            "picture_id": picture.id,
-            "setup_id": row.setups[0].id,
-            "element_id": element.id,
-            "move_id": trip.id,
-            "width_id": 1,
-            "strip_id": 1,
-            "trial_id": trial.id,
-            "through_id": 1,
-            "record_id": 1,
-            "network_id": network.id,
             "part": "coil",
             "place": str(SheetPlace.on_bench(row, ReadingKind.SWR)),
-            "instrument_id": row.bench_instrument_id,
-            "pending_id": pending.id,
-            "driver_id": 1,
-            "entry_id": 1,
-            "comment_id": 1,
-            "capture_id": capture.id,
-            "filter_id": filter_.id,
-            "rule_row_id": 1,
+            "driver_id": ids["driver"],
+            "rule_row_id": ids["rules"],
             "rule_id": "us-97.307",
             "step": "open",
             "form": "csv",
-            "sign_in_id": 1,
+            "sign_in_id": session.scalars(select(t.SignIn.id).where(t.SignIn.user_id == user.id)).one(),
             "team_id": team.id,
             "user_id": user.id,
-            "invitation_id": 1,
-            "token": "none",
+            "invitation_id": offered.id,
+            "token": signed,
             "slug": "none",
             "number": 1,
             "digest": "0",
