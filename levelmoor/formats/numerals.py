@@ -7,10 +7,10 @@ from dataclasses import dataclass
 LONGEST = 60
 """Letters of a number; what has more is none."""
 NUMBER = r"[+-]?+(?:\d++[.,]?+\d*+|[.,]\d++)(?:[eEdD][+-]?+\d++)?+"
-_PLAIN = re.compile(NUMBER)
-_QUICK = re.compile(r"-?+\d++(?:\.\d++)?+")
-_SIGNED = re.compile(r"[+-]?+(\d++(?:[.,]\d++)++)(?:[eEdD][+-]?+\d++)?+")
-_GROUPED = re.compile(r"[+-]?+\d{1,3}(?:[\u00a0\u202f\u2009'’ ]\d{3})++(?:[.,]\d*+)?+")
+_PLAIN = re.compile(rf"\A{NUMBER}")
+_QUICK = re.compile(r"\A-?+\d++(?:\.\d++)?+")
+_SIGNED = re.compile(r"\A[+-]?+(\d++(?:[.,]\d++)++)(?:[eEdD][+-]?+\d++)?+")
+_GROUPED = re.compile(r"\A[+-]?+\d{1,3}(?:[\u00a0\u202f\u2009'’ ]\d{3})++(?:[.,]\d*+)?+")
 _BETWEEN_GROUPS = re.compile("[\u00a0\u202f\u2009'’ ]")
 
 

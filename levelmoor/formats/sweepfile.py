@@ -138,9 +138,10 @@ def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
         said = columns_of(table, first=bool(options.unit and options.kind))
     columns = _confirmed(table, said, options)
     frequency = _frequencies(table, columns)
-    gamma, half, z0 = _gamma(table, columns)
+    gamma, half, stated = _gamma(table, columns)
     check_passive(table, columns.values, gamma)
-    reference = (z0 and reference_of(table, columns.values[0])) or 50.0
+    named = reference_of(table, columns.values[0]) if stated else None
+    z0 = named or (50.0 if stated and columns.kind not in SCALAR else None)
     guessed = columns.guessed
     if not columns.said:
         every = max(len(table.rows) // COMPARED, 1)
@@ -148,9 +149,9 @@ def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
         check_agreeing(thin, _others(thin, columns), np.abs(gamma)[::every])
         if columns.kind is Kind.SWR and (doubt := _against_resistance(table, columns, swr_from_gamma(np.abs(gamma)))):
             guessed = (*guessed, doubt)
-    sweep = Sweep(frequency, gamma, reference, columns.kind in SCALAR, half)
+    sweep = Sweep(frequency, gamma, named or 50.0, columns.kind in SCALAR, half)
     chosen = replace(options, unit=columns.unit, kind=columns.kind.value)
-    return SweepFile("csv", sweep, reference if z0 else None, 1, chosen, guessed)
+    return SweepFile("csv", sweep, z0, 1, chosen, guessed)
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from levelmoor.formats.units import WITH_UNIT, spelled
 _INFINITE = ("inf", "+inf", "infinity", "∞")
 OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
 """What headings of frequencies say."""
-_BLANKS = re.compile(r"\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
+_BLANKS = re.compile(r"\A\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
 """A row between blanks whose commas are decimal signs."""
 _REMARK = "#!"
 

@@ -15,7 +15,7 @@ from levelmoor.formats.rawtext import LARGEST_VALUE
 PARAMETERS = ("S", "Y", "Z")
 NOTATIONS = ("RI", "MA", "DB")
 _OPTION_WORDS = {"hz", "khz", "mhz", "ghz", "s", "y", "z", "g", "h", "ri", "ma", "db", "r"}
-_NUMBER = re.compile(r"[+-]?+(?:\d++\.?+\d*+|\.\d++)(?:[edED][+-]?+\d++)?+$")
+_NUMBER = re.compile(r"\A[+-]?+(?:\d++\.?+\d*+|\.\d++)(?:[edED][+-]?+\d++)?+$")
 D_EXPONENT = re.compile(r"(?<=[\d.])[dD](?=[+-]?\d)")
 WORD = re.compile(r"\S+")
 

@@ -106,7 +106,7 @@ UNITS: dict[str, Unit] = {
 }  # fmt: skip
 """Every spelling that is known. Where only the case of a letter is other it is the same unit, m and M apart."""
 
-WITH_UNIT = re.compile(rf"({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
+WITH_UNIT = re.compile(rf"\A({NUMBER})\s*+([^\W\d][^\d]{{0,9}}+|[°%‰]\w?)")
 """A figure in a cell with its unit behind it."""
 _LOWER: dict[str, set[Unit]] = {}
 for _spelling, _unit in UNITS.items():

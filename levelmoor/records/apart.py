@@ -136,8 +136,8 @@ def _serve(line: Connection) -> None:
     import levelmoor.formats.exchange_file
     import levelmoor.formats.sweepfile  # noqa: F401  what nearly every file asks for
 
-    line.send(True)
-    with suppress(EOFError, KeyboardInterrupt):
+    with suppress(EOFError, OSError, KeyboardInterrupt):  # the server is gone
+        line.send(True)
         while True:
             read, args, kwargs = line.recv()
             try:

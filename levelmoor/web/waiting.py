@@ -7,7 +7,7 @@ from threading import Lock
 from flask import g
 from werkzeug.exceptions import ServiceUnavailable
 
-MOST = 4
+MOST = 6
 """Changes of one evaluation at a time on one server: the one that is made, and those that wait for it. The threads
 that are left answer everybody else."""
 HEADER = "Levelmoor-Busy"

@@ -18,6 +18,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import connect, now
 from levelmoor.records.intake import remember
+from levelmoor.web import waiting
 
 RAW = b"# MHz S RI R 50\n" + b"".join(b"%.3f 0.05 0\n" % (13.9 + i / 400) for i in range(221))
 FLOOR = sorted(f"Pad {i}" for i in range(12))
@@ -104,9 +105,27 @@ def test_edits_of_one_evaluation_at_once_are_all_kept(browsers, maker, member):
     def claim(n):
         return browsers().post(f"/e/{case}/claims", data={"text": f"SWR < {1.5 + n / 10:.1f} 20m"}).status_code
 
-    assert at_once(8, claim) == [200] * 8
+    assert at_once(waiting.MOST, claim) == [200] * waiting.MOST
     with maker() as session:
-        assert session.scalar(select(func.count()).where(t.Claim.evaluation_id == case)) == 9
+        assert session.scalar(select(func.count()).where(t.Claim.evaluation_id == case)) == waiting.MOST + 1
+
+
+def test_of_more_edits_than_may_wait_the_rest_is_told_so_and_nothing_of_it_is_kept(
+    browsers, maker, member, monkeypatch
+):
+    monkeypatch.setattr(waiting, "MOST", 2)
+    case = evaluation(maker, member)
+
+    def claim(n):
+        answer = browsers().post(f"/e/{case}/claims", data={"text": f"SWR < {1.5 + n / 10:.1f} 20m"})
+        return answer.status_code, answer.headers.get("Levelmoor-Busy", "")
+
+    codes = at_once(8, claim)
+    assert set(codes) <= {(200, ""), (503, "1")}
+    with maker() as session:
+        kept = session.scalar(select(func.count()).where(t.Claim.evaluation_id == case)) - 1
+    assert kept == codes.count((200, "")) >= 2
+    assert claim(9) == (200, "")  # each gives its place back
 
 
 def test_columns_named_at_once_are_remembered_once(maker, member):

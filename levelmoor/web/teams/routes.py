@@ -109,8 +109,8 @@ def invite() -> ResponseReturnValue:
         token = accounts.invite(db(), team(), email, _role(request.form), actor())
     except (accounts.AccountProblem, CellProblem) as problem:
         return _page(sentence(problem)), 422
-    link = outward("accounts.invited", token=token)
-    words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{link}\n"
+    sent, link = outward("accounts.invited", token=token), url_for("accounts.invited", token=token, _external=True)
+    words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{sent}\n"
     letter = write_letter(email, f"A place in {team().name}", words)
     said = f"{letter} Or hand" if letter else "Hand"
     return _page(said=f"{email} is invited. {said} this link over; it is shown this once:", link=link)
@@ -170,8 +170,8 @@ def reset(user_id: int) -> ResponseReturnValue:
         words = f"{found.user.name} is in a team that you do not edit, so who runs the server makes that link."
         return _page(words), 422
     token = accounts.reset_link(db(), found.user, actor(), team().id)
-    link = outward("accounts.reset", token=token)
-    words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{link}\n"
+    sent, link = outward("accounts.reset", token=token), url_for("accounts.reset", token=token, _external=True)
+    words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{sent}\n"
     letter = write_letter(found.user.email, "A new password", words)
     said = f"{letter} Hand" if letter else "Hand"
     return _page(said=f"{said} this link to {found.user.name}; it is shown this once and holds a day:", link=link)
