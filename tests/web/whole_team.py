@@ -56,7 +56,7 @@ def one_of_everything(session, team, name):
         "driver": t.Driver(team_id=team.id, name="Ours", commands=COMMANDS),
         "rules": t.RuleSet(team_id=team.id, rule_id="ours", rules=RULES),
     }  # fmt: skip
-    user_id = session.query(t.Membership).filter_by(team_id=team.id).one().user_id
+    user_id = session.query(t.Membership).filter_by(team_id=team.id).first().user_id
     alone["sample"] = t.Sample(evaluation_id=row.id, label="Second")
     alone["setup"] = t.Setup(evaluation_id=row.id, name="Second", conditions={})
     alone["comment"] = t.Comment(
