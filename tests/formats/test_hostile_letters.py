@@ -75,10 +75,14 @@ def grows(work, piece, wrap="{}"):
     """Whether four times the letters take far more than four times as long, and so long that it counts; whoever is slow
     only once was kept waiting by others."""
     texts = [wrap.format((piece * LETTERS)[:n]) for n in (LETTERS, LETTERS // 4)]
-    for _ in range(4):
-        unit = seconds(lambda t: re.search("[^9]", t), "9" * LETTERS)  # one way along the letters, on this machine
-        long = seconds(work, texts[0])
-        if long < 4000 * unit or long < 9 * seconds(work, texts[1]):
+    unit = long = short = float("inf")
+    for _ in range(8):
+        unit = min(unit, seconds(lambda t: re.search("[^9]", t), "9" * LETTERS))  # one way along the letters, here
+        long = min(long, seconds(work, texts[0]))
+        if long < 4000 * unit:
+            return False
+        short = min(short, seconds(work, texts[1]))
+        if long < 9 * short:
             return False
     return True
 
