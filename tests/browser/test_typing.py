@@ -87,19 +87,21 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     assert (line.input_value(), source.input_value()) == ("SWR < 3 80m", "page")
 
 
-def test_a_claim_sent_while_the_last_one_is_on_its_way_is_taken_after_it_once(bench):
+def test_claims_sent_while_the_last_one_is_on_its_way_are_taken_after_it_each_once(bench):
     line = bench.get_by_label("The next claim, in short")
     go_on = hold_back(bench, "**/claims")
-    for claim in ("SWR < 2 40m", "SWR < 3 80m"):
+    for claim in ("SWR < 2 40m", "SWR < 3 80m", "SWR < 2.5 10m"):
         line.fill(claim)
         for _ in range(2):  # a hand that presses twice
             line.press("Enter")
-    for claim in (1, 2):
+    line.fill("SWR < 4 15m")  # and goes on typing
+    for claim in (1, 2, 3):
         go_on()
         cell(bench, "Windows", claim).wait_for()
+    assert line.input_value() == "SWR < 4 15m"
     bench.reload()
-    assert [cell(bench, "Windows", n).input_value() for n in range(3)] == ["20m", "40m", "80m"]
-    assert bench.locator(".ledger .opens").count() == 3
+    assert [cell(bench, "Windows", n).input_value() for n in range(4)] == ["20m", "40m", "80m", "10m"]
+    assert bench.locator(".ledger .opens").count() == 4
 
 
 @pytest.mark.parametrize(

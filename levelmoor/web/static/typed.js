@@ -141,26 +141,42 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   going = null;
 });
 
-// -- A form sent once more before it is answered goes again after the answer, which has replaced it ---------------------
+// -- A form sent once more before it is answered goes again after the answer, with what stood in it then ---------------
 
 const onItsWay = new WeakMap(); // form -> what it was sent with
-let next = null; // where the form goes that is sent after it
-const inForm = (form) => [...byKey()].filter(([, field]) => field.form === form).map(([key, field]) => `${key}\n${valueOf(field)}`);
+const waiting = []; // where a form goes, and what stood in it, in the order in which they were sent
+const inForm = (form) => [...byKey()].filter(([, field]) => field.form === form);
+const stands = (form) => inForm(form).map(([key, field]) => [key, valueOf(field)]);
+const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
+const put = (form, values) => {
+  const kept = new Map(values);
+  for (const [key, field] of inForm(form)) if (kept.has(key)) field[ticked(field) ? "checked" : "value"] = kept.get(key);
+};
 document.addEventListener("htmx:confirm", (event) => {
   const { elt, triggeringEvent } = event.detail;
   if (!onItsWay.has(elt) || triggeringEvent?.submitter?.name) return;
   event.preventDefault();
-  if (inForm(elt).join("\n") !== onItsWay.get(elt)) next = elt.getAttribute("hx-post"); // else it is pressed twice
+  const [path, values] = [elt.getAttribute("hx-post"), stands(elt)];
+  const last = waiting.findLast((one) => one.path === path)?.values ?? onItsWay.get(elt);
+  if (!same(values, last)) waiting.push({ path, values }); // else it is pressed twice
 });
 document.addEventListener("htmx:beforeRequest", ({ detail: { elt } }) => {
-  if (elt.matches("form[hx-post]")) onItsWay.set(elt, inForm(elt).join("\n"));
+  if (elt.matches("form[hx-post]")) onItsWay.set(elt, stands(elt));
 });
 document.addEventListener("htmx:afterRequest", ({ detail: { requestConfig } }) => {
-  const { elt } = requestConfig;
-  if (!onItsWay.delete(elt) || next !== elt.getAttribute("hx-post")) return;
-  const form = elt.isConnected ? elt : [...document.forms].find((one) => one.getAttribute("hx-post") === next);
-  next = null;
-  setTimeout(() => form?.requestSubmit()); // once the answer is done with
+  const path = requestConfig.elt.getAttribute("hx-post");
+  const at = waiting.findIndex((one) => one.path === path);
+  if (!onItsWay.delete(requestConfig.elt) || at < 0) return;
+  const [{ values }] = waiting.splice(at, 1);
+  setTimeout(() => {
+    // once the answer is done with
+    const form = [...document.forms].find((one) => one.getAttribute("hx-post") === path);
+    if (!form) return;
+    const now = stands(form);
+    put(form, values);
+    form.requestSubmit();
+    if (!same(now, values)) put(form, now); // what is typed meanwhile stays
+  });
 });
 
 // -- Where many change the same at once the server says so: what was sent goes again, until it is taken ----------------
