@@ -4,6 +4,7 @@ A new route fails here until it is entered with who may come in by it.
 """
 
 import re
+import secrets
 
 import pytest
 from sqlalchemy import select
@@ -217,17 +218,18 @@ RAW = b"# MHz S RI R 50\n14 0.1 0\n14.1 0.1 0\n"
 def theirs(maker):
     """An evaluation of another team, with everything in it, and what else addresses ask for."""
     with maker.begin() as session:
-        team = t.Team(name="Others")
+        mark = secrets.token_hex(4)  # another module may ask for its own
+        team = t.Team(name=f"Others {mark}")
         session.add(team)
         session.flush()
-        user = add_member(session, team.name, "other@team.example", "Other", PASSWORD, role=MemberRole.EDITOR)
+        user = add_member(session, team.name, f"other-{mark}@team.example", "Other", PASSWORD, role=MemberRole.EDITOR)
         ids = one_of_everything(session, team, "Secret antenna")
         row = session.get(t.Evaluation, ids["evaluation"])
         sheet_on_bench(session, row, ReadingKind.SWR)
         instrument = session.get(t.Instrument, row.bench_instrument_id)
         instrument.address, instrument.driver = "127.0.0.1:9", "Generic one-port analyzer"
         signed = sign_ins.begin(session, user, "127.0.0.1", "Chromium")
-        offered = t.Invitation(team_id=team.id, email="x@team.example", token_sha256="0" * 64, made_by="Other",
+        offered = t.Invitation(team_id=team.id, email="x@team.example", token_sha256=f"{mark:0>64}", made_by="Other",
                                made_at=now(), ends_at=now())  # fmt: skip
         session.add(offered)
         session.flush()

@@ -154,14 +154,14 @@ const put = (form, values) => {
 };
 document.addEventListener("htmx:confirm", (event) => {
   const { elt, triggeringEvent } = event.detail;
-  if (!onItsWay.has(elt) || triggeringEvent?.submitter?.name) return;
+  if (!onItsWay.has(elt) || triggeringEvent?.type !== "submit" || triggeringEvent.submitter?.name) return;
   event.preventDefault();
   const [path, values] = [elt.getAttribute("hx-post"), stands(elt)];
   const last = waiting.findLast((one) => one.path === path)?.values ?? onItsWay.get(elt);
   if (!same(values, last)) waiting.push({ path, values }); // else it is pressed twice
 });
-document.addEventListener("htmx:beforeRequest", ({ detail: { elt } }) => {
-  if (elt.matches("form[hx-post]")) onItsWay.set(elt, stands(elt));
+document.addEventListener("htmx:beforeRequest", ({ detail: { elt, requestConfig } }) => {
+  if (elt.matches("form[hx-post]") && requestConfig.triggeringEvent?.type === "submit") onItsWay.set(elt, stands(elt));
 });
 document.addEventListener("htmx:afterRequest", ({ detail: { requestConfig } }) => {
   const path = requestConfig.elt.getAttribute("hx-post");
