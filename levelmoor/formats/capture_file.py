@@ -10,7 +10,7 @@ from levelmoor.core.rf.curve import parse_curve
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.trace import Trace
-from levelmoor.formats.column_units import asked, full_headings, headings_of, reference_of, unit_of
+from levelmoor.formats.column_units import ColumnsProblem, asked, full_headings, headings_of, reference_of, unit_of
 from levelmoor.formats.columns import FREQUENCY_UNITS, frequency_unit, guess_unit
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
@@ -63,14 +63,18 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
     except FileProblem:
         table = read_table(name, lines, named_rows=True)
     frequency, level, named = _named(table, columns) if columns else (*_columns(table, first), "")
-    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=not columns)
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=not columns and not first)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     low = np.flatnonzero(f <= 0)
     if low.size:
         raise table.problem(
             int(low[0]), frequency, f"a frequency of {table.rows[int(low[0])][frequency]}", "one above 0"
         )
-    named = named or level_unit_named(table, level)
+    try:
+        named = named or level_unit_named(table, level)
+    except ColumnsProblem:
+        if not first:
+            raise
     level_unit = named or "dBm"
     dbm = in_dbm(table, level, level_unit)
     order = np.argsort(f, kind="stable")
@@ -116,7 +120,7 @@ def _names_level(table: Table, column: int, heading: str) -> bool:
 
 
 def _counts(table: Table, column: int) -> bool:
-    """Whether a column is no level: text, or numbers that count the rows."""
+    """Whether a column holds text or row numbers rather than levels."""
     cells = [row[column].strip() for row in table.rows]
     return not all(map(table.numerals.is_number, cells)) or cells == [str(i) for i in range(1, len(cells) + 1)]
 

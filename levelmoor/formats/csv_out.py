@@ -10,7 +10,7 @@ _NUMBER = re.compile(r"[+-]?+\d++(?:[.,]\d++)?+(?:[eE][+-]?+\d++)?+")
 
 
 def marked(cell: object) -> str:
-    """The cell; what begins like a formula and is no plain number has an apostrophe before it."""
+    """The cell, with an apostrophe in front where a spreadsheet would take it for a formula."""
     text = str(cell)
     return f"'{text}" if text.lstrip("'").startswith(_SIGNS) and not _NUMBER.fullmatch(text) else text
 

@@ -336,7 +336,7 @@ def _through(document: ThroughDocument, files: Mapping[str, bytes]) -> Through:
         data = files.get(document.sha256)
         if data is None:
             raise KeyError(document.file_name)
-        return read_through(document.file_name, data)
+        return read_through(document.file_name, data, first=True)
 
     return Through(two_port=_with_files(read, document.name), **{n: getattr(document, n) for n in _THROUGH_FIELDS})
 
@@ -346,7 +346,7 @@ def _capture(document: CaptureDocument, files: Mapping[str, bytes]) -> Capture:
         data = files.get(document.sha256)
         if data is None:
             raise KeyError(document.file_name)
-        return read_capture_file(document.file_name, data, document.unit, document.columns).trace
+        return read_capture_file(document.file_name, data, document.unit, document.columns, first=True).trace
 
     return Capture(trace=_with_files(read, document.name), **{n: getattr(document, n) for n in _CAPTURE_FIELDS})
 

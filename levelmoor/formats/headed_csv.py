@@ -142,7 +142,7 @@ def _numerals(table: HeadedCsv) -> Numerals:
 
 
 def _head_line(lines: Sequence[str], known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> int:
-    """Where the headings stand: the first line that names what is needed, else the first that is no remark."""
+    """The line of the headings: the first that names every needed field, else the first that is not a remark."""
     for n, line in enumerate(lines[:MOST_BEFORE]):
         fields = [_field(h, known) for h in re.split(r"[;\t,]", line.lstrip("#! \t"))]
         if all(f in fields for f in needed):

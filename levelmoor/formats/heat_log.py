@@ -16,7 +16,7 @@ from levelmoor.core.words.counting import counted
 from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
-from levelmoor.formats.units import Quantity, units_in
+from levelmoor.formats.units import UNITS, Quantity, units_in
 
 DAY_S = 86_400.0
 SINCE_1970_S = 1e8
@@ -27,7 +27,7 @@ _NUMBER = re.compile(NUMBER)
 _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.?[Mm]?\.?")
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s{0,9}(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
-_CELSIUS = {"c": lambda v: v, "f": lambda v: (v - 32) / 1.8, "k": lambda v: v - 273.15}
+_CELSIUS = {"c": UNITS["°C"], "f": UNITS["°F"], "k": UNITS["°K"]}
 _UNITS = r"ms|days?|d|s|secs?|seconds?|mins?|minutes?|h|hours?"
 _NO_READING = ("", "-", "--", "---", "nan", "n/a", "na", "ol", "o.l", "err", "error", "fault", "open", "none", "null")
 _TIMES = ("time", "elapsed", "seconds", "second", "secs", "sec", "minutes", "minute", "mins", "min", "hours", "clock",

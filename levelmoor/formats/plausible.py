@@ -48,7 +48,7 @@ def check_no_dates(table: Table, column: int, figures: FloatArray) -> None:
         return
     row = int(np.flatnonzero(days)[0])
     found = f"{shown(table.rows[row][column].strip())}, which a spreadsheet has for a date"
-    raise table.problem(row, column, found, "the figure as it was measured; export it anew as text")
+    raise table.problem(row, column, found, "the figure that was measured; export the table again, as text")
 
 
 def check_agreeing(table: Table, others: Sequence[tuple[int, str, FloatArray]], magnitude: FloatArray) -> None:

@@ -45,7 +45,7 @@ def names_s21(table: Table) -> bool:
     return any((m := _S.search(h)) and m[1] + m[2] == "21" for h in _plain(table))
 
 
-def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
+def s21_of_table(table: Table, first: bool = False) -> tuple[ComplexArray, bool]:
     """S21 of every row, (n,) complex, and whether its size alone is known.
 
     Raises
@@ -71,7 +71,7 @@ def s21_of_table(table: Table) -> tuple[ComplexArray, bool]:
         raise table.problem(0, min(columns, default=0), "no size of S21", RIGHT)
     decibel = [i for i in sizes if _DECIBEL.search(headings[i])]
     at, *others = decibel or sizes
-    if any(table.numbers(i) != table.numbers(at) for i in others):
+    if not first and any(table.numbers(i) != table.numbers(at) for i in others):
         both = " and ".join(shown(headings_of(table)[i]) for i in (at, *others))
         raise FileProblem(table.name, *table.heading_place(others[0]), f"{both} may each be meant", RIGHT)
     size = _size(table, at, headings[at])
@@ -133,7 +133,7 @@ def _size(table: Table, column: int, heading: str) -> FloatArray:
         raise table.problem(0, column, shown(table.rows[0][column].strip()), "a share of the power, at most 1")
     if not decibel and _RATIO.search(heading) and np.all(figures > 1):
         right = "a heading that says which: S21 dB, or S21 % for a share"
-        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which is no ratio below 1", right)
+        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, too large for a ratio", right)
     if between and not decibel:
         right = "a heading that says which: S21 dB, or |S21| for a ratio"
         raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which may be dB or a ratio", right)

@@ -84,7 +84,7 @@ def _utc(text: str) -> str:
     Raises
     ------
     ValueError
-        Where it is no day and time.
+        Where it is not a day and a time.
     """
     zone = _ZONE.search(text) if ":" in text else None
     bare = (text[: zone.start()] if zone else text).strip().replace(" ", "T")

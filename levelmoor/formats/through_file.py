@@ -13,8 +13,9 @@ from levelmoor.formats.touchstone import read_touchstone
 from levelmoor.formats.touchstone_header import looks_like_touchstone
 
 
-def read_through(name: str, data: bytes, unit: str = "") -> TwoPort:
-    """The sweep; of a CSV S21 in whichever form its headings name.
+def read_through(name: str, data: bytes, unit: str = "", first: bool = False) -> TwoPort:
+    """The sweep; of a CSV S21 in whichever form its headings name. What may have two meanings is taken as it was when
+    the file came in where `first` says that it is kept evidence.
 
     Raises
     ------
@@ -33,19 +34,19 @@ def read_through(name: str, data: bytes, unit: str = "") -> TwoPort:
             return TwoPort(found.frequency_hz, found.s[:, 1, 0], found.s[:, 0, 0], found.s[:, 1, 1], first)
         except ValueError as problem:
             raise FileProblem(name, 1, 1, str(problem), RIGHT) from None
-    return _from_table(read_table(name, lines), unit)
+    return _from_table(read_table(name, lines), unit, first)
 
 
-def _from_table(table: Table, unit: str) -> TwoPort:
+def _from_table(table: Table, unit: str, first: bool) -> TwoPort:
     frequency = frequency_column(table)
     if table.width < 2:
         raise table.problem(0, 0, "one column", RIGHT)
-    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=True)
+    unit = unit or frequency_unit(table, frequency) or guess_unit(table, frequency, asks=not first)
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:
         raise table.problem(int(wrong[0]) + 1, frequency, "a frequency not above the one before", "rising frequencies")
-    s21, scalar = s21_of_table(table)
+    s21, scalar = s21_of_table(table, first)
     try:
         return TwoPort(f, s21, scalar=scalar)
     except ValueError as problem:

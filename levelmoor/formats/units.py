@@ -30,13 +30,12 @@ class Quantity(StrEnum):
     DECIBEL = "decibels"
     TIME = "a time"
     TEMPERATURE = "a temperature"
-    LENGTH = "a length"
 
 
 BASE = {
     Quantity.FREQUENCY: "Hz", Quantity.POWER: "W", Quantity.VOLTAGE: "V", Quantity.RESISTANCE: "Ω",
     Quantity.CONDUCTANCE: "S", Quantity.ANGLE: "deg", Quantity.RATIO: "1", Quantity.DECIBEL: "dB",
-    Quantity.TIME: "s", Quantity.TEMPERATURE: "°C", Quantity.LENGTH: "m",
+    Quantity.TIME: "s", Quantity.TEMPERATURE: "°C",
 }  # fmt: skip
 
 

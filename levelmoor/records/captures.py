@@ -147,7 +147,11 @@ def name_unit(row: t.Capture, unit: str) -> None:
 def _reading(row: t.Capture, data: bytes | None = None) -> CaptureFile:
     """What a capture's file holds, read once."""
     key = (row.raw_file.sha256, row.unit, row.columns)
-    return _read.get(key, lambda: read_capture_file(row.file_name, data or row.raw_file.data, row.unit, row.columns))
+    return _read.get(key, lambda: _kept(row, data or row.raw_file.data))
+
+
+def _kept(row: t.Capture, data: bytes) -> CaptureFile:
+    return read_capture_file(row.file_name, data, row.unit, row.columns, first=True)
 
 
 def captures_of(session: Session, rows: Sequence[t.Capture]) -> tuple[Capture, ...]:

@@ -77,7 +77,7 @@ def throughs_of(session: Session, rows: Sequence[t.ThroughSweep]) -> tuple[Throu
     found = []
     for row in rows:
         sha256 = row.raw_file.sha256
-        two_port = _read.get(sha256, lambda: read_through(row.file_name, data[sha256]))  # noqa: B023
+        two_port = _read.get(sha256, lambda: read_through(row.file_name, data[sha256], first=True))  # noqa: B023
         found.append(core_from(Through, row, two_port=two_port, sha256=sha256))
     return tuple(found)
 

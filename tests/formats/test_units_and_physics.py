@@ -192,3 +192,11 @@ def test_what_is_no_s21_or_one_of_two_is_not_taken_for_it(heading):
     rows = ("14;-3;-90", "14.1;-3.2;-91") if ";" in heading else ("14;-3", "14.1;-3.2")
     with pytest.raises(FileProblem):
         read_through("a.csv", "\n".join((f"MHz;{heading}", *rows)).encode())
+
+
+def test_kept_evidence_is_read_as_it_was_taken_in():
+    """What came in before such questions were asked stands on pages and in bundles."""
+    levels = b"MHz;Peak dBm;Average dBm\n145;-30;-40\n290;-31;-50\n"
+    assert read_capture_file("a.csv", levels, first=True).trace.level_db.tolist() == [-30, -31]
+    through = b"Frequency;Loss before dB;Loss after dB\n1.2;3;4\n1.4;3;4\n"
+    assert read_through("a.csv", through, first=True).loss_db[0] == pytest.approx(3)
