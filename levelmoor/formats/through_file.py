@@ -27,11 +27,11 @@ def read_through(name: str, data: bytes, unit: str = "", first: bool = False) ->
         found = read_touchstone(name, lines)
         if found.ports < 2:
             raise FileProblem(name, 1, 1, "a one-port file", RIGHT)
-        first, second = found.reference_ohm[:2]
-        if abs(first - second) > 1e-6:
-            raise FileProblem(name, 1, 1, f"ports of {first:g} and {second:g} Ω", "both ports in one impedance")
+        one, other = found.reference_ohm[:2]
+        if abs(one - other) > 1e-6:
+            raise FileProblem(name, 1, 1, f"ports of {one:g} and {other:g} Ω", "both ports in one impedance")
         try:
-            return TwoPort(found.frequency_hz, found.s[:, 1, 0], found.s[:, 0, 0], found.s[:, 1, 1], first)
+            return TwoPort(found.frequency_hz, found.s[:, 1, 0], found.s[:, 0, 0], found.s[:, 1, 1], one)
         except ValueError as problem:
             raise FileProblem(name, 1, 1, str(problem), RIGHT) from None
     return _from_table(read_table(name, lines), unit, first)

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.formats.numerals import NUMBER
@@ -47,7 +48,7 @@ class Unit:
     quantity: Quantity
     to_base: Callable[[FloatArray], FloatArray]
 
-    def __call__(self, figures: Sequence[float] | FloatArray) -> FloatArray:
+    def __call__(self, figures: ArrayLike) -> FloatArray:
         """The figures in the base unit of the quantity: Hz, W, V, Ω, degrees, a ratio, dB, s, °C [1]_."""
         return np.asarray(self.to_base(np.asarray(figures, dtype=np.float64)))
 
