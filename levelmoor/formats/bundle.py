@@ -88,7 +88,9 @@ class Verification:
         return not self.differs
 
 
-def write_bundle(publication: Publication, evaluation: Evaluation, raw_files: Mapping[str, bytes]) -> bytes:
+def write_bundle(
+    publication: Publication, evaluation: Evaluation, findings: Findings, raw_files: Mapping[str, bytes]
+) -> bytes:
     """The bundle's bytes; the same input always gives the same bytes. `raw_files` by SHA-256."""
     manifest = {
         "format": "levelmoor bundle",
@@ -99,7 +101,7 @@ def write_bundle(publication: Publication, evaluation: Evaluation, raw_files: Ma
     members = {
         "manifest.json": _json(manifest),
         "evaluation.json": _json(to_document(evaluation)),
-        "findings.json": _json(findings_document(judge(evaluation))),
+        "findings.json": _json(findings_document(findings)),
         "README.txt": _README.encode(),
     }
     for digest, file_name in raw_files_of(evaluation).items():

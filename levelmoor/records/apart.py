@@ -1,6 +1,8 @@
-"""Files of strangers are read in processes of their own, with limits of time and memory, so that none holds the server.
+"""Files of strangers are read, and evaluations judged, in processes of their own with limits of time and memory.
 
-Where no readers were begun, as on the command line, files are read in the process itself.
+So none holds the server.
+
+Where none were begun, as on the command line, both are done in the process itself.
 """
 
 import os
@@ -12,21 +14,30 @@ import sys
 from collections.abc import Callable
 from contextlib import suppress
 from multiprocessing.connection import Connection
-from threading import Lock
+from threading import BoundedSemaphore, Lock
 from typing import Any, TypeVar
 
+from levelmoor.core.evidence.findings import Findings
+from levelmoor.core.judge import judge
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.formats.problem import FileProblem
 
 T = TypeVar("T")
-SECONDS = 20.0
-"""That a file may take."""
+READING_S, JUDGING_S = 20.0, 60.0
+"""That a file may take, and an evaluation."""
 START_S, WAIT_S = 60.0, 30.0
-"""That a reader may take until it is there, and a file until a reader is free."""
+"""That a worker may take until it is there, and work until one is free."""
+MOST_WAITING = 4
+"""For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
 
 
-class _Reader:
+class TooMuch(Exception):
+    """What was too much of a piece of work: `time` or `memory`; `work` where no worker is free for it."""
+
+
+class _Worker:
     """One process, and the line to it."""
 
     def __init__(self) -> None:
@@ -40,7 +51,7 @@ class _Reader:
         self.ready = False
 
     def ask(self, seconds: float, *asked: Any) -> Any:
-        """What the reader answers. Raises TimeoutError where it takes too long, EOFError where it has ended."""
+        """What the worker answers. Raises TimeoutError where it takes too long, EOFError where it has ended."""
         if not self.ready:
             if not self.line.poll(START_S):
                 raise TimeoutError
@@ -56,81 +67,115 @@ class _Reader:
         self.process.wait()
 
 
-class Readers:
-    """So many processes, each kept from file to file; one that fails is replaced."""
+class Workers:
+    """So many processes, each kept from work to work; one that fails is replaced."""
 
-    def __init__(self, count: int, seconds: float = SECONDS) -> None:
+    def __init__(self, count: int, seconds: float) -> None:
         self.seconds = seconds
-        self._free: queue.LifoQueue[_Reader] = queue.LifoQueue()
-        self._every: list[_Reader] = []
-        self._lock = Lock()
+        self._free: queue.LifoQueue[_Worker] = queue.LifoQueue()
+        self._every: list[_Worker] = []
+        self._lock, self._line = Lock(), BoundedSemaphore(count * MOST_WAITING)
         for _ in range(count):
             self._add()
 
     def _add(self) -> None:
-        reader = _Reader()
+        worker = _Worker()
         with self._lock:
-            self._every.append(reader)
-        self._free.put(reader)
+            self._every.append(worker)
+        self._free.put(worker)
 
-    def read(self, read: Callable[..., T], *args: Any, **kwargs: Any) -> T:
-        """What a function makes of a file, or the error it raises.
+    def do(self, work: Callable[..., T], *args: Any, **kwargs: Any) -> T:
+        """What a function answers, or the error it raises.
 
         Raises
         ------
-        FileProblem
-            Where the file takes too much time or memory, or no reader is free for long.
+        TooMuch
+            Where it takes too much time or memory, or no worker is free for long.
         """
-        name = next((a for a in args if isinstance(a, str) and "." in a), "the file")
+        if not self._line.acquire(blocking=False):
+            raise TooMuch("work")
         try:
-            reader = self._free.get(timeout=WAIT_S)
+            return self._do(work, args, kwargs)
+        finally:
+            self._line.release()
+
+    def _do(self, work: Callable[..., T], args: Any, kwargs: Any) -> T:
+        try:
+            worker = self._free.get(timeout=WAIT_S)
         except queue.Empty:
-            raise FileProblem(name, 1, 1, "other files are being read", "send it again in a minute") from None
+            raise TooMuch("work") from None
         try:
-            said, answer = reader.ask(self.seconds, read, args, kwargs)
+            said, answer = worker.ask(self.seconds, work, args, kwargs)
         except (TimeoutError, EOFError, OSError) as problem:
             with self._lock:
-                self._every.remove(reader)
-            reader.end()
+                self._every.remove(worker)
+            worker.end()
             self._add()
-            much = "time" if isinstance(problem, TimeoutError) else "memory"
-            raise FileProblem(name, 1, 1, f"reading it takes too much {much}", "fewer points; cut the file") from None
-        self._free.put(reader)
+            raise TooMuch("time" if isinstance(problem, TimeoutError) else "memory") from None
+        self._free.put(worker)
         if said == "raised":
             raise answer
         return answer  # type: ignore[no-any-return]
 
     def end(self) -> None:
-        for reader in self._every:
-            reader.end()
+        for worker in self._every:
+            worker.end()
         self._every.clear()
 
 
-_readers: Readers | None = None
+_readers: Workers | None = None
+_judges: Workers | None = None
 
 
-def begin(count: int) -> None:
-    """Have files read by so many processes from now on."""
-    global _readers  # noqa: PLW0603  one installation, one set of readers
+def begin(readers: int, judges: int) -> None:
+    """Have files read by so many processes from now on, and evaluations judged by so many."""
+    global _readers, _judges  # noqa: PLW0603  one installation, one set of each
     end()
-    _readers = Readers(count)
+    _readers = Workers(readers, READING_S) if readers else None
+    _judges = Workers(judges, JUDGING_S) if judges else None
 
 
 def end() -> None:
-    """End the readers; files are read in the process itself again."""
-    global _readers  # noqa: PLW0603
-    if _readers is not None:
-        _readers.end()
-    _readers = None
+    """End the workers; all is done in the process itself again."""
+    global _readers, _judges  # noqa: PLW0603
+    for workers in (_readers, _judges):
+        if workers is not None:
+            workers.end()
+    _readers = _judges = None
 
 
 def read_apart(read: Callable[..., T], *args: Any, **kwargs: Any) -> T:
-    """What a reader of files makes of one, read apart where there are readers."""
-    return _readers.read(read, *args, **kwargs) if _readers is not None else read(*args, **kwargs)
+    """What a reader of files makes of one, read apart where there are readers.
+
+    Raises
+    ------
+    FileProblem
+        As the reader raises it, and where the file takes too much time or memory, or no reader is free for long.
+    """
+    if _readers is None:
+        return read(*args, **kwargs)
+    try:
+        return _readers.do(read, *args, **kwargs)
+    except TooMuch as much:
+        name = next((a for a in args if isinstance(a, str) and "." in a), "the file")
+        if str(much) == "work":
+            raise FileProblem(name, 1, 1, "other files are being read", "send it again in a minute") from None
+        raise FileProblem(name, 1, 1, f"reading it takes too much {much}", "fewer points; cut the file") from None
+
+
+def judge_apart(evaluation: Evaluation) -> Findings:
+    """The findings of an evaluation, judged apart where there are judges.
+
+    Raises
+    ------
+    TooMuch
+        Where it takes too much time or memory, or no judge is free for long.
+    """
+    return judge(evaluation) if _judges is None else _judges.do(judge, evaluation)
 
 
 def _serve(line: Connection) -> None:
-    """Read one file after another until the server is gone."""
+    """Do one piece of work after another until the server is gone."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     import levelmoor.formats.capture_file
     import levelmoor.formats.exchange_file
@@ -139,9 +184,9 @@ def _serve(line: Connection) -> None:
     with suppress(EOFError, OSError, KeyboardInterrupt):  # the server is gone
         line.send(True)
         while True:
-            read, args, kwargs = line.recv()
+            work, args, kwargs = line.recv()
             try:
-                answer = ("read", read(*args, **kwargs))
+                answer = ("done", work(*args, **kwargs))
             except MemoryError:
                 raise SystemExit(1) from None
             except Exception as problem:

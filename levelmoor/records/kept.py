@@ -24,8 +24,11 @@ class Kept(Generic[V]):
                 self._held.move_to_end(key)
                 return self._held[key]
         made = make()
+        self.put(key, made)
+        return made
+
+    def put(self, key: Hashable, made: V) -> None:
         with self._lock:
             self._held[key] = made
             while len(self._held) > self._most:
                 self._held.popitem(last=False)
-        return made

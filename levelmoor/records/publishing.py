@@ -6,11 +6,11 @@ from hashlib import sha256
 from sqlalchemy.orm import Session
 
 from levelmoor.core.evidence.findings import headline
-from levelmoor.core.judge import judge
 from levelmoor.core.model.relied_on import only_relied_on
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
 from levelmoor.records import tables as t
+from levelmoor.records.apart import judge_apart
 from levelmoor.records.captures import unit_named
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
@@ -42,6 +42,8 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
     ------
     NotReady
         Where something is missing, or a later revision does not say what changed.
+    TooMuch
+        Where judging it takes too much time or memory.
     """
     if missing := missing_for_report(row):
         raise NotReady(" ".join(missing))
@@ -59,6 +61,7 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
     reviewer = reviewed(session, row.id, content_of(core)).approved_by
     if team.asks_review and not reviewer:
         raise NotReady("The team has a second member approve a report before it is published; ask for a review.")
+    findings = judge_apart(core)
     number = len(report.revisions) + 1
     publication = Publication(
         core.title,
@@ -69,10 +72,10 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
         by,
         core.product.name,
         core.product.maker,
-        headline(judge(core)),
+        headline(findings),
         reviewer,
     )
-    bundle = write_bundle(publication, core, raw_data(session, row.team_id, raw_files_of(core)))
+    bundle = write_bundle(publication, core, findings, raw_data(session, row.team_id, raw_files_of(core)))
     revision = t.ReportRevision(
         number=number,
         title=core.title,

@@ -1,11 +1,12 @@
 """Findings and what they rest on, kept in memory: judging is pure, so what has not changed is judged once."""
 
+import time
 from collections.abc import Hashable
 
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
-from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.records.apart import TooMuch, judge_apart
 from levelmoor.records.kept import Kept
 
 _kept: Kept[Findings] = Kept(128)
@@ -20,9 +21,30 @@ _behind: Kept[Dossier] = Kept(16)
 """Fewer: a dossier holds the sweeps themselves."""
 
 
+_too_much: Kept[tuple[TooMuch, float]] = Kept(128)
+AGAIN_S = 600.0
+"""What took too much is not judged again so soon."""
+
+
 def findings_of(evaluation: Evaluation) -> Findings:
-    """The findings of an evaluation, judged anew only where something in it is new."""
-    return _kept.get(key_of(evaluation), lambda: judge(evaluation))
+    """The findings of an evaluation, judged anew only where something in it is new.
+
+    Raises
+    ------
+    TooMuch
+        Where that takes too much time or memory, or too many are being judged.
+    """
+    key = key_of(evaluation)
+    if key in _too_much:
+        much, until = _too_much.get(key, lambda: (TooMuch(""), 0.0))
+        if time.monotonic() < until:
+            raise much
+    try:
+        return _kept.get(key, lambda: judge_apart(evaluation))
+    except TooMuch as much:
+        if str(much) != "work":
+            _too_much.put(key, (much, time.monotonic() + AGAIN_S))
+        raise
 
 
 def behind_of(evaluation: Evaluation) -> Dossier:

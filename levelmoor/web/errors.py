@@ -8,6 +8,7 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
 from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
+from levelmoor.records.apart import TooMuch
 from levelmoor.records.database import waited_too_long
 from levelmoor.web.transactions import close
 from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
@@ -18,6 +19,11 @@ NO_DATABASE = (
     "The database does not answer. Nothing was changed, and what you typed is still here; try again in a minute."
 )
 DISK_FULL = "The disk of this server is full. Nothing was changed, and what you typed is still here; tell who runs it."
+TOO_MUCH = (
+    "Judging this evaluation takes too much {much} for this server. Nothing was changed; try again with fewer or"
+    " shorter sweeps, or export it and run levelmoor judge."
+)
+MANY_JUDGED = "Many evaluations are being judged just now. Nothing was changed; try again in a minute."
 _FULL = (errno.ENOSPC, 1021, 1114)
 """No room left: the system's number, and those of the database."""
 BROKEN = (
@@ -36,6 +42,7 @@ def install(app: Flask) -> None:
     app.register_error_handler(HTTPException, _problem)
     app.register_error_handler(InternalServerError, _broken)
     app.register_error_handler(Busy, _busy)
+    app.register_error_handler(TooMuch, _too_much)
     app.register_error_handler(SQLAlchemyError, _no_database)
     app.register_error_handler(CSRFError, _stale)
     app.register_error_handler(SecurityError, _not_our_name)
@@ -50,6 +57,10 @@ def _problem(error: HTTPException) -> Answer:
 def _busy(_error: Busy) -> Answer:
     words, code, headers = _alone(WAITING if request.headers.get("HX-Request") else SEND_AGAIN, 503)
     return words, code, {**headers, HEADER: "1", "Retry-After": "1"}
+
+
+def _too_much(much: TooMuch) -> Answer:
+    return _alone(MANY_JUDGED if str(much) == "work" else TOO_MUCH.format(much=much), 503)
 
 
 def _broken(error: InternalServerError) -> Answer:

@@ -54,8 +54,9 @@ def give_up_slow_ones(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
     server.maintenance = maintenance
 
 
-READERS = 2
-"""Processes that read files, where LEVELMOOR_READERS does not say how many; 0 has the server read them itself."""
+READERS, JUDGES = 2, 2
+"""Processes that read files and that judge evaluations, where LEVELMOOR_READERS and LEVELMOOR_JUDGES say nothing else;
+0 has the server do it itself."""
 
 
 def is_loopback(host: str) -> bool:
@@ -102,8 +103,9 @@ def serve(host: str, port: int, threads: int) -> None:
     logging.basicConfig(format="levelmoor: %(name)s: %(message)s", level=logging.WARNING)
     logging.getLogger("levelmoor.audit").setLevel(logging.INFO)
     server = make_server(host, port, threads)
-    if readers := int(os.environ.get("LEVELMOOR_READERS", READERS)):
-        apart.begin(readers)
+    apart.begin(
+        int(os.environ.get("LEVELMOOR_READERS", READERS)), judges=int(os.environ.get("LEVELMOOR_JUDGES", JUDGES))
+    )
     try:
         server.run()
     finally:

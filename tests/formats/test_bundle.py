@@ -42,11 +42,14 @@ CASE = Evaluation(
     instruments=(Instrument("1", "analyzer"),),
     sweeps=(Evidence("1", "sweep", "1", "1", "1", Calibration.AT_PLANE, SWEEP, "../odd name.s1p", DIGEST),),
 )
-BUNDLE = write_bundle(Publication("A case", "Team", 1, "first", "2026-01-03"), CASE, {DIGEST: RAW})
+BUNDLE = write_bundle(Publication("A case", "Team", 1, "first", "2026-01-03"), CASE, judge(CASE), {DIGEST: RAW})
 
 
 def test_same_input_same_bytes():
-    assert write_bundle(Publication("A case", "Team", 1, "first", "2026-01-03"), CASE, {DIGEST: RAW}) == BUNDLE
+    assert (
+        write_bundle(Publication("A case", "Team", 1, "first", "2026-01-03"), CASE, judge(CASE), {DIGEST: RAW})
+        == BUNDLE
+    )
 
 
 def test_published_verdicts_are_found_again():
@@ -124,7 +127,7 @@ def test_edition_of_the_rules_that_is_not_known_is_refused():
 
 def test_who_published_what_is_under_the_digest():
     said = Publication("t", "team", 1, "First.", "2026-11-25", "Somebody", "Antenna", "Maker", "1 Fail")
-    manifest = read_bundle(write_bundle(said, CASE, {sha256(RAW).hexdigest(): RAW})).manifest
+    manifest = read_bundle(write_bundle(said, CASE, judge(CASE), {sha256(RAW).hexdigest(): RAW})).manifest
     assert {n: manifest[n] for n in vars(said)} == vars(said)
 
 

@@ -1,45 +1,90 @@
 """Files are read in processes of their own: what takes too much is ended, and the next file is read."""
 
+import threading
 import time
+from contextlib import suppress
+from dataclasses import replace
 
 import pytest
 
+from levelmoor.core.judge import judge
 from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
-from levelmoor.records.apart import Readers, read_apart
+from levelmoor.records import apart
+from levelmoor.records.apart import TooMuch, Workers, judge_apart, read_apart
+from levelmoor.services import findings
+from tests.formats.test_bundle import CASE
 
 SOUND = b"MHz,SWR\n14,1.5\n14.1,1.4\n"
 
 
 @pytest.fixture(scope="module")
-def readers():
-    found = Readers(1, seconds=2.0)
+def workers():
+    found = Workers(1, seconds=2.0)
     yield found
     found.end()
 
 
-def test_a_sweep_comes_back_as_it_is(readers):
-    assert readers.read(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
+def test_a_sweep_comes_back_as_it_is(workers):
+    assert workers.do(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
 
 
-def test_problems_come_back_whole(readers):
+def test_problems_come_back_whole(workers):
     with pytest.raises(FileProblem, match="line 2, column 4") as found:
-        readers.read(read_sweep_file, "a.csv", b"MHz,SWR\n14,x\n")
+        workers.do(read_sweep_file, "a.csv", b"MHz,SWR\n14,x\n")
     assert found.value.line == 2
     with pytest.raises(ColumnsProblem) as asked:
-        readers.read(read_sweep_file, "a.csv", b"MHz,SWR before,SWR after\n14,1.5,1.4\n14.1,1.4,1.3\n")
+        workers.do(read_sweep_file, "a.csv", b"MHz,SWR before,SWR after\n14,1.5,1.4\n14.1,1.4,1.3\n")
     assert asked.value.headings == ("MHz", "SWR before", "SWR after")
 
 
-@pytest.mark.parametrize(
-    ("hostile", "said"), [((time.sleep, 600), "too much time"), ((bytes, 3 * 10**9), "too much memory")]
-)
-def test_what_takes_too_much_is_refused_and_the_next_file_is_read(readers, hostile, said):
-    with pytest.raises(FileProblem, match=said):
-        readers.read(*hostile)
-    assert readers.read(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
+@pytest.mark.parametrize(("hostile", "said"), [((time.sleep, 600), "time"), ((bytes, 3 * 10**9), "memory")])
+def test_what_takes_too_much_is_refused_and_the_next_file_is_read(workers, hostile, said):
+    with pytest.raises(TooMuch, match=said):
+        workers.do(*hostile)
+    assert workers.do(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
 
 
-def test_without_readers_a_file_is_read_here():
+def test_without_workers_a_file_is_read_here():
     assert read_apart(len, SOUND) == len(SOUND)
+
+
+def test_who_comes_where_many_wait_is_sent_away_at_once(workers):
+    held = threading.Barrier(apart.MOST_WAITING + 1)
+
+    def slow():
+        held.wait()
+        with suppress(TooMuch):
+            workers.do(time.sleep, 0.5)
+
+    waiting = [threading.Thread(target=slow) for _ in range(apart.MOST_WAITING)]
+    for one in waiting:
+        one.start()
+    held.wait()
+    time.sleep(0.1)
+    with pytest.raises(TooMuch, match="work"):
+        workers.do(len, b"")
+    for one in waiting:
+        one.join()
+    assert workers.do(len, b"") == 0
+
+
+def test_an_evaluation_is_judged_apart_as_it_is_here(workers, monkeypatch):
+    monkeypatch.setattr(apart, "_judges", workers)
+    assert judge_apart(CASE) == judge(CASE)
+
+
+def test_what_took_too_much_is_not_judged_again_at_once(monkeypatch):
+    asked = []
+
+    def too_much(evaluation):
+        asked.append(evaluation)
+        raise TooMuch("time")
+
+    monkeypatch.setattr(findings, "judge_apart", too_much)
+    case = replace(CASE, title="judged for ever")
+    for _ in range(2):
+        with pytest.raises(TooMuch, match="time"):
+            findings.findings_of(case)
+    assert asked == [case]

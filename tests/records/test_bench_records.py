@@ -217,7 +217,9 @@ def test_captures_rule_sets_and_their_findings_come_along_and_are_verified(sessi
     ]
     levels = [[h.level_dbm for h in e.report.harmonics] for e in before.emissions]
     assert [[h.level_dbm for h in e.report.harmonics] for e in after.emissions] == levels
-    bundle = write_bundle(Publication("t", "team", 1, "First.", "2026-11-25"), only_relied_on(core), came.files)
+    relied_on = only_relied_on(core)
+    said = Publication("t", "team", 1, "First.", "2026-11-25")
+    bundle = write_bundle(said, relied_on, judge(relied_on), came.files)
     found = verify_bundle(bundle)
     assert found.same
     assert any(line.startswith("club-own, Unit 1") for line in found.agrees)

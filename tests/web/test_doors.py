@@ -10,6 +10,7 @@ from sqlalchemy.exc import InternalError, OperationalError
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.apart import TooMuch
 from levelmoor.records.article_state import windows_row
 from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
@@ -308,3 +309,16 @@ def test_a_full_disk_is_told_as_such(signed_in, case, app, monkeypatch, problem)
     files = [(io.BytesIO(RAW.replace(b"0.05", b"0.07")), "full.s1p")]
     answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
     assert answer.status_code == 507 and "The disk of this server is full" in answer.text
+
+
+def test_a_change_that_takes_too_much_to_judge_is_told_and_not_kept(signed_in, case, monkeypatch):
+    def too_much(_evaluation):
+        raise TooMuch("time")
+
+    before = signed_in.get(f"/e/{case}/export").data
+    with monkeypatch.context() as slow:
+        slow.setattr("levelmoor.services.findings.judge_apart", too_much)
+        files = [(io.BytesIO(RAW.replace(b"0.05", b"0.09")), "slow.s1p")]
+        answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
+    assert answer.status_code == 503 and "takes too much time for this server" in answer.text
+    assert signed_in.get(f"/e/{case}/export").data == before
