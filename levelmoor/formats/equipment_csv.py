@@ -1,14 +1,14 @@
 """What a team owns as CSV, one file for each kind: a row for each piece, headings in the first line."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from levelmoor.core.words.counting import counted
 from levelmoor.formats.csv_out import unmarked, write_csv
-from levelmoor.formats.headed_csv import csv_rows
 from levelmoor.formats.owned_kinds import OWNED
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
+from levelmoor.formats.rows import rows_of, separator_of, written
 
 Row = tuple[str, dict[str, Any]]
 MOST_ROWS = 2000
@@ -31,8 +31,8 @@ def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
         Naming line, column, what stands there and what would be right; nothing of the file is taken then.
     """
     lines = decode(file_name, data)
-    separator = ";" if lines and lines[0].count(";") > lines[0].count(",") else ","
-    rows = csv_rows(file_name, lines, separator)
+    text = written(lines, remarks="")
+    rows = rows_of(text, separator_of([line for _, line in text[:1]]))
     if not rows:
         raise FileProblem(file_name, 1, 1, "no headings", "the first line names the columns, as an export does")
     columns = _columns(kind, file_name, rows[0][1])
@@ -44,7 +44,7 @@ def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
     return found
 
 
-def _columns(kind: str, file_name: str, headings: list[str]) -> list[str]:
+def _columns(kind: str, file_name: str, headings: Sequence[str]) -> list[str]:
     names = {"name": "name"} | {f.heading.lower(): f.name for f in OWNED[kind].fields}
     columns = []
     for n, heading in enumerate(headings, 1):
@@ -60,7 +60,7 @@ def _columns(kind: str, file_name: str, headings: list[str]) -> list[str]:
     return columns
 
 
-def _row(kind: str, file_name: str, number: int, row: list[str], columns: list[str]) -> Row:
+def _row(kind: str, file_name: str, number: int, row: Sequence[str], columns: list[str]) -> Row:
     if len(row) != len(columns):
         found, at = counted(len(row), "field"), min(len(row), len(columns)) + 1
         raise FileProblem(file_name, number, at, found, f"{len(columns)}, as the headings")

@@ -1,7 +1,6 @@
 """A CSV whose first line names its columns, separated by semicolons, tabs or commas. Figures come in the unit that
 their heading or cell names, and leave in the base unit of what they measure."""
 
-import csv
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -10,6 +9,7 @@ from levelmoor.formats.csv_out import unmarked
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
+from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
 from levelmoor.formats.units import BASE, WITH_UNIT, Quantity, Unit, spelled, units_in
 
 FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
@@ -26,7 +26,7 @@ class HeadedCsv:
     head_line: int
     headings: Sequence[str]
     columns: Sequence[str]
-    rows: Sequence[tuple[int, Sequence[str]]]
+    rows: Sequence[Row]
     units: Mapping[str, Unit] = field(default_factory=dict)
     measures: Mapping[str, Quantity] = field(default_factory=dict)
     numerals: Numerals = field(default_factory=Numerals)
@@ -96,10 +96,12 @@ def read_headed(
     """  # fmt: skip
     lines = decode(name, data)
     at = _head_line(lines, known, needed)
-    lines = ["" if n < at else line for n, line in enumerate(lines)]
-    lines[at] = lines[at].lstrip("#! \t") if lines[at].lstrip()[:1] in ("#", "!") else lines[at]
-    head = lines[at]
-    rows = csv_rows(name, lines, max(";\t,", key=head.count))
+    head = lines[at].lstrip(REMARKS + " \t")
+    rows = rows_of([(at + 1, head), *((n, line) for n, line in written(lines) if n > at + 1)], separator_of([head]))
+    for n, cells in rows:
+        if (unclosed := next((i for i, cell in enumerate(cells) if cell.startswith('"')), None)) is not None:
+            right = "a CSV with its quotes closed"
+            raise FileProblem(name, n, unclosed + 1, shown(cells[unclosed]), right)
     columns = [_field(h, known) for h in rows[0][1]] if rows else []
     while len(rows) > 2 and len(columns) > 1 and not re.search(r"\d", "".join(rows[-1][1])) and len(rows[-1][1]) == 1:
         rows.pop()  # a closing word
@@ -144,19 +146,10 @@ def _numerals(table: HeadedCsv) -> Numerals:
 def _head_line(lines: Sequence[str], known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> int:
     """The line of the headings: the first that names every needed field, else the first that is not a remark."""
     for n, line in enumerate(lines[:MOST_BEFORE]):
-        fields = [_field(h, known) for h in re.split(r"[;\t,]", line.lstrip("#! \t"))]
+        fields = [_field(h, known) for h in re.split(r"[;\t,]", line.lstrip(REMARKS + " \t"))]
         if all(f in fields for f in needed):
             return n
-    return next((n for n, line in enumerate(lines) if line.strip() and line.lstrip()[0] not in "#!"), 0)
-
-
-def csv_rows(name: str, lines: Sequence[str], separator: str) -> list[tuple[int, list[str]]]:
-    """The rows that are not empty, each with the number of its line. Raises FileProblem where it is no CSV."""
-    reader = csv.reader(lines, delimiter=separator)
-    try:
-        return [(reader.line_num, row) for row in reader if any(c.strip() for c in row)]
-    except csv.Error as problem:
-        raise FileProblem(name, max(reader.line_num, 1), 1, str(problem), "a CSV with its quotes closed") from None
+    return next((n - 1 for n, _ in written(lines)), 0)
 
 
 def _field(heading: str, known: Mapping[str, Sequence[str]]) -> str:

@@ -5,7 +5,6 @@ or minutes, minutes and seconds, a time of day, or a date with a time of day in 
 only how far the rows are apart counts.
 """
 
-import csv
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -16,6 +15,7 @@ from levelmoor.core.words.counting import counted
 from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
+from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
 from levelmoor.formats.units import UNITS, Quantity, units_in
 
 DAY_S = 86_400.0
@@ -29,6 +29,8 @@ _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s{0,9}(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
 _CELSIUS = {"c": UNITS["°C"], "f": UNITS["°F"], "k": UNITS["°K"]}
 _UNITS = r"ms|days?|d|s|secs?|seconds?|mins?|minutes?|h|hours?"
+_TIME_AND_HEAT = re.compile(r"\s*+\S++\s++[+-]?+\d++(,\d++)?+\s*+(°?\s*+[CFK])?+\s*+")
+"""A row between blanks whose comma is a decimal sign, as in 60 24,5 °C."""
 _NO_READING = ("", "-", "--", "---", "nan", "n/a", "na", "ol", "o.l", "err", "error", "fault", "open", "none", "null")
 _TIMES = ("time", "elapsed", "seconds", "second", "secs", "sec", "minutes", "minute", "mins", "min", "hours", "clock",
           "zeit", "uhrzeit", "timestamp", "datetime", "date", "datum", "t", "s", "h", "ms", "day")  # fmt: skip
@@ -88,35 +90,23 @@ class _Columns:
     """How the heading says that two figures with a colon are meant: `h` hours and minutes, `m` minutes and seconds."""
 
 
-def _rows(lines: Sequence[str]) -> list[tuple[int, list[str]]]:
+def _rows(lines: Sequence[str]) -> list[Row]:
     """The cells of each line with something in it, and the line's number."""
-    text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in "#!%"]
-    bare = [line for _, line in text]
-    separator = next((s for s in (";", "\t") if sum(s in b for b in bare) * 2 >= len(bare)), "")
-    if not separator and bare and sum(bool(re.search(r",(?=\s*\S)", b)) for b in bare) * 2 >= len(bare):
-        # "60 24,5": the comma is the decimal sign.
-        decimal = all(re.fullmatch(r"\s*\S+\s+[+-]?\d+(,\d+)?\s*(°?\s*[CFK])?\s*", b) for b in bare[-2:])
-        separator = "" if decimal else ","
-    if separator:
-        return [(n, [c.strip() for c in _fields(line, separator)]) for n, line in text]
+    text = written(lines, REMARKS + "%")
+    separator = separator_of([line for _, line in text], _TIME_AND_HEAT)
+    if separator != " ":
+        return rows_of(text, separator)
     parts = [(n, re.sub(r"(?<=\d)\s*(°\s*[CFK])", r"\1", line.strip())) for n, line in text]
     return [(n, _with_dates_joined(line.split())) for n, line in parts]
 
 
-def _fields(line: str, separator: str) -> list[str]:
-    try:
-        return next(csv.reader([line], delimiter=separator, skipinitialspace=True))
-    except csv.Error:  # a quote that is not closed
-        return line.split(separator)
-
-
-def _with_dates_joined(cells: list[str]) -> list[str]:
+def _with_dates_joined(cells: list[str]) -> tuple[str, ...]:
     """Between blanks a date, its time of day and AM or PM are one cell."""
     if len(cells) > 2 and _DATE.fullmatch(cells[0]) and _CLOCK.fullmatch(cells[1]):
         cells = [" ".join(cells[:2]), *cells[2:]]
     if len(cells) > 2 and cells[1].upper() in ("AM", "PM"):
         cells = [" ".join(cells[:2]), *cells[2:]]
-    return cells
+    return tuple(cells)
 
 
 def _begins(row: Sequence[str]) -> bool:
@@ -124,9 +114,7 @@ def _begins(row: Sequence[str]) -> bool:
     return any(_clock_s(c) is not None or _NUMBER.fullmatch(c) for c in row[:3]) and bool(re.search(r"\d", row[0]))
 
 
-def _columns(
-    name: str, headed: tuple[int, Sequence[str]] | None, rows: Sequence[tuple[int, Sequence[str]]], wanted: str
-) -> _Columns:
+def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) -> _Columns:
     first = rows[0][1]
     if headed is None:
         numbered = len(first) > 2 and first[0] in ("0", "1") and _clock_s(first[1]) is not None
@@ -170,7 +158,7 @@ def _columns(
                     head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
 
 
-def _dated_by_number(rows: Sequence[tuple[int, Sequence[str]]], time: tuple[int, ...]) -> bool:
+def _dated_by_number(rows: Sequence[Row], time: tuple[int, ...]) -> bool:
     """Whether all times are days as spreadsheets count them, or shares of one day."""
     cells = [row[time[-1]].replace(",", ".") for _, row in rows if len(row) > time[-1]]
     if len(time) > 1 or not all(_NUMBER.fullmatch(c) for c in cells):
@@ -195,7 +183,7 @@ def _kind(heading: str) -> str:
     return "heat" if len(words) == 1 and words[0] in ("c", "f", "k") else ""
 
 
-def _read(name: str, rows: Sequence[tuple[int, Sequence[str]]], columns: _Columns) -> HeatLog:
+def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
     found: list[tuple[float, float]] = []
     without, days, date = 0, 0.0, ""
     for line, row in rows:

@@ -1,7 +1,6 @@
 """Settings of an article as a pasted table: one to a line, its name, the bands it is for, its mark as a number and in
 words; and the settings card as CSV, whose first four columns are read the same way."""
 
-import csv
 from dataclasses import dataclass
 
 from levelmoor.core.adjusting.settings_card import Card
@@ -11,6 +10,7 @@ from levelmoor.core.words.bounds import LINE_LETTERS, NUMBERS, SETTINGS, TEXTS
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.csv_out import unmarked, write_csv
 from levelmoor.formats.equipment_fields import number
+from levelmoor.formats.rows import cells_of
 
 HEADINGS = ("band", "bands", "for", "for bands")
 COLUMNS = ("Setting", "Bands", "Mark", "Mark in words", "Dip MHz", "SWR", "Within the limit MHz", "Returns")
@@ -51,7 +51,7 @@ def _separator(line: str) -> str:
 def _cells(n: int, line: str, separator: str) -> list[str]:
     if len(line) > LINE_LETTERS:
         raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
-    return next(csv.reader([line], delimiter=separator))
+    return list(cells_of(line, separator))
 
 
 def read_settings(text: str, region: int) -> list[SettingLine]:

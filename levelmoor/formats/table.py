@@ -1,10 +1,8 @@
 """A table in a text file: its separator, decimal sign, header and rows, each with its place."""
 
-import csv
 import re
 from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
-from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import NoReturn
 
@@ -14,14 +12,12 @@ from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
+from levelmoor.formats.rows import REMARKS, Row, cells_of, rows_of, separator_of, written
 from levelmoor.formats.units import WITH_UNIT, spelled
 
 _INFINITE = ("inf", "+inf", "infinity", "∞")
 OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
 """What headings of frequencies say."""
-_BLANKS = re.compile(r"\A\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
-"""A row between blanks whose commas are decimal signs."""
-_REMARK = "#!"
 
 
 @dataclass(frozen=True)
@@ -115,12 +111,12 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     """
     raw = lines
     lines, frequency_unit, level_unit = out_of_cells(name, raw)
-    text = [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in _REMARK]
+    text = written(lines)
     if not text:
         raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
-    separator = _separator([line for _, line in text])
+    separator = separator_of([line for _, line in text])
     _bounded(name, text, separator)
-    rows = [(n, _fields(line, separator)) for n, line in text]
+    rows = [(n, _ended(cells)) for n, cells in rows_of(text, separator)]
     first = _first_row_of_figures(rows, named_rows)
     if first is None:
         number, _ = rows[min(1, len(rows) - 1)]
@@ -167,7 +163,7 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
 
 
 def _headings(
-    rows: Sequence[tuple[int, tuple[str, ...]]], first: int, lines: Sequence[str], separator: str
+    rows: Sequence[Row], first: int, lines: Sequence[str], separator: str
 ) -> tuple[tuple[str, ...], tuple[str, ...], int]:
     """The headings over the first row of figures, the row over them where it is as wide, and the line they stand on.
 
@@ -178,7 +174,7 @@ def _headings(
     above = rows[first - 1][0] if headed else 0
     remarks = [n for n in range(above + 1, number) if lines[n - 1].strip()]
     if remarks:
-        header = _fields(lines[remarks[-1] - 1].strip().lstrip(_REMARK + " \t"), separator)
+        header = _ended(cells_of(lines[remarks[-1] - 1].strip().lstrip(REMARKS + " \t"), separator))
         prose = any(len(h.split()) > 3 or re.search("[:=]", h) for h in header)
         if len(header) == len(fields) >= 2 and any(map(OF_FREQUENCY.search, header)) and not prose:
             return header, (), remarks[-1]
@@ -187,9 +183,15 @@ def _headings(
     header = rows[first - 1][1]
     over = rows[first - 2][1] if first > 1 and len(rows[first - 2][1]) == len(header) else ()
     if not over and above > 1 and any(spelled(h.strip("()[]")) for h in header):  # units alone: a remark may name them
-        marked = _fields(lines[above - 2].strip().lstrip(_REMARK + " \t"), separator)
+        marked = _ended(cells_of(lines[above - 2].strip().lstrip(REMARKS + " \t"), separator))
         over = marked if len(marked) == len(header) else ()
     return header, over, above
+
+
+def _ended(cells: tuple[str, ...]) -> tuple[str, ...]:
+    """The cells up to the last that is not empty, two at least: separators at the end of a line part nothing."""
+    width = next((i for i in range(len(cells), 2, -1) if cells[i - 1]), 2)
+    return cells[:width]
 
 
 def _even(table: Table, row: int) -> tuple[str, ...]:
@@ -266,30 +268,7 @@ def _uneven(table: Table, row: int, count: int) -> NoReturn:
     raise table.problem(row, min(count, table.width), f"{counted(count, 'field')} in this row", expected)
 
 
-def _fields(line: str, separator: str) -> tuple[str, ...]:
-    if separator == " ":
-        return tuple(line.split())
-    fields = line.split(separator)
-    if '"' in line:
-        with suppress(csv.Error):  # a quote that is not closed, or a zero byte
-            fields = next(csv.reader([line], delimiter=separator, skipinitialspace=True))
-    while len(fields) > 2 and not fields[-1].strip():  # a separator at the end of the line
-        fields.pop()
-    return tuple(field.strip() for field in fields)
-
-
-def _separator(lines: list[str]) -> str:
-    last = lines[len(lines) // 2 :] or lines
-    for separator in (";", "\t", ","):
-        if sum(separator in line for line in last) * 2 >= len(last):
-            # "7,1 1,5": the comma is the decimal sign and blanks separate.
-            if separator == "," and all(_BLANKS.fullmatch(line) for line in last):
-                return " "
-            return separator
-    return " "
-
-
-def _first_row_of_figures(rows: list[tuple[int, tuple[str, ...]]], named: bool) -> int | None:
+def _first_row_of_figures(rows: Sequence[Row], named: bool) -> int | None:
     """The first row of two or more fields that starts with a number, or has two of them after its name."""
     for i, (_, fields) in enumerate(rows):
         figures = [looks_like_number(f) or bool(WITH_UNIT.fullmatch(f)) for f in fields]

@@ -170,7 +170,7 @@ def _dials(text: str) -> tuple[DialPosition, ...]:
     return tuple(found)
 
 
-_AT_A_NUMBER = re.compile(r"\A[^:]*\S\s[-+]?\d[\d.,]*")
+_AT_A_NUMBER = re.compile(r"\A[^:]*[^\s:]\s[-+]?\d[\d.,]*")
 
 
 def _apart(chunk: str) -> list[str]:

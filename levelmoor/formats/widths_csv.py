@@ -1,11 +1,11 @@
 """The notebook of widths as CSV: one reading a line, semicolons between; what was typed comes back as it was."""
 
-import csv
 from collections.abc import Sequence
 
 from levelmoor.core.readings.width_text import TypedWidth, read_width
 from levelmoor.core.words.bounds import LINE_LETTERS
 from levelmoor.formats.csv_out import unmarked, write_csv
+from levelmoor.formats.rows import cells_of
 
 COLUMNS = ("Day", "Band", "Lower MHz", "Upper MHz", "SWR", "Best MHz", "Best SWR", "Round", "Note")
 
@@ -33,7 +33,7 @@ def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]
     for n, line in enumerate(text.splitlines(), 1):
         if len(line) > LINE_LETTERS:
             raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
-        cells = [unmarked(c.strip()) for c in next(csv.reader([line], delimiter=";"), [])]
+        cells = [unmarked(c) for c in cells_of(line, ";")]
         if not any(cells) or cells[:2] == list(COLUMNS[:2]):
             continue
         try:

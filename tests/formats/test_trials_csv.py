@@ -105,7 +105,7 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
         ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
         ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as the headings"),
-        ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "column 1", "quotes closed"),
+        ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "line 2, column 2", "quotes closed"),
         ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is no day"),
         ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "no number"),
     ],
