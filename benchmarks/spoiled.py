@@ -1,20 +1,29 @@
-"""Spoils files of every kind that comes in and has each read: python -m benchmarks.spoiled [COUNT, 10000].
+"""Spoils files of every kind that comes in and has each read, and half as many that are sound but trap a reader:
+python -m benchmarks.spoiled [COUNT, 10000] [process] [commands] [web] [misread], all four where none is named.
 
-Each must end in a result or in a refusal that says what is wrong; anything else is printed, and the exit code is 1.
+In process, by the command line, and by the forms of a server, each must end in a result or in a refusal that says what
+is wrong, and none of the sound ones may be read wrong without a word; anything else is printed, and the exit code is 1.
 """
 
 import io
 import json
 import random
 import sys
+import tempfile
 import time
 import zipfile
 from collections import Counter
 from collections.abc import Callable
+from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import asdict
+from pathlib import Path
 
 from PIL import Image
 
+from benchmarks.installation import installation
+from benchmarks.misread import main as misread
+from levelmoor.cli.command_line import main as main_command
+from levelmoor.cli.exits import BAD_INPUT
 from levelmoor.core.model.rule_sets import rule_set_from, shipped_rule_sets
 from levelmoor.demo.make import FILES
 from levelmoor.formats.capture_file import read_capture_file
@@ -94,24 +103,117 @@ def spoil(data: bytes, chance: random.Random) -> bytes:
     return bytes(new)
 
 
-def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000
-    chance, files, ends, slowest = random.Random(SEED), sound(), Counter[str](), (0.0, "")  # noqa: S311  the same each run
+class Tally:
+    """How files ended, and which took longest."""
+
+    def __init__(self, way: str) -> None:
+        self.way, self.ends, self.slowest = way, Counter[str](), (0.0, "")
+
+    def add(self, name: str, end: str, seconds: float, said: str = "") -> None:
+        self.ends[end] += 1
+        self.slowest = max(self.slowest, (seconds, name))
+        if end not in ("read", "refused"):
+            print(f"{self.way}: {name}: {end}: {said[:300]}")
+
+    @property
+    def wrong(self) -> int:
+        return sum(n for end, n in self.ends.items() if end not in ("read", "refused"))
+
+    def __str__(self) -> str:
+        count, (seconds, name) = sum(self.ends.values()), self.slowest
+        return f"{self.way}: {count} spoiled files: {dict(self.ends)}; slowest {seconds:.2f} s ({name})"
+
+
+def in_process(count: int, chance: random.Random) -> Tally:
+    files, tally = sound(), Tally("in process")
     for _ in range(count):
         name, data, readers = chance.choice(files)
         bad, reader = spoil(data, chance), chance.choice(readers)
-        start = time.perf_counter()
+        start, said = time.perf_counter(), ""
         try:
             reader(name, bad)
-            ends["read"] += 1
+            end = "read"
         except ValueError as problem:
-            ends["refused" if str(problem) else "refused without a word"] += 1
+            said = str(problem)
+            end = "refused" if said else "refused without a word"
         except Exception as problem:
-            ends["error"] += 1
-            print(f"{name}: {type(problem).__name__}: {str(problem)[:200]}")
-        slowest = max(slowest, (time.perf_counter() - start, name))
-    print(f"{count} spoiled files: {dict(ends)}; slowest {slowest[0]:.2f} s ({slowest[1]})")
-    sys.exit(1 if ends["error"] or ends["refused without a word"] else 0)
+            end, said = "error", f"{type(problem).__name__}: {problem}"
+        tally.add(name, end, time.perf_counter() - start, said)
+    return tally
+
+
+COMMANDS = {
+    "sweep": (
+        ["check", "--max-swr", "2"], ["cable", "--type", "RG-213", "--length", "20"], ["readings", "--max-swr", "2"],
+        ["harmonics", "--carrier", "146", "--offset", "40"], ["choke"], ["trials"], ["compare", "--band", "2m"],
+    ),
+    "case": (["judge"], ["plan"], ["adjust"], ["card"], ["verify"]),
+}  # fmt: skip
+
+
+def by_commands(count: int, chance: random.Random) -> Tally:
+    """By the command line's own entry, its exit code and what it says on standard error."""
+    files, tally = [(n, d) for n, d, _ in sound() if not n.endswith(".jpg")], Tally("command line")
+    with tempfile.TemporaryDirectory() as folder:
+        for _ in range(count):
+            name, data = chance.choice(files)
+            command = chance.choice(COMMANDS["case" if name.endswith(("json", "zip")) else "sweep"])
+            (Path(folder) / name).write_bytes(spoil(data, chance))
+            start, out, wrong = time.perf_counter(), io.StringIO(), io.StringIO()
+            with redirect_stdout(out), redirect_stderr(wrong):
+                code = main_command([*command, str(Path(folder) / name)])
+            said = wrong.getvalue()
+            if "something went wrong" in said or (code == BAD_INPUT and not said.strip()):
+                end = "error"
+            else:
+                end = "refused" if code == BAD_INPUT else "read"
+            tally.add(f"{command[0]} {name}", end, time.perf_counter() - start, said)
+    return tally
+
+
+RUN = {"power": "50", "duty": "50", "fixture": "series", "carrier": "146", "mode": "FM", "offset": "40"}
+FORMS = (
+    ("/sweeps", "files"), ("/through/sweeps", "file"), ("/through/heat", "file"), ("/emissions/captures", "files"),
+    ("/tuner/trials", "file"), ("/air/files", "file"), ("/emissions/filters", "file"),
+)  # fmt: skip
+
+
+def by_forms(count: int, chance: random.Random) -> Tally:
+    """By the forms of a running server; a new evaluation after every hundred files, since some are kept."""
+    files, tally, each = sound(), Tally("web"), 100
+    with installation(-(-count // each)) as here:
+        person = here.person()
+        for n in range(count):
+            name, data, _ = chance.choice(files)
+            home, (path, field) = f"/e/{here.cases[n // each]}", chance.choice(FORMS)
+            if name.endswith(".jpg"):
+                path, field = "/pictures", "pictures"
+            elif name == "instruments.csv":
+                home, path, field = "/equipment", "/instrument/import", "file"
+            elif name.endswith(("json", "zip")):
+                home, path, field = "", chance.choice(("/team/rules/file", "/evaluations/import")), "file"
+            start = time.perf_counter()
+            status, said = person.post(home + path, RUN, [(field, name, spoil(data, chance))])
+            end = "error" if status >= 500 or status == 404 else "refused" if status >= 400 else "read"
+            tally.add(f"{path} {name}", end, time.perf_counter() - start, f"{status} {said}")
+    return tally
+
+
+WAYS = {"process": in_process, "commands": by_commands, "web": by_forms}
+
+
+def main() -> None:
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000
+    asked = sys.argv[2:] or [*WAYS, "misread"]
+    wrong = 0
+    for way in asked:
+        if way == "misread":
+            wrong += misread([str(count // 2)])
+            continue
+        tally = WAYS[way](count, random.Random(SEED))  # noqa: S311  the same each run
+        wrong += tally.wrong
+        print(tally, flush=True)
+    sys.exit(1 if wrong else 0)
 
 
 if __name__ == "__main__":

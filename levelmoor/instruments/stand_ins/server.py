@@ -4,7 +4,7 @@ import socket
 import socketserver
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 
 from levelmoor.instruments.stand_ins.instruments import Fault, StandIn, stand_ins
 
@@ -14,6 +14,10 @@ FIRST_PORT = 50250
 
 class _Handler(socketserver.StreamRequestHandler):
     def handle(self) -> None:
+        with suppress(ConnectionError):  # whoever asked is gone
+            self._answer()
+
+    def _answer(self) -> None:
         server = self.server
         assert isinstance(server, StandInServer)
         for line in self.rfile:
