@@ -205,7 +205,7 @@ def main() -> None:
         for worker in workers:
             worker.start()
         for _ in range(kills):
-            time.sleep(random.uniform(2.0, 5.0))  # noqa: S311  an odd moment, not a secret
+            time.sleep(random.uniform(4.0, 9.0))  # noqa: S311  an odd moment, not a secret
             here.end(signal.SIGKILL)
             here.start()
         ended.set()

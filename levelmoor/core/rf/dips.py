@@ -12,6 +12,8 @@ from levelmoor.core.words.said import said
 
 SMALLEST_DEPTH = 0.01
 """Depth in |gamma| under which a hollow is not called a dip."""
+MOST_DIPS = 500
+"""No article has more; of a curve that does the deepest count, so that work stays in proportion to its points."""
 NOISE_DEPTHS = 10.0
 """Depth in standard deviations of the noise; 10,001 points of noise alone span about 8."""
 
@@ -111,7 +113,7 @@ def _hollows(magnitude: FloatArray, least: float) -> list[int]:
     """Indices of the minima out of which the curve rises by `least` on both sides, outside taken as high ground.
 
     One pass over the points, first down to a minimum, then up to a maximum. Of equal points side by side the middle
-    one stands for all.
+    one stands for all. Of more than `MOST_DIPS` the deepest.
     """
     found, down, extreme, at = [], True, np.inf, 0
     kept = _telling_points(magnitude, least)
@@ -128,6 +130,8 @@ def _hollows(magnitude: FloatArray, least: float) -> list[int]:
             down, extreme, at = True, value, place
     if down:
         found.append(at)
+    if len(found) > MOST_DIPS:
+        found = sorted(sorted(found, key=magnitude.__getitem__)[:MOST_DIPS])
     return [_middle_of_plateau(magnitude, k) for k in found]
 
 
@@ -263,19 +267,20 @@ def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
 
 def stretches_within(sweep: Sweep, level: float) -> list[Width]:
     """The unbroken stretches at or below a level of |gamma|."""
-    found = []
+    found: list[Width] = []
+    swr = round(float(swr_from_gamma(level)), 12)
     for part in sweep.stretches:
         if part.points < 2:
             continue
         t0, t1 = part.within(level)
         f, step = part.frequency_hz[:-1], np.diff(part.frequency_hz)
         some = np.flatnonzero(t1 >= t0)
-        for run in np.split(some, np.flatnonzero((np.diff(some) > 1) | (t1[some[:-1]] < 1) | (t0[some[1:]] > 0)) + 1):
-            if run.size == 0:
-                continue
-            i, j = int(run[0]), int(run[-1])
-            low, high = float(f[i] + t0[i] * step[i]), float(f[j] + t1[j] * step[j])
-            opens = bool(i == 0 and t0[i] == 0), bool(j == step.size - 1 and t1[j] == 1)
-            if high > low:
-                found.append(Width(round(float(swr_from_gamma(level)), 12), low, high, *opens))
+        if not some.size:
+            continue
+        ends = np.flatnonzero((np.diff(some) > 1) | (t1[some[:-1]] < 1) | (t0[some[1:]] > 0))
+        first, last = some[np.concatenate(([0], ends + 1))], some[np.concatenate((ends, [some.size - 1]))]
+        low, high = f[first] + t0[first] * step[first], f[last] + t1[last] * step[last]
+        low_open, high_open = (first == 0) & (t0[first] == 0), (last == step.size - 1) & (t1[last] == 1)
+        rows = zip(low.tolist(), high.tolist(), low_open.tolist(), high_open.tolist(), strict=True)
+        found += [Width(swr, *row) for row in rows if row[1] > row[0]]
     return found
