@@ -160,9 +160,7 @@ def _sizes_apart(one: Sweep, other: Sweep) -> float:
     if not f.size:
         return 0.0
     a, b = (np.abs(s.referred_to(one.z0_ohm).gamma_at(f)) for s in (one, other))
-    rounding = sum(
-        np.array([s.half_step_at(float(x)) for x in f]) for s in (one, other) if s.half_step_gamma is not None
-    )
+    rounding = one.half_steps_at(f) + other.half_steps_at(f)
     away = np.abs(a - b) - rounding - NOISES * (noise_of_magnitude(one) + noise_of_magnitude(other))
     return float(np.max(_least_of_three(away)))
 

@@ -65,7 +65,7 @@ def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
         raise ValueError("the repeats share no span")
     z0, scalar = every[0].z0_ohm, any(s.scalar for s in every)
     values: ComplexArray = np.array([s.referred_to(z0).gamma_at(f) for s in every])
-    halves = [np.array([s.half_step_at(float(x)) for x in f]) for s in every if s.half_step_gamma is not None]
+    halves = [s.half_steps_at(f) for s in every if s.half_step_gamma is not None]
     half = np.asarray(sum(halves) / len(every)) if halves else None
     alike = scalar or _agree(values)
     taken = np.asarray(values if alike and not scalar else np.abs(values))

@@ -129,9 +129,13 @@ class Sweep:
 
     def half_step_at(self, frequency_hz: float) -> float:
         """Half of the display's last digit as |gamma| at a frequency, 0 where nothing is rounded."""
+        return float(self.half_steps_at(np.array([frequency_hz]))[0])
+
+    def half_steps_at(self, frequency_hz: FloatArray) -> FloatArray:
+        """The same at many frequencies (n,)."""
         if self.half_step_gamma is None:
-            return 0.0
-        return float(np.interp(frequency_hz, self.frequency_hz, self.half_step_gamma))
+            return np.zeros_like(frequency_hz)
+        return np.interp(frequency_hz, self.frequency_hz, self.half_step_gamma)
 
     def referred_to(self, z0_ohm: float) -> "Sweep":
         """The same impedances in another reference; a scalar sweep has no impedance and keeps its own."""
