@@ -14,6 +14,7 @@ from levelmoor.core.model.trials import MOST_DIALS
 from levelmoor.core.readings.time_strip import check_strip
 from levelmoor.core.trials.load_text import parse_load
 from levelmoor.core.words import bounds
+from levelmoor.core.words.counting import grouped
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS
 from levelmoor.formats.owned_kinds import OWNED, kept_from
 
@@ -70,7 +71,7 @@ def check_admitted(document: Any) -> None:
     """
     for name, most in _MOST.items():
         if (count := len(getattr(document, name))) > most:
-            raise NotAdmitted(f"{name}: there are {count}; at most {most:,} are taken in".replace(",", "\u202f"))
+            raise NotAdmitted(f"{name}: there are {grouped(count)}; at most {grouped(most)} are taken in")
     for place, value in _leaves(document.model_dump(mode="python"), ""):
         _leaf(place, value)
     _texts(document)

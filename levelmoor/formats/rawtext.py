@@ -2,6 +2,7 @@
 
 from levelmoor.core.words.bounds import LINE_LETTERS
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
+from levelmoor.core.words.counting import grouped
 from levelmoor.formats.problem import FileProblem
 
 LARGEST_BYTES = 20_000_000
@@ -84,6 +85,6 @@ def too_many_points(name: str, line: int, count: int) -> FileProblem:
         name,
         line,
         1,
-        f"the file holds {count:,} points".replace(",", "\u202f"),
-        f"at most {LARGEST_POINTS:,} are read; sweep with fewer points or cut the file".replace(",", "\u202f"),
+        f"the file holds {grouped(count)} points",
+        f"at most {grouped(LARGEST_POINTS)} are read; sweep with fewer points or cut the file",
     )

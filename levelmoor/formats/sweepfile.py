@@ -164,6 +164,20 @@ class Look:
     suggested: Mapping[int, str]
 
 
+def columns_named(name: str, data: bytes, columns: str, unit: str) -> tuple[tuple[str, ...], str]:
+    """The headings of a file, and the unit of its frequencies where its columns are what they are said to be.
+
+    Raises
+    ------
+    FileProblem
+        Where it is no table.
+    ValueError
+        Where the columns cannot be what they are said to be.
+    """
+    table = read_table(name, decode(name, data))
+    return headings_of(table), columns_by_mapping(table, columns, unit).unit
+
+
 def look_at(name: str, data: bytes, rows: int = 3) -> Look:
     """Look at a table whose columns a person has to name. Raises FileProblem where it is none."""
     table = read_table(name, decode(name, data))

@@ -8,12 +8,14 @@ Where none were begun, as on the command line, both are done in the process itse
 import os
 import queue
 import resource
+import signal
 import socket
 import subprocess
 import sys
 from collections.abc import Callable
 from contextlib import suppress
 from multiprocessing.connection import Connection
+from pathlib import Path
 from threading import BoundedSemaphore, Lock
 from typing import Any, TypeVar
 
@@ -25,12 +27,16 @@ from levelmoor.formats.problem import FileProblem
 T = TypeVar("T")
 READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
+ALONE_S = 90
+"""After which a worker ends itself."""
 START_S, WAIT_S = 60.0, 30.0
 """That a worker may take until it is there, and work until one is free."""
 MOST_WAITING = 4
 """For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
+LARGE_BYTES = 250_000_000
+"""Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
 
 
 class TooMuch(Exception):
@@ -105,17 +111,23 @@ class Workers:
         except queue.Empty:
             raise TooMuch("work") from None
         try:
-            said, answer = worker.ask(self.seconds, work, args, kwargs)
+            said, answer, large = worker.ask(self.seconds, work, args, kwargs)
         except (TimeoutError, EOFError, OSError) as problem:
-            with self._lock:
-                self._every.remove(worker)
-            worker.end()
-            self._add()
+            self._replace(worker)
             raise TooMuch("time" if isinstance(problem, TimeoutError) else "memory") from None
-        self._free.put(worker)
+        if large:
+            self._replace(worker)
+        else:
+            self._free.put(worker)
         if said == "raised":
             raise answer
         return answer  # type: ignore[no-any-return]
+
+    def _replace(self, worker: _Worker) -> None:
+        with self._lock:
+            self._every.remove(worker)
+        worker.end()
+        self._add()
 
     def end(self) -> None:
         for worker in self._every:
@@ -185,13 +197,20 @@ def _serve(line: Connection) -> None:
         line.send(True)
         while True:
             work, args, kwargs = line.recv()
+            signal.alarm(ALONE_S)  # should the server be gone meanwhile, nobody else ends this
             try:
                 answer = ("done", work(*args, **kwargs))
             except MemoryError:
                 raise SystemExit(1) from None
             except Exception as problem:
                 answer = ("raised", problem)
-            line.send(answer)
+            line.send((*answer, _resident_bytes() > LARGE_BYTES))
+            signal.alarm(0)
+
+
+def _resident_bytes() -> int:
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * resource.getpagesize()
 
 
 if __name__ == "__main__":

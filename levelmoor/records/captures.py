@@ -10,6 +10,7 @@ from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.rule_sets import RuleSet, rule_set_from, shipped_rule_sets
 from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.trace import Trace
+from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.formats.capture_file import CaptureFile, read_capture_file
 from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.columns import header_key
@@ -25,7 +26,7 @@ from levelmoor.records.raw_files import keep_raw, raw_data
 
 SPECTRA = "spectrum "
 """Keeps what was said of the columns of spectra apart from what was said of sweeps."""
-_read: Kept[CaptureFile] = Kept(256)
+_read: Kept[CaptureFile] = Kept(256, lambda read: read.trace.frequency_hz.size, EVALUATION_POINTS)
 """What was read, by the raw file and how it is read."""
 
 

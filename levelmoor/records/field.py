@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.model.through import FieldLevel, Fixture, HeatRun, LevelKind, Through
 from levelmoor.core.rf.two_port import TwoPort
-from levelmoor.core.words.bounds import FIELD_RECORDS, THROUGHS
+from levelmoor.core.words.bounds import EVALUATION_POINTS, FIELD_RECORDS, THROUGHS
 from levelmoor.formats.through_file import read_through
 from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
@@ -26,7 +26,7 @@ LEVEL, HEAT, CONTACT = "level", "heat", "contact"
 KINDS: Mapping[str, type[Any]] = {LEVEL: FieldLevel, HEAT: HeatRun, CONTACT: Contact}
 _APART = ("id", "sample_id", "setup_id", "setting_id", "instrument_id", "round", "set_aside", "who", "note")
 """What a row keeps in columns of its own."""
-_read: Kept[TwoPort] = Kept(64)
+_read: Kept[TwoPort] = Kept(64, lambda p: p.frequency_hz.size, EVALUATION_POINTS)
 
 
 class FieldProblem(ValueError):

@@ -7,12 +7,10 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
-from levelmoor.formats.column_units import ColumnsProblem, headings_of
-from levelmoor.formats.columns import columns_by_mapping, header_key
+from levelmoor.formats.column_units import ColumnsProblem
+from levelmoor.formats.columns import header_key
 from levelmoor.formats.problem import FileProblem
-from levelmoor.formats.rawtext import decode
-from levelmoor.formats.sweepfile import Look, ReadOptions, look_at
-from levelmoor.formats.table import Table, read_table
+from levelmoor.formats.sweepfile import Look, ReadOptions, columns_named, look_at
 from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
@@ -99,10 +97,6 @@ def waiting(session: Session, evaluation_id: int) -> list[Waiting]:
     return found
 
 
-def _table(row: t.PendingFile) -> Table:
-    return read_table(row.file_name, decode(row.file_name, row.raw_file.data))
-
-
 def mapping_of(session: Session, team_id: int, headings: tuple[str, ...], of: str = "") -> t.ColumnMapping | None:
     """What the team said of these headings before; `of` keeps other kinds of files than sweeps apart."""
     query = select(t.ColumnMapping).where(
@@ -126,9 +120,7 @@ def name_columns(
     ValueError
         Where the columns cannot be what they are said to be; the file keeps waiting then.
     """
-    table = _table(pending)
-    headings = headings_of(table)
-    unit = columns_by_mapping(table, columns, unit).unit
+    headings, unit = read_apart(columns_named, pending.file_name, pending.raw_file.data, columns, unit)
     found = Intake()
     found.added.append(_read_waiting(session, row, pending, columns, unit, place))
     remember(session, row.team_id, headings, columns, unit)

@@ -9,10 +9,11 @@ V = TypeVar("V")
 
 
 class Kept(Generic[V]):
-    """So many results; the one that was not asked for longest goes first."""
+    """So many results, or of what is large so many points in all; the one that was not asked for longest goes first."""
 
-    def __init__(self, most: int) -> None:
-        self._most, self._held, self._lock = most, OrderedDict[Hashable, V](), Lock()
+    def __init__(self, most: int, points_of: Callable[[V], int] | None = None, most_points: int = 0) -> None:
+        self._most, self._points_of, self._most_points = most, points_of, most_points
+        self._held, self._points, self._lock = OrderedDict[Hashable, V](), dict[Hashable, int](), Lock()
 
     def __contains__(self, key: Hashable) -> bool:
         return key in self._held
@@ -30,5 +31,9 @@ class Kept(Generic[V]):
     def put(self, key: Hashable, made: V) -> None:
         with self._lock:
             self._held[key] = made
-            while len(self._held) > self._most:
-                self._held.popitem(last=False)
+            self._points[key] = self._points_of(made) if self._points_of else 0
+            while len(self._held) > self._most or (
+                len(self._held) > 1 and sum(self._points.values()) > self._most_points
+            ):
+                gone, _ = self._held.popitem(last=False)
+                del self._points[gone]

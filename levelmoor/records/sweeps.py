@@ -8,7 +8,10 @@ from levelmoor.core.bench.calibration import ErrorTerms
 from levelmoor.core.model.bench_records import RawPart
 from levelmoor.core.model.state import setting_named
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.words.bounds import EVALUATION_POINTS
+from levelmoor.core.words.counting import counted, grouped
 from levelmoor.formats.evidence_files import correction_of, sweep_of_parts
+from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import ReadOptions, SweepFile, read_sweep_file
 from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
@@ -34,9 +37,10 @@ def add_sweep(
     Raises
     ------
     FileProblem
-        Where it cannot be read; nothing is kept then.
+        Where it cannot be read, or the evaluation has too many points; nothing is kept then.
     """
     read = read_apart(read_sweep_file, name, data, options)
+    _check_room(row, name, read.sweep.points)
     place = place or Place.on_bench(row)
     setting_id = place.setting_id
     if setting_id is None:
@@ -63,6 +67,14 @@ def add_sweep(
     session.flush()
     session.refresh(sweep, ["instrument"])
     return sweep
+
+
+def _check_room(row: t.Evaluation, name: str, points: int) -> None:
+    have = sum(s.points for s in row.sweeps)
+    if have + points > EVALUATION_POINTS:
+        found = f"{counted(points, 'point')}, where the sweeps of this evaluation have {grouped(have)} already"
+        right = f"at most {grouped(EVALUATION_POINTS)} in all; sweep with fewer points"
+        raise FileProblem(name, 1, 1, found, right)
 
 
 def fill_sweep(row: t.Sweep, read: SweepFile) -> None:

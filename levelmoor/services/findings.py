@@ -6,6 +6,7 @@ from collections.abc import Hashable
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import TooMuch, judge_apart
 from levelmoor.records.kept import Kept
 
@@ -17,7 +18,7 @@ APART = frozenset(
     )
 )
 """What findings do not rest on, or what stands for itself by its raw file."""
-_behind: Kept[Dossier] = Kept(16)
+_behind: Kept[Dossier] = Kept(16, lambda behind: behind.points, EVALUATION_POINTS)
 """Fewer: a dossier holds the sweeps themselves."""
 
 

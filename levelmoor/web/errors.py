@@ -8,6 +8,7 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
 from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
+from levelmoor.formats.problem import FileProblem
 from levelmoor.records.apart import TooMuch
 from levelmoor.records.database import waited_too_long
 from levelmoor.web.transactions import close
@@ -43,6 +44,7 @@ def install(app: Flask) -> None:
     app.register_error_handler(InternalServerError, _broken)
     app.register_error_handler(Busy, _busy)
     app.register_error_handler(TooMuch, _too_much)
+    app.register_error_handler(FileProblem, _refused)
     app.register_error_handler(SQLAlchemyError, _no_database)
     app.register_error_handler(CSRFError, _stale)
     app.register_error_handler(SecurityError, _not_our_name)
@@ -57,6 +59,10 @@ def _problem(error: HTTPException) -> Answer:
 def _busy(_error: Busy) -> Answer:
     words, code, headers = _alone(WAITING if request.headers.get("HX-Request") else SEND_AGAIN, 503)
     return words, code, {**headers, HEADER: "1", "Retry-After": "1"}
+
+
+def _refused(problem: FileProblem) -> Answer:
+    return _alone(f"{problem}.", 422)
 
 
 def _too_much(much: TooMuch) -> Answer:

@@ -1,5 +1,7 @@
 """Files are read in processes of their own: what takes too much is ended, and the next file is read."""
 
+import operator
+import os
 import threading
 import time
 from contextlib import suppress
@@ -88,3 +90,9 @@ def test_what_took_too_much_is_not_judged_again_at_once(monkeypatch):
         with pytest.raises(TooMuch, match="time"):
             findings.findings_of(case)
     assert asked == [case]
+
+
+def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(workers):
+    before = workers.do(os.getpid)
+    assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
+    assert workers.do(os.getpid) != before

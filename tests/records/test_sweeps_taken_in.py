@@ -8,7 +8,8 @@ from levelmoor.core.readings.reading_sheet import FIRST, sheet_lines
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.readings.slips import Expected
 from levelmoor.formats.exchange_file import read_exchange, write_exchange
-from levelmoor.records import intake, store
+from levelmoor.formats.problem import FileProblem
+from levelmoor.records import intake, store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.exporting import exported
 from levelmoor.records.importing import imported
@@ -139,3 +140,11 @@ def test_readings_mapped_files_and_conditions_move_to_another_team(session, row,
 
 def test_a_sheet_of_an_evaluation_is_found_by_it_alone(session, row, sheet):
     assert session.scalars(select(t.ReadingSheet).where(t.ReadingSheet.evaluation_id == row.id)).all() == [sheet]
+
+
+def test_an_evaluation_has_so_many_points_and_no_more(session, row, monkeypatch):
+    monkeypatch.setattr(sweeps, "EVALUATION_POINTS", 5)
+    sweeps.add_sweep(session, row, "a.csv", b"MHz,SWR\n14,1.5\n14.1,1.4\n14.2,1.4\n")
+    with pytest.raises(FileProblem, match="3 points, where the sweeps of this evaluation have 3 already"):
+        sweeps.add_sweep(session, row, "b.csv", b"MHz,SWR\n14,1.6\n14.1,1.4\n14.2,1.4\n")
+    assert [s.file_name for s in row.sweeps] == ["a.csv"]

@@ -63,6 +63,11 @@ class Dossier:
         order = {e.id: i for i, e in enumerate(self._sweeps)}
         return tuple(Piece(g) for g in sorted(groups, key=lambda g: order[g[-1].id]))
 
+    @property
+    def points(self) -> int:
+        """Of all sweeps."""
+        return sum(e.sweep.points for e in self._sweeps)
+
     def is_sweep(self, piece: Piece) -> bool:
         """Whether a piece is of sweeps and not of a sheet of readings."""
         return all(piece.latest is not e for e in self._of_sheets)

@@ -9,6 +9,7 @@ read there.
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property
+from hashlib import blake2b
 from itertools import pairwise
 
 import numpy as np
@@ -60,6 +61,15 @@ class Sweep:
             raise ValueError("a sweep holds finite numbers only")
         if f.size > 1 and not np.all(np.diff(f) > 0):
             raise ValueError("the frequencies of a sweep must rise")
+
+    @cached_property
+    def content(self) -> bytes:
+        """A digest of all that the sweep holds: equal for equal sweeps."""
+        arrays = (self.frequency_hz, self.gamma, self.half_step_gamma, self.gap_after)
+        digest = blake2b(repr((self.z0_ohm, self.scalar)).encode(), digest_size=16)
+        for array in arrays:
+            digest.update(b"none" if array is None else array.tobytes())
+        return digest.digest()
 
     @property
     def points(self) -> int:

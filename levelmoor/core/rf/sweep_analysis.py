@@ -1,7 +1,9 @@
 """What is read off a whole sweep once, for all the windows it is judged in."""
 
+from collections import OrderedDict
 from dataclasses import dataclass, field
 from functools import cached_property
+from threading import Lock
 
 from levelmoor.core.rf.dips import (
     Dip,
@@ -67,8 +69,28 @@ class SweepAnalysis:
         return max(reach, key=counted, default=None)
 
 
+MOST_KEPT, KEPT_POINTS = 512, 400_000
+"""Of the analyses that are kept, the last ones asked for, and of their sweeps."""
+_kept: OrderedDict[tuple[bytes, float], SweepAnalysis] = OrderedDict()
+_lock = Lock()
+
+
 def analyse_sweep(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:
-    """Refer a sweep to an impedance and find its dips and resonances."""
+    """Refer a sweep to an impedance and find its dips and resonances; an equal sweep is not analysed again soon."""
+    key = (sweep.content, z0_ohm)
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
+    found = _analysed(sweep, z0_ohm)
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > MOST_KEPT or (len(_kept) > 1 and sum(a.sweep.points for a in _kept.values()) > KEPT_POINTS):
+            _kept.popitem(last=False)
+    return found
+
+
+def _analysed(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:
     referred = sweep.referred_to(z0_ohm)
     noise = noise_of_magnitude(referred)
     dips = [d for part in referred.stretches for d in find_dips(part, noise)]

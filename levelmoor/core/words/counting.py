@@ -1,6 +1,11 @@
 """Things counted in words, the one place that knows one from many; and time in hours and minutes."""
 
 
+def grouped(number: int) -> str:
+    """`200 000`, a thin space between the thousands."""
+    return f"{number:,}".replace(",", "\u202f")
+
+
 def counted(number: int, one: str, many: str = "") -> str:
     """`1 run`, `3 runs`; the plural is the word with an s where no other is given."""
     return f"{number} {one if number == 1 else many or one + 's'}"

@@ -27,6 +27,7 @@ from levelmoor.core.verdict.limit import limits_in
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.figures import format_range
 from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.driver import Driver
@@ -344,7 +345,10 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     state = {True: "corrected", False: "raw", None: "correction not known"}[taken.corrected]
     comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {state}"
     data = write_s1p(taken.sweep, comment).encode()
-    sweep = sweeps.add_sweep(db(), row, name, data, taken_on=f"{taken.at:%Y-%m-%dT%H:%M}", place=place)
+    try:
+        sweep = sweeps.add_sweep(db(), row, name, data, taken_on=f"{taken.at:%Y-%m-%dT%H:%M}", place=place)
+    except FileProblem as problem:
+        return jsonify(problem=f"{problem}."), 409
     said = _joined(row, sweep)
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0)

@@ -26,6 +26,7 @@ from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
+from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.figures.landscape import landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.figures.time_strip import place_figure, strip_figure
@@ -145,7 +146,7 @@ class ReportPage:
         return next(i for i in self.evaluation.instruments if i.id == evidence.instrument_id)
 
 
-_kept: Kept[ReportPage] = Kept(64)
+_kept: Kept[ReportPage] = Kept(64, lambda page: sum(e.sweep.points for e in page.evaluation.sweeps), EVALUATION_POINTS)
 
 
 def published_page(bundle_sha256: str, load: Callable[[], bytes]) -> ReportPage:
