@@ -124,16 +124,26 @@ def main() -> None:
                 assert row is not None
                 lost += worker.wrong(row)
         took = sorted(t for looker in lookers for t in looker.took)
-        seconds = [s for s, _ in took]
+        homes = tuple(f"/e/{case}" for case in aimed_at)
+        aimed = [one for one in took if one[1].startswith(homes)]
+        others = [one for one in took if not one[1].startswith(homes)]
         print(
             f"{minutes:g} minutes, {kills} kills, {sum(s.sent for s in senders)} hostile files "
             f"({sum(s.broken for s in senders)} answered as broken), {sum(len(w.acknowledged) for w in workers)} acts "
-            f"acknowledged, {lost} lost; {len(took)} pages: median {statistics.median(seconds):.2f} s, 95 % "
-            f"{seconds[int(0.95 * len(seconds))]:.2f} s, slowest {', '.join(f'{s:.2f} s {p}' for s, p in took[-5:])}; "
-            f"{sum(s > LONGEST_S for s in seconds)} over {LONGEST_S:g} s; most memory {most / 1e6:.0f} MB"
+            f"acknowledged, {lost} lost; most memory {most / 1e6:.0f} MB"
         )
+        print(_told("evaluations at work", others), _told("evaluations the hostile files went into", aimed), sep="\n")
     broken = sum(s.broken for s in senders)
-    sys.exit(1 if lost or broken or seconds[-1] > LONGEST_S or most > MEMORY_BYTES else 0)
+    sys.exit(1 if lost or broken or others[-1][0] > LONGEST_S or most > MEMORY_BYTES else 0)
+
+
+def _told(whose: str, took: list[tuple[float, str]]) -> str:
+    seconds = [s for s, _ in took]
+    return (
+        f"{whose}: {len(took)} pages, median {statistics.median(seconds):.2f} s, 95 % "
+        f"{seconds[int(0.95 * len(seconds))]:.2f} s, slowest {', '.join(f'{s:.2f} s {p}' for s, p in took[-5:])}; "
+        f"{sum(s > LONGEST_S for s in seconds)} over {LONGEST_S:g} s"
+    )
 
 
 if __name__ == "__main__":

@@ -1,9 +1,11 @@
 """From rows to the core's evaluation."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
-from sqlalchemy.orm import object_session
+from sqlalchemy import inspect, select
+from sqlalchemy.orm import Session, object_session
 
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model import evaluation as core
@@ -18,6 +20,7 @@ from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.model.widths import WidthReading
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records import tables
 from levelmoor.records.arrays import unpack, unpack_complex
 from levelmoor.records.article_state import opened_of, setting_of
@@ -25,6 +28,7 @@ from levelmoor.records.bench import TeamRows, team_bench
 from levelmoor.records.by_name import core_from, row_from
 from levelmoor.records.captures import captures_of, rule_sets_of
 from levelmoor.records.field import records_of, throughs_of
+from levelmoor.records.kept import Kept
 from levelmoor.records.reading_rows import sheets_of
 from levelmoor.records.retired import with_retired
 from levelmoor.records.trials import network_of, trial_of
@@ -38,14 +42,36 @@ def claim_of(row: tables.Claim) -> Claim:
     return core_from(Claim, row)
 
 
+_swept: Kept[Sweep] = Kept(4096, lambda sweep: sweep.points, EVALUATION_POINTS)
+"""By what their arrays hold, so that those need not come from the database each time."""
+
+
+def evidence_of(session: Session, rows: Sequence[tables.Sweep]) -> tuple[core.Evidence, ...]:
+    """The sweeps with their arrays; those that are not in memory come in one query."""
+    missing = [r.id for r in rows if r.content not in _swept and "gamma" in inspect(r).unloaded]
+    stored = tables.Sweep
+    query = select(stored.id, stored.frequency, stored.gamma, stored.half_step).where(stored.id.in_(missing))
+    arrays = {found[0]: found[1:] for found in session.execute(query)} if missing else {}
+
+    def swept(row: tables.Sweep) -> Sweep:
+        return _sweep_from(row, *arrays[row.id]) if row.id in arrays else sweep_of(row)
+
+    return tuple(
+        core_from(
+            core.Evidence, r, sha256=r.raw_file.sha256,
+            sweep=_swept.get(r.content, lambda: swept(r)) if r.content else swept(r),  # noqa: B023
+        )
+        for r in rows
+    )  # fmt: skip
+
+
 def sweep_of(row: tables.Sweep) -> Sweep:
-    half = unpack(row.half_step) if row.half_step else None
-    gamma = unpack_complex(row.gamma)
-    return Sweep(unpack(row.frequency), np.asarray(gamma), row.z0_ohm, row.scalar, half)
+    return _sweep_from(row, row.frequency, row.gamma, row.half_step)
 
 
-def evidence_of(row: tables.Sweep) -> core.Evidence:
-    return core_from(core.Evidence, row, sweep=sweep_of(row), sha256=row.raw_file.sha256)
+def _sweep_from(row: tables.Sweep, frequency: bytes, gamma: bytes, half_step: bytes | None) -> Sweep:
+    half = unpack(half_step) if half_step else None
+    return Sweep(unpack(frequency), np.asarray(unpack_complex(gamma)), row.z0_ohm, row.scalar, half)
 
 
 def sample_of(row: tables.Sample) -> core.Sample:
@@ -111,7 +137,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         claims=tuple(claim_of(c) for c in row.claims),
         setups=tuple(setup_of(s) for s in row.setups),
         instruments=bench.instruments,
-        sweeps=tuple(evidence_of(s) for s in row.sweeps),
+        sweeps=evidence_of(session, row.sweeps),
         notes=row.notes,
         bench_rule=BenchRule(row.bench_rule),
         age_limit_h=row.age_limit_h,

@@ -93,6 +93,7 @@ def _fill_arrays(row: t.Sweep, sweep: Sweep) -> None:
     row.best_hz, row.best_gamma = sweep.best()
     row.worst_gamma = sweep.worst()[1]
     row.frequency, row.gamma = pack(sweep.frequency_hz), pack(sweep.gamma)
+    row.content = sweep.content
     row.half_step = pack(sweep.half_step_gamma) if sweep.half_step_gamma is not None else None
 
 

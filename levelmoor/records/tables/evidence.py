@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import DateTime, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy import BINARY, DateTime, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
@@ -15,7 +15,8 @@ class Sweep(Base):
     """A sweep: its raw file, how it was read, its arrays, and the extremes that lists need.
 
     `segments` are further raw files joined to it; `raw` says that the arrays were corrected with the calibration's
-    standards; `taken_on` is an ISO date, with a time where that is known.
+    standards; `content` is the digest of the arrays, by which they are kept in memory; `taken_on` is an ISO date, with
+    a time where that is known.
     """
 
     __tablename__ = "sweep"
@@ -55,9 +56,10 @@ class Sweep(Base):
     best_hz: Mapped[float]
     best_gamma: Mapped[float]
     worst_gamma: Mapped[float]
-    frequency: Mapped[bytes]
-    gamma: Mapped[bytes]
-    half_step: Mapped[bytes | None]
+    frequency: Mapped[bytes] = mapped_column(deferred=True, deferred_group="arrays")
+    gamma: Mapped[bytes] = mapped_column(deferred=True, deferred_group="arrays")
+    half_step: Mapped[bytes | None] = mapped_column(deferred=True, deferred_group="arrays")
+    content: Mapped[bytes | None] = mapped_column(BINARY(16))
     created_at: Mapped[datetime] = mapped_column(DateTime)
     deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)

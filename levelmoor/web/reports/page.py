@@ -24,10 +24,9 @@ from levelmoor.core.model.usability import Usability
 from levelmoor.core.on_air.alternation import Alternation, alternations, way_of
 from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.figures.landscape import landscape, view_around, waterline_of
+from levelmoor.figures.landscape import Waterline, landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
@@ -194,26 +193,40 @@ def _of(view: CarrierView, capture: Capture) -> bool:
     return same_carrier(view.carrier_hz, capture.carrier_hz)
 
 
+_figures: Kept[str] = Kept(1024, len, 20_000_000)
+"""By all that they show, so that a preview draws what is new; bounded by their letters."""
+
+
 def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str, width: int) -> str:
     """The deciding evidence as it was judged: the curve that was published where it had been moved, else the raw sweep
     or the mean of the repeats; the band about it is what was published of its uncertainty."""
-    finding, sweep = window.finding, window.curve or _deciding_sweep(evaluation, window)
-    if finding is None or finding.best is None or sweep is None:
+    finding, members = window.finding, _deciding(evaluation, window)
+    if finding is None or finding.best is None or not (members or window.curve):
         return ""
+    level = waterline_of(finding, evaluation.rule)
+    label = f"{claim.wording}: {finding.reason}"
+    sweeps = (window.curve.content,) if window.curve else tuple(e.sweep.content for e in members)
+    key = (sweeps, level, finding.u_gamma, claim.z0_ohm, evaluation.region, evaluation.own_bands, label, width, ident)
+    return _figures.get(key, lambda: _drawn(evaluation, claim, window, level, label, width, ident))
+
+
+def _drawn(
+    evaluation: Evaluation, claim: Claim, window: WindowEvidence, level: Waterline, label: str, width: int, ident: str
+) -> str:
+    finding = window.finding
+    assert finding is not None
+    sweep = window.curve or Piece(_deciding(evaluation, window)).evidence.sweep
     figures = Residuals(-20 * math.log10(max(finding.u_gamma or 0.0, 1e-6) * math.sqrt(2)), 0.0, 200.0)
     analysis = analyse_sweep(sweep, claim.z0_ohm)
-    level = waterline_of(finding, evaluation.rule)
     low, high = view_around(analysis.sweep, [finding.window])
     known = (*(s for b in band_plan(evaluation.region).bands for s in b.segments), *evaluation.own_bands)
     segments = [s for s in known if s.low_hz < high and s.high_hz > low]
-    label = f"{claim.wording}: {finding.reason}"
     return landscape(
         analysis, [level], figures, (low, high), segments, label=label, width=width, height=320, ident=ident
     )
 
 
-def _deciding_sweep(evaluation: Evaluation, window: WindowEvidence) -> Sweep | None:
-    """The sweep that decided, or the mean of the repeats that did."""
+def _deciding(evaluation: Evaluation, window: WindowEvidence) -> tuple[Evidence, ...]:
+    """The sweep that decided, or the repeats that did."""
     ids = next((p.sweep_ids for p in window.pieces if window.sweep_id in p.sweep_ids), (window.sweep_id,))
-    members = tuple(e for e in evaluation.sweeps if e.id in ids)
-    return Piece(members).evidence.sweep if members else None
+    return tuple(e for e in evaluation.sweeps if e.id in ids)
