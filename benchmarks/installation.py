@@ -14,6 +14,7 @@ import time
 import urllib.error
 import urllib.parse
 import urllib.request
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -116,16 +117,22 @@ class Installation:
         return one
 
 
-def memory_bytes(pid: int | None = None) -> int:
-    """What all that this process began hold resident: the server, its workers, and the database; pages that are shared
-    between them are counted for each."""
-    of = os.getpid() if pid is None else pid
+def memory(pid: int | None = None) -> Counter[str]:
+    """Bytes that all that this process began hold resident, by what they are: the server, its workers, the database;
+    pages that are shared between them are counted for each."""
+    of, held = os.getpid() if pid is None else pid, Counter[str]()
     try:
         children = Path(f"/proc/{of}/task/{of}/children").read_text().split()
-        found = re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{of}/status").read_text()) if pid is not None else None
+        found = re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{of}/status").read_text())
+        command = Path(f"/proc/{of}/cmdline").read_text()
     except OSError:  # it has ended meanwhile
-        return 0
-    return (int(found[1]) * 1024 if found else 0) + sum(memory_bytes(int(c)) for c in children)
+        return held
+    if pid is not None and found:
+        what = "workers" if "apart" in command else "database" if "mariadb" in command else "server"
+        held[what] += int(found[1]) * 1024
+    for child in children:
+        held += memory(int(child))
+    return held
 
 
 @contextmanager

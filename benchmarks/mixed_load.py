@@ -12,9 +12,10 @@ import statistics
 import sys
 import threading
 import time
+from collections import Counter
 
 from benchmarks.faults import KINDS, NOT_THERE_S, Worker
-from benchmarks.installation import AWAY, Installation, installation, memory_bytes
+from benchmarks.installation import AWAY, Installation, installation, memory
 from benchmarks.spoiled import FORMS, RUN, sound, spoil
 from levelmoor.records import store
 
@@ -105,11 +106,12 @@ def main() -> None:
         threads: list[threading.Thread] = [*workers, *senders, *lookers]
         for thread in threads:
             thread.start()
-        until, most, kills = time.monotonic() + 60 * minutes, 0, 0
+        until, most, kills = time.monotonic() + 60 * minutes, Counter[str](), 0
         kill_at = time.monotonic() + BETWEEN_KILLS_S
         while time.monotonic() < until:
             time.sleep(1)
-            most = max(most, memory_bytes())
+            if (now := memory()).total() > most.total():
+                most = now
             if time.monotonic() > kill_at:
                 here.end(signal.SIGKILL)
                 here.start()
@@ -130,11 +132,12 @@ def main() -> None:
         print(
             f"{minutes:g} minutes, {kills} kills, {sum(s.sent for s in senders)} hostile files "
             f"({sum(s.broken for s in senders)} answered as broken), {sum(len(w.acknowledged) for w in workers)} acts "
-            f"acknowledged, {lost} lost; most memory {most / 1e6:.0f} MB"
+            f"acknowledged, {lost} lost; most memory "
+            f"{most.total() / 1e6:.0f} MB: {', '.join(f'{k} {v / 1e6:.0f}' for k, v in most.items())}"
         )
         print(_told("evaluations at work", others), _told("evaluations the hostile files went into", aimed), sep="\n")
     broken = sum(s.broken for s in senders)
-    sys.exit(1 if lost or broken or others[-1][0] > LONGEST_S or most > MEMORY_BYTES else 0)
+    sys.exit(1 if lost or broken or others[-1][0] > LONGEST_S or most.total() > MEMORY_BYTES else 0)
 
 
 def _told(whose: str, took: list[tuple[float, str]]) -> str:

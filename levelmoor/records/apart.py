@@ -27,15 +27,19 @@ from levelmoor.formats.problem import FileProblem
 T = TypeVar("T")
 READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
+READERS_BEHIND = 10
+"""How far readers stand behind pages where both want the processor."""
 ALONE_S = 90
 """After which a worker ends itself."""
 START_S, WAIT_S = 60.0, 30.0
 """That a worker may take until it is there, and work until one is free."""
 MOST_WAITING = 4
 """For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
+LONG_POINTS = 100_000
+"""Evaluations with more points than these are judged one at a time, so that the others need not wait for them."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 250_000_000
+LARGE_BYTES = 150_000_000
 """Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
 
 
@@ -46,11 +50,11 @@ class TooMuch(Exception):
 class _Worker:
     """One process, and the line to it."""
 
-    def __init__(self) -> None:
+    def __init__(self, behind: int) -> None:
         ours, theirs = socket.socketpair()
         with theirs:
             self.process = subprocess.Popen(
-                [sys.executable, "-m", __name__, str(theirs.fileno())],
+                [sys.executable, "-m", __name__, str(theirs.fileno()), str(behind)],
                 pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
             )  # fmt: skip
         self.line = Connection(ours.detach())
@@ -76,8 +80,8 @@ class _Worker:
 class Workers:
     """So many processes, each kept from work to work; one that fails is replaced."""
 
-    def __init__(self, count: int, seconds: float) -> None:
-        self.seconds = seconds
+    def __init__(self, count: int, seconds: float, behind: int = 0) -> None:
+        self.seconds, self.behind = seconds, behind
         self._free: queue.LifoQueue[_Worker] = queue.LifoQueue()
         self._every: list[_Worker] = []
         self._lock, self._line = Lock(), BoundedSemaphore(count * MOST_WAITING)
@@ -85,7 +89,7 @@ class Workers:
             self._add()
 
     def _add(self) -> None:
-        worker = _Worker()
+        worker = _Worker(self.behind)
         with self._lock:
             self._every.append(worker)
         self._free.put(worker)
@@ -137,13 +141,14 @@ class Workers:
 
 _readers: Workers | None = None
 _judges: Workers | None = None
+_long = BoundedSemaphore(1)
 
 
 def begin(readers: int, judges: int) -> None:
     """Have files read by so many processes from now on, and evaluations judged by so many."""
     global _readers, _judges  # noqa: PLW0603  one installation, one set of each
     end()
-    _readers = Workers(readers, READING_S) if readers else None
+    _readers = Workers(readers, READING_S, READERS_BEHIND) if readers else None
     _judges = Workers(judges, JUDGING_S) if judges else None
 
 
@@ -183,11 +188,21 @@ def judge_apart(evaluation: Evaluation) -> Findings:
     TooMuch
         Where it takes too much time or memory, or no judge is free for long.
     """
-    return judge(evaluation) if _judges is None else _judges.do(judge, evaluation)
+    if _judges is None:
+        return judge(evaluation)
+    if sum(e.sweep.points for e in evaluation.sweeps) <= LONG_POINTS:
+        return _judges.do(judge, evaluation)
+    if not _long.acquire(timeout=WAIT_S):
+        raise TooMuch("work")
+    try:
+        return _judges.do(judge, evaluation)
+    finally:
+        _long.release()
 
 
-def _serve(line: Connection) -> None:
+def _serve(line: Connection, behind: int) -> None:
     """Do one piece of work after another until the server is gone."""
+    os.nice(behind)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     import levelmoor.formats.capture_file
     import levelmoor.formats.exchange_file
@@ -214,4 +229,4 @@ def _resident_bytes() -> int:
 
 
 if __name__ == "__main__":
-    _serve(Connection(int(sys.argv[1])))
+    _serve(Connection(int(sys.argv[1])), int(sys.argv[2]))
