@@ -70,11 +70,15 @@ class ReportPage:
     """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
 
     @cached_property
+    def _dossier(self) -> Dossier:
+        return Dossier(self.evaluation)
+
+    @cached_property
     def card(self) -> Card | None:
         """The settings card of what was swept in most settings, where the settings have marks."""
         of = self.evaluation
         marked = any(s.mark is not None or s.mark_words for s in of.settings)
-        return card_of(of, Dossier(of), *most_swept(of)) if marked and of.sweeps else None
+        return card_of(of, self._dossier, *most_swept(of)) if marked and of.sweeps else None
 
     @cached_property
     def strips(self) -> list[tuple[str, str, str]]:
@@ -84,14 +88,14 @@ class ReportPage:
     @cached_property
     def tuners(self) -> list[tuple[Sample, TunerPage]]:
         """The trials of each sample that was tried."""
-        of, dossier = self.evaluation, Dossier(self.evaluation)
+        of, dossier = self.evaluation, self._dossier
         tried = {t.sample_id for t in of.trials}
         return [(s, build_tuner(of, dossier, s.id)) for s in of.samples if s.id in tried]
 
     @cached_property
     def accessories(self) -> list[tuple[Sample, ThroughPage]]:
         """What was swept through, read and heated of each sample."""
-        of, dossier = self.evaluation, Dossier(self.evaluation)
+        of, dossier = self.evaluation, self._dossier
         pages = [(s, build_through(of, dossier, s.id)) for s in of.samples]
         return [(s, page) for s, page in pages if page.anything]
 
@@ -128,8 +132,11 @@ class ReportPage:
 
     def repeats(self, evidence: Evidence) -> int:
         """How many repeats the sweep is one of, itself counted"""
-        groups = repeat_groups(self.evaluation.sweeps)
-        return next(len(g) for g in groups if any(e.id == evidence.id for e in g))
+        return self._repeats[evidence.id]
+
+    @cached_property
+    def _repeats(self) -> Mapping[str, int]:
+        return {e.id: len(group) for group in repeat_groups(self.evaluation.sweeps) for e in group}
 
     def state(self, window: WindowEvidence) -> str:
         return state_words(self.evaluation, window)
