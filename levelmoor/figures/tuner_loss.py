@@ -5,7 +5,6 @@ from collections.abc import Sequence
 from levelmoor.figures.svg import document, tag, text
 
 WIDTH, ROW, LEFT, TOP = 560.0, 34.0, 64.0, 30.0
-DEEPEST_DB = 3.0
 
 
 def loss_figure(rows: Sequence[tuple[str, Sequence[float | None]]], loads: Sequence[float]) -> str:

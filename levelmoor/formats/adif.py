@@ -18,7 +18,6 @@ from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS, unprintab
 from levelmoor.formats.numerals import Numerals
 from levelmoor.formats.problem import FileProblem, shown
 
-ENDING = ".adi"
 _FIELD = re.compile(r"<([A-Za-z0-9_]+)(?::(\d+)(?::[A-Za-z])?)?>")
 ANTENNA = "MY_ANTENNA"
 LENGTH_DIGITS = 8

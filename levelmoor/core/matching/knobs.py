@@ -25,16 +25,6 @@ def value_at(knob: Knob, dial: ArrayLike) -> FloatArray:
     return np.asarray(np.interp(np.asarray(dial, dtype=np.float64), knob.dial, knob.value) * SIZE[knob.unit])
 
 
-def dial_at(knob: Knob, value: float) -> float | None:
-    """The mark of a value in F or H, None where the dial does not reach it."""
-    wanted = value / SIZE[knob.unit]
-    low, high = min(knob.value), max(knob.value)
-    if not low * (1 - 1e-9) <= wanted <= high * (1 + 1e-9):
-        return None
-    values, dials = (knob.value, knob.dial) if not knob.inverted else (knob.value[::-1], knob.dial[::-1])
-    return float(np.interp(wanted, values, dials))
-
-
 def positions_of(knob: Knob, count: int = POSITIONS) -> FloatArray:
     """The marks that are looked at: of a switch its own, of a capacitor that turns freely evenly spread ones, of a coil
     those whose inductances are spread by equal ratios: the least loss lies where there is little of it."""

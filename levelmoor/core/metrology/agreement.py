@@ -35,11 +35,6 @@ class Agreement:
     def agree(self) -> bool:
         return self.share >= AGREE
 
-    @property
-    def better(self) -> int:
-        """0 or 1: the one whose stated figures leave less open."""
-        return int(self.u_second < self.u_first)
-
 
 def agreement(
     first: Sweep, first_figures: Residuals, second: Sweep, second_figures: Residuals, window: Window

@@ -39,10 +39,6 @@ class Spread:
     def count(self) -> int:
         return len(self.sweep_ids)
 
-    @property
-    def largest(self) -> float | None:
-        return None if self.sd is None else max(self.sd.value)
-
 
 def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
     """Mean and spread of repeats by their ids, over what all of them cover, at the points of the coarsest.

@@ -90,10 +90,6 @@ class Reading:
         if self.swr is None and (self.r is None or self.x is None) and (self.forward is None or self.reflected is None):
             raise ValueError("a reading has an SWR, R and X, or forward and reflected power beside its frequency")
 
-    @property
-    def has_impedance(self) -> bool:
-        return self.r is not None and self.x is not None
-
     def impedance_ohm(self) -> complex | None:
         """R + jX, None where they or the sign of X were not read."""
         return complex(self.r.value, self.x.value) if self.r and self.x and self.x_signed else None

@@ -87,13 +87,6 @@ def reflected_power_share(gamma: ArrayLike) -> FloatArray:
     return np.asarray(np.abs(np.asarray(gamma)) ** 2)
 
 
-def mismatch_loss_db(gamma: ArrayLike) -> FloatArray:
-    """Mismatch loss -10 log10(1 - |gamma|^2) in dB [1]_, infinite where |gamma| >= 1."""
-    passed = 1 - reflected_power_share(gamma)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return np.where(passed > 0, -10 * np.log10(np.where(passed > 0, passed, 1)) + 0.0, np.inf)
-
-
 def gamma_from_powers(forward_w: ArrayLike, reflected_w: ArrayLike) -> FloatArray:
     """|gamma| = sqrt(Pr/Pf) from forward and reflected power in W, as a wattmeter shows them [1]_."""
     forward = np.asarray(forward_w, dtype=np.float64)

@@ -251,12 +251,6 @@ def _coarse(curve: ThroughCurve, window: Window | None) -> str:
     return ""
 
 
-def largest_believed(found: Choking, low_hz: float, high_hz: float) -> float:
-    """Up to how many ohm the fixture lets a choke be believed over a range."""
-    inside = (found.frequency_hz >= low_hz) & (found.frequency_hz <= high_hz)
-    return float(found.believed_ohm[inside].min()) if inside.any() else 0.0
-
-
 def explained(ohm: Sequence[float] = (1000.0, 5000.0)) -> list[tuple[float, float]]:
     """What ohm of choking are in dB in a 50 ohm fixture: the same choke shows other dB in another circuit."""
     return [(z, float(20 * np.log10(abs(1 + z / 100)))) for z in ohm]

@@ -5,7 +5,7 @@ import pytest
 
 from levelmoor.core.matching.behind_match import behind_match, behind_swept
 from levelmoor.core.matching.guided_steps import guided_steps
-from levelmoor.core.matching.knobs import dial_at, foreseen_gamma, learn_tables, value_at
+from levelmoor.core.matching.knobs import foreseen_gamma, learn_tables, value_at
 from levelmoor.core.matching.preset_card import foresee_dials, preset_cards
 from levelmoor.core.matching.solutions import generic_network, match_at, solutions, with_loss
 from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
@@ -20,15 +20,6 @@ TAPS = Knob(Part.COIL, "tap", 1, 4, (1, 2, 4), (1, 2, 8), steps=True)
 @pytest.mark.parametrize(("dial", "pf"), [(0, 250), (2.5, 185), (10, 10), (12, 10)])
 def test_an_inverted_dial_is_read_by_its_table(dial, pf):
     assert float(value_at(INVERTED, dial)) == pytest.approx(pf * 1e-12)
-
-
-@pytest.mark.parametrize("pf", [10, 60, 120, 249])
-def test_the_mark_of_a_value_gives_the_value(pf):
-    assert float(value_at(INVERTED, dial_at(INVERTED, pf * 1e-12))) == pytest.approx(pf * 1e-12)
-
-
-def test_a_value_beyond_the_table_has_no_mark():
-    assert dial_at(INVERTED, 400e-12) is None
 
 
 def test_the_other_half_of_a_double_capacitor_is_what_is_left():

@@ -10,20 +10,20 @@ ohms = st.floats(0.01, 1e5)
 
 
 @pytest.mark.parametrize(
-    ("swr", "loss_db", "percent", "mismatch_db"),
+    ("swr", "loss_db", "percent"),
     [
-        (1.1, 26.44, 0.23, 0.010),
-        (1.5, 13.98, 4.0, 0.177),
-        (2, 9.54, 11.11, 0.512),
-        (3, 6.02, 25, 1.249),
-        (5, 3.52, 44.44, 2.553),
+        (1.1, 26.44, 0.23),
+        (1.5, 13.98, 4.0),
+        (2, 9.54, 11.11),
+        (3, 6.02, 25),
+        (5, 3.52, 44.44),
     ],
 )
-def test_table_of_swr(swr, loss_db, percent, mismatch_db):
+def test_table_of_swr(swr, loss_db, percent):
     # Pozar, Microwave Engineering, ch. 2 (memory); figures computed independently of this code.
     gamma = r.gamma_from_swr(swr)
-    shown = (r.return_loss_db(gamma), 100 * r.reflected_power_share(gamma), r.mismatch_loss_db(gamma))
-    assert [round(float(x), d) for x, d in zip(shown, (2, 2, 3), strict=True)] == [loss_db, percent, mismatch_db]
+    shown = (r.return_loss_db(gamma), 100 * r.reflected_power_share(gamma))
+    assert [round(float(x), 2) for x in shown] == [loss_db, percent]
 
 
 @given(ohms, st.floats(-1e5, 1e5), ohms)
