@@ -4,7 +4,7 @@ from pathlib import Path
 
 from alembic import op
 
-revision = "0006"  # it takes the place of six, and a database that has been through them goes on from here
+revision = "0015"  # it takes the place of fifteen, and a database that has been through them goes on from here
 down_revision = None
 
 

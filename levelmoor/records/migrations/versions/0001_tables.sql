@@ -18,8 +18,18 @@ CREATE TABLE audit (
   kind VARCHAR(40) NOT NULL,
   what TEXT NOT NULL,
   address VARCHAR(60) NOT NULL,
+  evaluation_id INTEGER,
+  row_kind VARCHAR(20),
+  row_id INTEGER,
+  field VARCHAR(60),
+  old_value JSON,
+  new_value JSON,
   CONSTRAINT pk_audit PRIMARY KEY (id)
 );
+
+CREATE INDEX ix_audit_evaluation ON audit (evaluation_id, id);
+
+CREATE INDEX ix_audit_row ON audit (row_kind, row_id, id);
 
 CREATE INDEX ix_audit_team ON audit (team_id, id);
 
@@ -52,6 +62,8 @@ CREATE TABLE team (
   sweep_min DOUBLE NOT NULL,
   spread_hz DOUBLE NOT NULL,
   spots JSON NOT NULL,
+  asks_review BOOL NOT NULL,
+  bands JSON NOT NULL,
   CONSTRAINT pk_team PRIMARY KEY (id),
   CONSTRAINT uq_team_name UNIQUE (name)
 );
@@ -131,7 +143,7 @@ CREATE TABLE invitation (
   id INTEGER NOT NULL AUTO_INCREMENT,
   team_id INTEGER NOT NULL,
   email VARCHAR(200) NOT NULL,
-  editor BOOL NOT NULL,
+  `role` VARCHAR(20) NOT NULL,
   token_sha256 VARCHAR(64) NOT NULL,
   made_by VARCHAR(200) NOT NULL,
   made_at DATETIME NOT NULL,
@@ -145,10 +157,25 @@ CREATE TABLE invitation (
 
 CREATE INDEX ix_invitation_team_id ON invitation (team_id);
 
+CREATE TABLE mail (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  team_id INTEGER,
+  to_address VARCHAR(200) NOT NULL,
+  subject VARCHAR(200) NOT NULL,
+  words TEXT NOT NULL,
+  made_at DATETIME NOT NULL,
+  sent_at DATETIME,
+  problem TEXT NOT NULL,
+  CONSTRAINT pk_mail PRIMARY KEY (id),
+  CONSTRAINT fk_mail_team_id FOREIGN KEY(team_id) REFERENCES team (id)
+);
+
+CREATE INDEX ix_mail_team_id ON mail (team_id);
+
 CREATE TABLE membership (
   user_id INTEGER NOT NULL,
   team_id INTEGER NOT NULL,
-  editor BOOL NOT NULL,
+  `role` VARCHAR(20) NOT NULL,
   joined_at DATETIME,
   CONSTRAINT pk_membership PRIMARY KEY (user_id, team_id),
   CONSTRAINT fk_membership_user_id FOREIGN KEY(user_id) REFERENCES user (id),
@@ -275,7 +302,7 @@ CREATE TABLE evaluation (
   bench_setup_id INTEGER,
   bench_instrument_id INTEGER,
   bench_setting_id INTEGER,
-  bench_round INTEGER NOT NULL,
+  opened_rounds JSON NOT NULL,
   bench_calibration VARCHAR(20) NOT NULL,
   bench_calibration_id INTEGER,
   bench_rule VARCHAR(20) NOT NULL,
@@ -283,6 +310,7 @@ CREATE TABLE evaluation (
   wishes JSON NOT NULL,
   plan_seen JSON NOT NULL,
   rule_ids JSON NOT NULL,
+  wanted_hz JSON NOT NULL,
   imported_sha256 VARCHAR(64) NOT NULL,
   created_at DATETIME NOT NULL,
   updated_at DATETIME NOT NULL,
@@ -296,11 +324,32 @@ CREATE INDEX ix_evaluation_list ON evaluation (team_id, deleted_at, updated_at);
 
 CREATE INDEX ix_evaluation_worst_verdict ON evaluation (worst_verdict);
 
+CREATE TABLE article_element (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  name VARCHAR(200) NOT NULL,
+  kind VARCHAR(20) NOT NULL,
+  unit VARCHAR(20) NOT NULL,
+  begins_at DOUBLE NOT NULL,
+  lengthens BOOL NOT NULL,
+  lowest DOUBLE,
+  highest DOUBLE,
+  bands JSON NOT NULL,
+  cut BOOL NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_article_element PRIMARY KEY (id),
+  CONSTRAINT fk_article_element_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
+);
+
+CREATE INDEX ix_article_element_evaluation_id ON article_element (evaluation_id);
+
 CREATE TABLE article_setting (
   id INTEGER NOT NULL AUTO_INCREMENT,
   evaluation_id INTEGER NOT NULL,
   name VARCHAR(200) NOT NULL,
   windows JSON NOT NULL,
+  mark DOUBLE,
+  mark_words VARCHAR(200) NOT NULL,
   deleted_at DATETIME,
   CONSTRAINT pk_article_setting PRIMARY KEY (id),
   CONSTRAINT fk_article_setting_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
@@ -330,6 +379,27 @@ CREATE TABLE bench_check (
 
 CREATE INDEX ix_bench_check_team_id ON bench_check (team_id);
 
+CREATE TABLE comment (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  about_kind VARCHAR(20) NOT NULL,
+  about_id INTEGER,
+  words TEXT NOT NULL,
+  to_do BOOL NOT NULL,
+  for_id INTEGER,
+  made_by_id INTEGER NOT NULL,
+  made_at DATETIME NOT NULL,
+  done_by VARCHAR(200),
+  done_at DATETIME,
+  deleted_at DATETIME,
+  CONSTRAINT pk_comment PRIMARY KEY (id),
+  CONSTRAINT fk_comment_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_comment_for_id FOREIGN KEY(for_id) REFERENCES user (id),
+  CONSTRAINT fk_comment_made_by_id FOREIGN KEY(made_by_id) REFERENCES user (id)
+);
+
+CREATE INDEX ix_comment_evaluation_id ON comment (evaluation_id);
+
 CREATE TABLE emission_filter (
   id INTEGER NOT NULL AUTO_INCREMENT,
   evaluation_id INTEGER NOT NULL,
@@ -342,6 +412,25 @@ CREATE TABLE emission_filter (
 );
 
 CREATE INDEX ix_emission_filter_evaluation_id ON emission_filter (evaluation_id);
+
+CREATE TABLE in_hand (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  sign_in_id INTEGER NOT NULL,
+  evaluation_id INTEGER NOT NULL,
+  sample_id INTEGER,
+  setup_id INTEGER,
+  instrument_id INTEGER,
+  setting_id INTEGER,
+  calibration VARCHAR(20) NOT NULL,
+  calibration_id INTEGER,
+  here_at DATETIME,
+  CONSTRAINT pk_in_hand PRIMARY KEY (id),
+  CONSTRAINT uq_in_hand_sign_in_id UNIQUE (sign_in_id, evaluation_id),
+  CONSTRAINT fk_in_hand_sign_in_id FOREIGN KEY(sign_in_id) REFERENCES sign_in (id),
+  CONSTRAINT fk_in_hand_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
+);
+
+CREATE INDEX ix_in_hand_evaluation_id ON in_hand (evaluation_id);
 
 CREATE TABLE pending_file (
   id INTEGER NOT NULL AUTO_INCREMENT,
@@ -363,6 +452,9 @@ CREATE TABLE report (
   evaluation_id INTEGER NOT NULL,
   slug VARCHAR(40) COLLATE utf8mb4_bin NOT NULL,
   listed BOOL NOT NULL,
+  withdrawn_at DATETIME,
+  withdrawn_by VARCHAR(200),
+  withdrawn_reason TEXT,
   CONSTRAINT pk_report PRIMARY KEY (id),
   CONSTRAINT fk_report_team_id FOREIGN KEY(team_id) REFERENCES team (id),
   CONSTRAINT uq_report_evaluation_id UNIQUE (evaluation_id),
@@ -373,6 +465,24 @@ CREATE TABLE report (
 CREATE INDEX ix_report_listed ON report (listed);
 
 CREATE INDEX ix_report_team_id ON report (team_id);
+
+CREATE TABLE review (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  asked_by_id INTEGER NOT NULL,
+  asked_at DATETIME NOT NULL,
+  content_sha256 VARCHAR(64) NOT NULL,
+  answered_by_id INTEGER,
+  answered_at DATETIME,
+  approved BOOL,
+  words TEXT NOT NULL,
+  CONSTRAINT pk_review PRIMARY KEY (id),
+  CONSTRAINT fk_review_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_review_asked_by_id FOREIGN KEY(asked_by_id) REFERENCES user (id),
+  CONSTRAINT fk_review_answered_by_id FOREIGN KEY(answered_by_id) REFERENCES user (id)
+);
+
+CREATE INDEX ix_review_evaluation_id ON review (evaluation_id);
 
 CREATE TABLE sample (
   id INTEGER NOT NULL AUTO_INCREMENT,
@@ -386,6 +496,8 @@ CREATE TABLE sample (
   connector VARCHAR(40) NOT NULL,
   suspicion TEXT NOT NULL,
   control BOOL NOT NULL,
+  set_aside TEXT NOT NULL,
+  deleted_at DATETIME,
   CONSTRAINT pk_sample PRIMARY KEY (id),
   CONSTRAINT fk_sample_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
 );
@@ -403,6 +515,8 @@ CREATE TABLE setup (
   planned BOOL NOT NULL,
   conditions JSON NOT NULL,
   `role` VARCHAR(20) NOT NULL,
+  set_aside TEXT NOT NULL,
+  deleted_at DATETIME,
   CONSTRAINT pk_setup PRIMARY KEY (id),
   CONSTRAINT fk_setup_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
   CONSTRAINT fk_setup_line_id FOREIGN KEY(line_id) REFERENCES owned (id)
@@ -425,6 +539,48 @@ CREATE TABLE tick (
   CONSTRAINT fk_tick_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
 );
 
+CREATE TABLE tuner_network (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  name VARCHAR(200) NOT NULL,
+  kind VARCHAR(20) NOT NULL,
+  knobs JSON NOT NULL,
+  coil_q DOUBLE NOT NULL,
+  capacitor_q DOUBLE NOT NULL,
+  q_source VARCHAR(200) NOT NULL,
+  rated_v DOUBLE,
+  rated_a DOUBLE,
+  deleted_at DATETIME,
+  CONSTRAINT pk_tuner_network PRIMARY KEY (id),
+  CONSTRAINT fk_tuner_network_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id)
+);
+
+CREATE INDEX ix_tuner_network_evaluation_id ON tuner_network (evaluation_id);
+
+CREATE TABLE adjustment (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  entry_id VARCHAR(40) NOT NULL,
+  sample_id INTEGER NOT NULL,
+  setup_id INTEGER NOT NULL,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  moves JSON NOT NULL,
+  words TEXT NOT NULL,
+  who VARCHAR(200) NOT NULL,
+  made_at VARCHAR(20) NOT NULL,
+  down_min DOUBLE,
+  note TEXT NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_adjustment PRIMARY KEY (id),
+  CONSTRAINT fk_adjustment_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_adjustment_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_adjustment_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_adjustment_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
+);
+
+CREATE INDEX ix_adjustment_evaluation_id ON adjustment (evaluation_id);
+
 CREATE TABLE capture (
   id INTEGER NOT NULL AUTO_INCREMENT,
   evaluation_id INTEGER NOT NULL,
@@ -445,6 +601,9 @@ CREATE TABLE capture (
   unit VARCHAR(10) NOT NULL,
   columns VARCHAR(200) NOT NULL,
   taken_on VARCHAR(16) NOT NULL,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  set_aside TEXT NOT NULL,
   created_at DATETIME NOT NULL,
   deleted_at DATETIME,
   CONSTRAINT pk_capture PRIMARY KEY (id),
@@ -453,7 +612,8 @@ CREATE TABLE capture (
   CONSTRAINT fk_capture_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
   CONSTRAINT fk_capture_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
   CONSTRAINT fk_capture_raw_file_id FOREIGN KEY(raw_file_id) REFERENCES raw_file (id),
-  CONSTRAINT fk_capture_line_id FOREIGN KEY(line_id) REFERENCES owned (id)
+  CONSTRAINT fk_capture_line_id FOREIGN KEY(line_id) REFERENCES owned (id),
+  CONSTRAINT fk_capture_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
 );
 
 CREATE INDEX ix_capture_evaluation_id ON capture (evaluation_id);
@@ -475,6 +635,7 @@ CREATE TABLE claim (
   duty DOUBLE,
   stated VARCHAR(200) NOT NULL,
   unit VARCHAR(10) NOT NULL,
+  tolerance DOUBLE,
   setup_id INTEGER,
   excerpt TEXT NOT NULL,
   one_setting BOOL NOT NULL,
@@ -486,6 +647,31 @@ CREATE TABLE claim (
 
 CREATE INDEX ix_claim_evaluation_id ON claim (evaluation_id);
 
+CREATE TABLE field_record (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  entry_id VARCHAR(40) NOT NULL,
+  kind VARCHAR(20) NOT NULL,
+  sample_id INTEGER,
+  setup_id INTEGER,
+  data JSON NOT NULL,
+  words VARCHAR(200) NOT NULL,
+  who VARCHAR(200) NOT NULL,
+  note TEXT NOT NULL,
+  instrument_id INTEGER,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  set_aside TEXT NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_field_record PRIMARY KEY (id),
+  CONSTRAINT uq_field_record_evaluation_id UNIQUE (evaluation_id, entry_id),
+  CONSTRAINT fk_field_record_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_field_record_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_field_record_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_field_record_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
+  CONSTRAINT fk_field_record_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
+);
+
 CREATE TABLE report_revision (
   id INTEGER NOT NULL AUTO_INCREMENT,
   report_id INTEGER NOT NULL,
@@ -495,6 +681,7 @@ CREATE TABLE report_revision (
   reason TEXT NOT NULL,
   published_at DATETIME NOT NULL,
   published_by VARCHAR(200) NOT NULL,
+  reviewed_by VARCHAR(200),
   bundle_sha256 VARCHAR(64) NOT NULL,
   bundle LONGBLOB NOT NULL,
   CONSTRAINT pk_report_revision PRIMARY KEY (id),
@@ -524,6 +711,7 @@ CREATE TABLE sweep (
   setting_id INTEGER,
   round INTEGER NOT NULL,
   not_adjusted BOOL NOT NULL,
+  mounting INTEGER NOT NULL,
   set_aside TEXT NOT NULL,
   raw BOOL NOT NULL,
   segments JSON NOT NULL,
@@ -540,6 +728,7 @@ CREATE TABLE sweep (
   frequency LONGBLOB NOT NULL,
   gamma LONGBLOB NOT NULL,
   half_step LONGBLOB,
+  content BINARY(16),
   created_at DATETIME NOT NULL,
   deleted_at DATETIME,
   CONSTRAINT pk_sweep PRIMARY KEY (id),
@@ -554,10 +743,95 @@ CREATE TABLE sweep (
 
 CREATE INDEX ix_sweep_extremes ON sweep (evaluation_id, low_hz, high_hz);
 
+CREATE TABLE through_sweep (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  sample_id INTEGER NOT NULL,
+  setup_id INTEGER NOT NULL,
+  instrument_id INTEGER NOT NULL,
+  raw_file_id INTEGER NOT NULL,
+  name VARCHAR(200) NOT NULL,
+  file_name VARCHAR(200) NOT NULL,
+  fixture VARCHAR(20) NOT NULL,
+  taken_on VARCHAR(20) NOT NULL,
+  note TEXT NOT NULL,
+  set_aside TEXT NOT NULL,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  calibration_id INTEGER,
+  deleted_at DATETIME,
+  CONSTRAINT pk_through_sweep PRIMARY KEY (id),
+  CONSTRAINT fk_through_sweep_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_through_sweep_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_through_sweep_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_through_sweep_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
+  CONSTRAINT fk_through_sweep_raw_file_id FOREIGN KEY(raw_file_id) REFERENCES raw_file (id),
+  CONSTRAINT fk_through_sweep_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id),
+  CONSTRAINT fk_through_sweep_calibration_id FOREIGN KEY(calibration_id) REFERENCES calibration (id)
+);
+
+CREATE INDEX ix_through_sweep_evaluation_id ON through_sweep (evaluation_id);
+
+CREATE TABLE time_strip (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  sample_id INTEGER NOT NULL,
+  setup_id INTEGER NOT NULL,
+  instrument_id INTEGER NOT NULL,
+  setting_id INTEGER,
+  kind VARCHAR(20) NOT NULL,
+  wanted_hz JSON NOT NULL,
+  points JSON NOT NULL,
+  marks JSON NOT NULL,
+  begun_at VARCHAR(20) NOT NULL,
+  who VARCHAR(200) NOT NULL,
+  note TEXT NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_time_strip PRIMARY KEY (id),
+  CONSTRAINT fk_time_strip_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_time_strip_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_time_strip_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_time_strip_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
+  CONSTRAINT fk_time_strip_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
+);
+
+CREATE INDEX ix_time_strip_evaluation_id ON time_strip (evaluation_id);
+
+CREATE TABLE width_reading (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  sample_id INTEGER NOT NULL,
+  setup_id INTEGER NOT NULL,
+  instrument_id INTEGER NOT NULL,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  band VARCHAR(200) NOT NULL,
+  low_hz DOUBLE NOT NULL,
+  high_hz DOUBLE NOT NULL,
+  swr DOUBLE NOT NULL,
+  best_hz DOUBLE,
+  best_swr DOUBLE,
+  step_hz DOUBLE NOT NULL,
+  taken_on VARCHAR(16) NOT NULL,
+  who VARCHAR(200) NOT NULL,
+  note TEXT NOT NULL,
+  set_aside TEXT NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_width_reading PRIMARY KEY (id),
+  CONSTRAINT fk_width_reading_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_width_reading_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_width_reading_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_width_reading_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
+  CONSTRAINT fk_width_reading_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
+);
+
+CREATE INDEX ix_width_reading_evaluation_id ON width_reading (evaluation_id);
+
 CREATE TABLE picture (
   id INTEGER NOT NULL AUTO_INCREMENT,
   evaluation_id INTEGER NOT NULL,
   claim_id INTEGER,
+  setting_id INTEGER,
   raw_file_id INTEGER NOT NULL,
   file_name VARCHAR(200) NOT NULL,
   caption VARCHAR(200) NOT NULL,
@@ -568,6 +842,7 @@ CREATE TABLE picture (
   CONSTRAINT pk_picture PRIMARY KEY (id),
   CONSTRAINT fk_picture_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
   CONSTRAINT fk_picture_claim_id FOREIGN KEY(claim_id) REFERENCES claim (id),
+  CONSTRAINT fk_picture_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id),
   CONSTRAINT fk_picture_raw_file_id FOREIGN KEY(raw_file_id) REFERENCES raw_file (id)
 );
 
@@ -595,6 +870,45 @@ CREATE TABLE reading_sheet (
 );
 
 CREATE INDEX ix_reading_sheet_evaluation_id ON reading_sheet (evaluation_id);
+
+CREATE TABLE trial (
+  id INTEGER NOT NULL AUTO_INCREMENT,
+  evaluation_id INTEGER NOT NULL,
+  entry_id VARCHAR(40) NOT NULL,
+  sample_id INTEGER NOT NULL,
+  setup_id INTEGER NOT NULL,
+  instrument_id INTEGER,
+  network_id INTEGER,
+  load_sweep_id INTEGER,
+  through_id INTEGER,
+  frequency_hz DOUBLE NOT NULL,
+  load_words VARCHAR(200) NOT NULL,
+  power_w DOUBLE,
+  from_memory BOOL NOT NULL,
+  outcome VARCHAR(20) NOT NULL,
+  swr_before DOUBLE,
+  swr_after DOUBLE,
+  swr_step DOUBLE NOT NULL,
+  seconds DOUBLE,
+  dials JSON NOT NULL,
+  taken_on VARCHAR(20) NOT NULL,
+  who VARCHAR(200) NOT NULL,
+  note TEXT NOT NULL,
+  set_aside TEXT NOT NULL,
+  setting_id INTEGER,
+  round INTEGER NOT NULL,
+  deleted_at DATETIME,
+  CONSTRAINT pk_trial PRIMARY KEY (id),
+  CONSTRAINT uq_trial_evaluation_id UNIQUE (evaluation_id, entry_id),
+  CONSTRAINT fk_trial_evaluation_id FOREIGN KEY(evaluation_id) REFERENCES evaluation (id),
+  CONSTRAINT fk_trial_sample_id FOREIGN KEY(sample_id) REFERENCES sample (id),
+  CONSTRAINT fk_trial_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id),
+  CONSTRAINT fk_trial_instrument_id FOREIGN KEY(instrument_id) REFERENCES instrument (id),
+  CONSTRAINT fk_trial_network_id FOREIGN KEY(network_id) REFERENCES tuner_network (id),
+  CONSTRAINT fk_trial_load_sweep_id FOREIGN KEY(load_sweep_id) REFERENCES sweep (id),
+  CONSTRAINT fk_trial_through_id FOREIGN KEY(through_id) REFERENCES through_sweep (id),
+  CONSTRAINT fk_trial_setting_id FOREIGN KEY(setting_id) REFERENCES article_setting (id)
+);
 
 CREATE TABLE reading (
   id INTEGER NOT NULL AUTO_INCREMENT,
@@ -630,3 +944,24 @@ CREATE TRIGGER report_no_update BEFORE UPDATE ON report FOR EACH ROW
   IF NEW.id <> OLD.id OR NEW.slug <> OLD.slug OR NEW.team_id <> OLD.team_id OR NEW.evaluation_id <> OLD.evaluation_id
   THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the address of what is published stays';
   END IF;
+
+CREATE TRIGGER raw_file_no_update BEFORE UPDATE ON raw_file FOR EACH ROW
+  SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'a raw file is never changed';
+
+CREATE TRIGGER raw_file_no_delete BEFORE DELETE ON raw_file FOR EACH ROW
+  SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'a raw file is never changed';
+
+CREATE TRIGGER report_stays_withdrawn BEFORE UPDATE ON report FOR EACH ROW
+  IF OLD.withdrawn_at IS NOT NULL AND NOT (NEW.withdrawn_at <=> OLD.withdrawn_at
+    AND NEW.withdrawn_by <=> OLD.withdrawn_by AND NEW.withdrawn_reason <=> OLD.withdrawn_reason)
+  THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'a withdrawal stays as it was';
+  END IF;
+
+CREATE TRIGGER review_stays_answered BEFORE UPDATE ON review FOR EACH ROW
+  IF OLD.approved IS NOT NULL OR NEW.content_sha256 <> OLD.content_sha256 OR NEW.asked_by_id <> OLD.asked_by_id
+    OR NEW.evaluation_id <> OLD.evaluation_id
+  THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an answer to a review stays as it was';
+  END IF;
+
+CREATE TRIGGER review_no_delete BEFORE DELETE ON review FOR EACH ROW
+  SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an answer to a review stays as it was';
