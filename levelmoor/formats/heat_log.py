@@ -16,7 +16,7 @@ from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
-from levelmoor.formats.units import UNITS, Quantity, units_in
+from levelmoor.formats.units import UNITS, Quantity, spelled, units_in
 
 DAY_S = 86_400.0
 SINCE_1970_S = 1e8
@@ -244,8 +244,10 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     return value, True
 
 
-def _seconds_in(unit: str) -> float:
-    return 1e-3 if unit == "ms" else {"s": 1.0, "m": 60.0, "h": 3600.0, "d": DAY_S}[unit[0]]
+def _seconds_in(word: str) -> float:
+    unit = spelled(word)
+    assert unit is not None, word
+    return float(unit(1.0))
 
 
 def _stamp(text: str) -> float | None:

@@ -81,8 +81,9 @@ UNITS: dict[str, Unit] = {
     **_prefixed("Ω", Quantity.RESISTANCE, "mkM", ("ohm", "ohms")),
     **_prefixed("S", Quantity.CONDUCTANCE, "nµm", ("siemens", "mho")),
     **_prefixed("s", Quantity.TIME, "µm", ("sec", "secs", "second", "seconds")),
-    "min": Unit("min", Quantity.TIME, _times(60.0)),
-    "h": Unit("h", Quantity.TIME, _times(3600.0)),
+    **dict.fromkeys(("min", "mins", "minute", "minutes"), Unit("min", Quantity.TIME, _times(60.0))),
+    **dict.fromkeys(("h", "hour", "hours"), Unit("h", Quantity.TIME, _times(3600.0))),
+    **dict.fromkeys(("d", "day", "days"), Unit("d", Quantity.TIME, _times(86_400.0))),
     **dict.fromkeys(("deg", "degs", "degree", "degrees", "°"), Unit("deg", Quantity.ANGLE, _times(1.0))),
     **dict.fromkeys(("rad", "rads", "radian", "radians"), Unit("rad", Quantity.ANGLE, _times(180 / math.pi))),
     **dict.fromkeys(("mrad", "milliradians"), Unit("mrad", Quantity.ANGLE, _times(0.18 / math.pi))),
@@ -112,7 +113,7 @@ _LOWER: dict[str, set[Unit]] = {}
 for _spelling, _unit in UNITS.items():
     _LOWER.setdefault(_spelling.lower(), set()).add(_unit)
 _TOKEN = re.compile(r"°\s?[CFK]\b|\|?[^\W\d_]+\|?\d*(?:\^2|²)?|[°%‰]", re.IGNORECASE)
-_ALONE = {"s", "h", "v", "w", "°", "min", "mu", "cb", "m"}
+_ALONE = {"s", "h", "d", "v", "w", "°", "min", "mu", "cb", "m"}
 """Letters that are also something else where they stand among words: what a heading is of, a lowest value."""
 
 

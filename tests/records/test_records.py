@@ -1,5 +1,3 @@
-import json
-
 import numpy as np
 import pytest
 from alembic.autogenerate import compare_metadata
@@ -10,7 +8,6 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from levelmoor.core.judge import judge
-from levelmoor.core.model.networks import Knob, Part
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.windows import Window
 from levelmoor.formats.bundle import verify_bundle
@@ -21,10 +18,8 @@ from levelmoor.records import tables as t
 from levelmoor.records.accounts import AccountProblem, add_member, check_password
 from levelmoor.records.arrays import pack, unpack, unpack_complex
 from levelmoor.records.article_state import windows_row
-from levelmoor.records.database import migrate
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.roles import MemberRole
-from levelmoor.records.trials import network_of
 from tests.conftest import fresh_schema
 from tests.sweeps import rlc
 
@@ -55,26 +50,6 @@ def test_migration_from_nothing_makes_what_the_mappings_say(mariadb):
         context = MigrationContext.configure(connection, opts={"compare_type": True})
         assert compare_metadata(context, t.Base.metadata) == []
     engine.dispose()
-
-
-def test_knobs_that_were_kept_as_a_list_stay(mariadb):
-    addresses = fresh_schema(mariadb, "0011")
-    old = [{"part": "coil", "name": "Coil", "low": 0, "high": 9, "steps": True, "dial": [0, 9], "value": [1.5, 20]}]
-    engine = create_engine(addresses.owner)
-    with engine.begin() as connection:
-        connection.execute(text("SET foreign_key_checks = 0"))
-        connection.execute(
-            text(
-                "INSERT INTO tuner_network (evaluation_id, name, kind, knobs, coil_q, capacitor_q, q_source)"
-                " VALUES (1, 'Inside', 't', :knobs, 150, 1500, '')"
-            ),
-            {"knobs": json.dumps(old)},
-        )
-    migrate(addresses.owner)
-    with Session(engine) as session:
-        (knob,) = network_of(session.scalars(select(t.TunerNetwork)).one()).knobs
-    engine.dispose()
-    assert knob == Knob(Part.COIL, "Coil", 0, 9, (0, 9), (1.5, 20), True)
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,7 @@ from levelmoor.core.evidence.kinds import EvidenceKind, Figure, Judged, Question
 from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import DecisionRule, Verdict
 from levelmoor.core.model.claims import Claim
-from levelmoor.core.model.evaluation import Plane
+from levelmoor.core.model.evaluation import Evidence, Plane
 from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.noise import noise_of_magnitude
 from levelmoor.core.rf.reflection import gamma_from_swr
@@ -94,7 +94,7 @@ class Reflection(EvidenceKind[Piece]):
         told, and neither passes nor fails the article."""
         if len(piece.members) < 2 or (found.verdict is Verdict.NOT_SHOWN and not found.unfit):
             return found
-        hit = [(e, n) for e in piece.members if (n := self._burst(piece, e.sweep, window))]
+        hit = [(e, n) for e in piece.members if (n := self._burst(piece, e, window))]
         clean = tuple(e for e in piece.members if all(e is not b for b, _ in hit))
         if hit and clean:
             rest = self._judged(Piece(clean), window)
@@ -124,11 +124,11 @@ class Reflection(EvidenceKind[Piece]):
     def _judged(self, piece: Piece, window: Window) -> WindowFinding:
         return self.dossier.judged(piece, window, self.question.limit_swr, self.z0_ohm, self.rule)
 
-    def _burst(self, piece: Piece, one: Sweep, window: Window) -> int:
+    def _burst(self, piece: Piece, repeat: Evidence, window: Window) -> int:
         """At how many points of a window a repeat leaps up out of its neighbours where none of the others does; 0 where
         they are so many that it is no leap."""
+        one, others = repeat.sweep, [e.sweep for e in piece.members if e is not repeat]
         f = one.inside(window.low_hz, window.high_hz)
-        others = [e.sweep for e in piece.members if e.sweep is not one]
         above = np.abs(one.gamma_at(f)) - np.max([np.abs(o.gamma_at(f)) for o in others], axis=0)
         if not np.any(above > BURST):
             return 0

@@ -86,6 +86,11 @@ def test_repeats_that_agree_are_no_weaker_than_one():
     assert only(one).verdict is only(three).verdict is PASS
 
 
+def test_repeats_that_hold_one_and_the_same_sweep_are_judged_as_it_is():
+    same = level(1.8)
+    assert only(case(*(evidence(f"r{n}", same) for n in range(3)))).verdict is PASS
+
+
 # -- A part of the window, single readings ---------------------------------------------------------------------------
 
 
