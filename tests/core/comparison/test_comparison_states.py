@@ -149,7 +149,7 @@ def test_the_drift_seen_on_a_load_that_was_read_again_is_what_does_not_cancel():
 def test_identical_articles_are_seldom_called_a_real_change():
     """At most one answer in twenty, all its figures counted together; each side calibrated by itself."""
     random = np.random.default_rng(12)
-    trials, erred = 40, 0
+    trials, erred = 20, 0
     for _ in range(trials):
         sweeps = []
         for sample in ("one", "two"):
