@@ -1,29 +1,45 @@
 """What of the bench an evaluation's evidence rests on: a published bundle carries that and no more."""
 
-from dataclasses import replace
+from collections.abc import Iterator
+from dataclasses import fields, is_dataclass, replace
+from typing import Any
 
 from levelmoor.core.model.bench_records import BenchRule, CheckKind
 from levelmoor.core.model.equipment import Equipment
 from levelmoor.core.model.evaluation import Evaluation
 
+BENCH = ("instruments", "calibrations", "checks", "equipment")
+"""What is the team's own and stays behind unless something names it."""
+
+
+def rows_of(evaluation: Evaluation) -> Iterator[tuple[str, Any]]:
+    """Every row that is the evaluation's own, with the name of the field that it stands in."""
+    for field in fields(evaluation):
+        value = getattr(evaluation, field.name)
+        if field.name not in BENCH and isinstance(value, tuple):
+            yield from ((field.name, row) for row in value if is_dataclass(row))
+
+
+def named_in(evaluation: Evaluation, field: str) -> set[str]:
+    """The ids that any row of the evaluation names in a field."""
+    found: set[str] = set()
+    for _, row in rows_of(evaluation):
+        ids = getattr(row, field, ())
+        found |= {ids} if isinstance(ids, str) else set(ids)
+    return found - {""}
+
 
 def only_relied_on(evaluation: Evaluation) -> Evaluation:
-    """The evaluation with the calibrations, checks and pieces that its sweeps rest on; its findings stay the same."""
-    by_sweep = {e.calibration_id for e in evaluation.sweeps} | {x.calibration_id for x in evaluation.throughs}
-    by_sweep |= _that_through_may_rest_on(evaluation)
-    calibrations = tuple(c for c in evaluation.calibrations if c.id in by_sweep)
-    swept_with = {e.instrument_id for e in evaluation.sweeps}
-    swept_with |= {c.instrument_id for c in evaluation.captures} | {w.instrument_id for w in evaluation.widths}
-    swept_with |= {x.instrument_id for x in evaluation.throughs} | {h.instrument_id for h in evaluation.heats}
-    swept_with |= {s.instrument_id for s in evaluation.readings}
-    swept_with |= {s.instrument_id for s in evaluation.strips} | {t.instrument_id for t in evaluation.trials}
-    lines = {s.line_id for s in evaluation.setups if s.line_id}
-    lines |= {c.line_id for c in evaluation.captures if c.line_id}
-    pads = {i for c in evaluation.captures for i in c.pad_ids}
+    """The evaluation with the calibrations, checks and pieces that its evidence rests on, and without who typed what;
+    its findings stay the same."""
+    calibrated = named_in(evaluation, "calibration_id") | _that_through_may_rest_on(evaluation)
+    calibrations = tuple(c for c in evaluation.calibrations if c.id in calibrated)
+    swept_with = named_in(evaluation, "instrument_id")
+    lines, pads = named_in(evaluation, "line_id"), named_in(evaluation, "pad_ids")
     checks = tuple(
         c
         for c in evaluation.checks
-        if (c.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT) and c.calibration_id and c.calibration_id in by_sweep)
+        if (c.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT) and c.calibration_id in calibrated)
         or (c.kind is CheckKind.CABLE and c.item_id in lines)
         or (c.kind is CheckKind.PAD and c.item_id in pads)
         or (c.kind is CheckKind.METER and c.instrument_id in swept_with)
@@ -38,19 +54,14 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
         pads=tuple(x for x in owned.pads if x.id in pieces),
         radios=tuple(x for x in owned.radios if x.ranges and evaluation.sweeps),
     )
+    told = {name for name, row in rows_of(evaluation) if hasattr(row, "who")}
+    unsigned: dict[str, Any] = {name: tuple(replace(row, who="") for row in getattr(evaluation, name)) for name in told}
     return replace(
-        evaluation,
+        replace(evaluation, **unsigned),
         calibrations=calibrations,
         checks=checks,
         equipment=equipment,
         instruments=tuple(i for i in evaluation.instruments if i.id in instruments),
-        adjustments=tuple(replace(a, who="") for a in evaluation.adjustments),
-        widths=tuple(replace(w, who="") for w in evaluation.widths),
-        strips=tuple(replace(s, who="") for s in evaluation.strips),
-        trials=tuple(replace(t, who="") for t in evaluation.trials),
-        levels=tuple(replace(x, who="") for x in evaluation.levels),
-        heats=tuple(replace(x, who="") for x in evaluation.heats),
-        contacts=tuple(replace(x, who="") for x in evaluation.contacts),
         readings=tuple(
             replace(s, readings=tuple(replace(r, made_by="") for r in s.readings))
             for s in evaluation.readings
