@@ -21,7 +21,7 @@ from levelmoor.records import store
 
 LONGEST_S, MEMORY_BYTES = 3.0, 1e9
 BETWEEN_KILLS_S = 120.0
-LOOKERS, PACE_S = 6, 2.0
+LOOKERS, PACE_S = 6, 3.0
 """People who look, and the seconds between two acts of one who works."""
 PAGES = ("", "/bench", "/plan", "/emissions", "/through", "/tuner", "/adjust", "/compare", "/history", "/report")
 AFTER_START_S = 5.0
@@ -92,7 +92,7 @@ class Looker(threading.Thread):
                     self.took.append((time.monotonic() - begun, path))
             except AWAY:
                 time.sleep(NOT_THERE_S)
-            self.ended.wait(self.chance.uniform(0.2, 1.5))
+            self.ended.wait(self.chance.uniform(1.0, 4.0))
 
 
 def main() -> None:
