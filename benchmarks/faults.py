@@ -52,6 +52,13 @@ class Worker(threading.Thread):
     def act(self) -> None:
         raise NotImplementedError
 
+    def looked_after(self) -> int:
+        """How much of what was acknowledged is wrong now."""
+        with self.here.maker() as session:
+            row = store.evaluation(session, self.here.team_id, self.evaluation)
+            assert row is not None
+            return self.wrong(row)
+
     def wrong(self, row: t.Evaluation) -> int:
         """How much of what was acknowledged is not there, or is there twice or half."""
         raise NotImplementedError
@@ -213,10 +220,7 @@ def main() -> None:
             worker.join()
         lost = 0
         for worker in workers:
-            with here.maker() as session:
-                row = store.evaluation(session, here.team_id, worker.evaluation)
-                assert row is not None
-                wrong = worker.wrong(row)
+            wrong = worker.looked_after()
             lost += wrong
             print(
                 f"{type(worker).__name__}: {len(worker.acknowledged)} acknowledged, {worker.failed} requests failed, "

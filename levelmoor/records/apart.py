@@ -39,7 +39,7 @@ LONG_POINTS = 100_000
 """Evaluations with more points than these are judged one at a time, so that the others need not wait for them."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 150_000_000
+LARGE_BYTES = 100_000_000
 """Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
 
 
