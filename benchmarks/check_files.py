@@ -13,7 +13,7 @@ from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.rf.bandplan import bands_covered
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from levelmoor.core.rf.sweep_analysis import analyse_sweep
+from levelmoor.core.rf.sweep_analysis import analyse_sweep, forget_analyses
 from levelmoor.core.verdict.window_verdict import judge_window
 from levelmoor.formats.check import check_report
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -31,6 +31,7 @@ def write(path: Path, points: int) -> None:
 
 def check(path: Path) -> str:
     """Everything `levelmoor check FILE --max-swr 2 --json` does after its start."""
+    forget_analyses()
     file = read_sweep_file(path.name, path.read_bytes())
     analysis = analyse_sweep(file.sweep, 50)
     bands = bands_covered(analysis.sweep, 1)

@@ -90,6 +90,12 @@ def analyse_sweep(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:
     return found
 
 
+def forget_analyses() -> None:
+    """Keep none of them, as where their time is measured."""
+    with _lock:
+        _kept.clear()
+
+
 def _analysed(sweep: Sweep, z0_ohm: float) -> SweepAnalysis:
     referred = sweep.referred_to(z0_ohm)
     noise = noise_of_magnitude(referred)
