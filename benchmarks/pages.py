@@ -54,9 +54,14 @@ def changed_cell(opener: Opener, evaluation: str) -> None:
     page = _get(opener, evaluation)
     have = dict(re.findall(r'id="([\w-]+)" data-part="(\w+)"', page))
     token = re.search(r'X-CSRFToken": "([^"]+)', page)
-    claim = re.findall(r'id="claim-(\d+)"', page)[0]
-    opened = _get(opener, f"{evaluation}/open/claim-{claim}")
-    (limit,) = re.findall(r'id="claim-\d+-limit"[^>]*value="([^"]+)"', opened)
+    for claim in re.findall(r'id="claim-(\d+)"', page):
+        opened = _get(opener, f"{evaluation}/open/claim-{claim}")
+        if limits := re.findall(r'id="claim-\d+-limit"[^>]*value="([^"]+)"', opened):
+            break
+    else:
+        print(f"{evaluation} has no claim with a limit to change")
+        return
+    limit = limits[0]
     have |= dict(re.findall(r'id="([\w-]+)" data-part="(\w+)"', opened))
     state = dict(re.findall(r'name="(sweep|claim|view|part)" value="([^"]*)"', page))
     times, sizes = [], []
