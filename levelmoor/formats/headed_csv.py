@@ -9,7 +9,7 @@ from levelmoor.formats.csv_out import unmarked
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
-from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
+from levelmoor.formats.rows import REMARKS, UNCLOSED, Row, rows_of, separator_of, written
 from levelmoor.formats.units import BASE, WITH_UNIT, Quantity, Unit, spelled, units_in
 
 FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
@@ -100,8 +100,7 @@ def read_headed(
     rows = rows_of([(at + 1, head), *((n, line) for n, line in written(lines) if n > at + 1)], separator_of([head]))
     for n, cells in rows:
         if (unclosed := next((i for i, cell in enumerate(cells) if cell.startswith('"')), None)) is not None:
-            right = "a CSV with its quotes closed"
-            raise FileProblem(name, n, unclosed + 1, shown(cells[unclosed]), right)
+            raise FileProblem(name, n, unclosed + 1, *UNCLOSED)
     columns = [_field(h, known) for h in rows[0][1]] if rows else []
     while len(rows) > 2 and len(columns) > 1 and not re.search(r"\d", "".join(rows[-1][1])) and len(rows[-1][1]) == 1:
         rows.pop()  # a closing word

@@ -7,6 +7,8 @@ from contextlib import suppress
 
 REMARKS = "#!"
 """What lines begin with that are said and not measured."""
+UNCLOSED = ("a quote that is not closed", "a CSV with its quotes closed")
+"""What is wrong with a cell that still begins with a quote, and what would be right."""
 MOST_JOINED = 20
 """Lines that a quoted cell may run over."""
 _BLANKS = re.compile(r"\A\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")

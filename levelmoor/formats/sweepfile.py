@@ -170,7 +170,7 @@ def columns_named(name: str, data: bytes, columns: str, unit: str) -> tuple[tupl
     Raises
     ------
     FileProblem
-        Where it is no table.
+        Where it is not a table.
     ValueError
         Where the columns cannot be what they are said to be.
     """

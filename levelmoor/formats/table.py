@@ -12,7 +12,7 @@ from levelmoor.formats.cell_units import out_of_cells, places_of_units
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE
-from levelmoor.formats.rows import REMARKS, Row, cells_of, rows_of, separator_of, written
+from levelmoor.formats.rows import REMARKS, UNCLOSED, Row, cells_of, rows_of, separator_of, written
 from levelmoor.formats.units import WITH_UNIT, spelled
 
 _INFINITE = ("inf", "+inf", "infinity", "∞")
@@ -83,6 +83,8 @@ class Table:
             if abs(value) <= LARGEST_VALUE:
                 return value
             raise self.problem(row, column, f"{shown(bare)} is too large", "a measured value; look at its exponent")
+        if bare.startswith('"'):
+            raise self.problem(row, column, *UNCLOSED)
         if infinite and bare.lower() in _INFINITE:
             return float("inf")
         if not bare:

@@ -28,7 +28,7 @@ AGAIN_S = 600.0
 
 
 def findings_of(evaluation: Evaluation) -> Findings:
-    """The findings of an evaluation, judged anew only where something in it is new.
+    """The findings of an evaluation, judged again only where something in it has changed.
 
     Raises
     ------

@@ -85,6 +85,11 @@ def test_seconds_as_people_write_them(typed, seconds):
     assert trial_from({"frequency": "7.1", "seconds": typed}).seconds == seconds
 
 
+def test_a_remark_in_quotes_may_run_over_lines():
+    first, second = read_trials("t.csv", b'Frequency;Note;SWR after\n7.1;"hunts\nat first";1.2\n14.1;;1.3\n')
+    assert (first.note.split(), first.swr_after, second.swr_after) == (["hunts", "at", "first"], 1.2, 1.3)
+
+
 def test_dials_in_the_last_column_may_go_on_over_cells():
     (trial,) = read_trials("t.csv", b"Frequency;Dials\n7.1;coil 7; antenna 3.5\n")
     assert trial.dials == (DialPosition("coil", "7"), DialPosition("antenna", "3.5"))

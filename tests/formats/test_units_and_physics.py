@@ -200,3 +200,8 @@ def test_kept_evidence_is_read_as_it_was_taken_in():
     assert read_capture_file("a.csv", levels, first=True).trace.level_db.tolist() == [-30, -31]
     through = b"Frequency;Loss before dB;Loss after dB\n1.2;3;4\n1.4;3;4\n"
     assert read_through("a.csv", through, first=True).loss_db[0] == pytest.approx(3)
+
+
+def test_a_quote_that_is_not_closed_is_told_at_its_place():
+    with pytest.raises(FileProblem, match="line 3, column 6: a quote that is not closed"):
+        read_sweep_file("slip.csv", b'Frequency MHz;SWR\n70.1;1.5\n70.2;"1.6\n70.3;1.4\n')

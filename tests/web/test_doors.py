@@ -322,3 +322,11 @@ def test_a_change_that_takes_too_much_to_judge_is_told_and_not_kept(signed_in, c
         answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
     assert answer.status_code == 503 and "takes too much time for this server" in answer.text
     assert signed_in.get(f"/e/{case}/export").data == before
+
+
+def test_a_file_that_is_refused_where_nobody_expects_it_is_told_in_words(signed_in, case, maker, monkeypatch):
+    monkeypatch.setattr("levelmoor.records.sweeps.EVALUATION_POINTS", 300)
+    with maker() as session:
+        sweep = session.query(t.Sweep.id).filter(t.Sweep.evaluation_id == case).scalar()
+    answer = signed_in.post(f"/e/{case}/sweeps/{sweep}/again")
+    assert answer.status_code == 422 and "the sweeps of this evaluation have 221 already" in answer.text

@@ -67,11 +67,11 @@ def parse_load(text: str) -> Load:
         return Load(f"SWR {swr:g}", None, float(gamma_from_swr(swr)))
     z = _impedance(bare)
     if z is None and _MEANT.match(bare):
-        raise ValueError(f'"{bare[:40]}" is no load; write R and X, as in 25 - j100')
+        raise ValueError(f'"{bare[:40]}" is not a load; write R and X, as in 25 - j100')
     if z is None:
         return Load(line)
     if z.real < 0 or abs(z) > LARGEST_OHM:
-        raise ValueError(f'"{bare[:40]}" is no load: its resistance is at least 0 Ω, and it has at most a megohm')
+        raise ValueError(f'"{bare[:40]}" is not a load: its resistance is at least 0 Ω, and it has at most a megohm')
     gamma = complex(gamma_from_impedance(z, 50.0))
     return Load(format_load(z), gamma, abs(gamma))
 
