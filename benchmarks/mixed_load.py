@@ -13,6 +13,7 @@ import sys
 import threading
 import time
 from collections import Counter
+from urllib.error import HTTPError
 
 from benchmarks.faults import KINDS, NOT_THERE_S, Worker
 from benchmarks.installation import AWAY, Installation, installation, memory
@@ -80,6 +81,8 @@ class Looker(threading.Thread):
         super().__init__()
         self.here, self.person, self.cases, self.ended = here, here.person(), cases, ended
         self.chance, self.took = random.Random(seed), list[tuple[float, str]]()  # noqa: S311
+        self.others = Counter[int]()
+        """Answers that are no page, by status: 503 says that the evaluation is being judged, or that it was too much."""
 
     def run(self) -> None:
         while not self.ended.is_set():
@@ -87,10 +90,13 @@ class Looker(threading.Thread):
             begun = time.monotonic()
             try:
                 self.person.get(path)
-                if begun > self.here.started_at + AFTER_START_S:
-                    self.took.append((time.monotonic() - begun, path))
+            except HTTPError as problem:
+                self.others[problem.code] += 1
             except AWAY:
                 time.sleep(NOT_THERE_S)
+                continue
+            if begun > self.here.started_at + AFTER_START_S:
+                self.took.append((time.monotonic() - begun, path))
             self.ended.wait(self.chance.uniform(1.0, 4.0))
 
 
@@ -129,9 +135,10 @@ def main() -> None:
             f"acknowledged, {lost} lost; most memory "
             f"{most.total() / 1e6:.0f} MB: {', '.join(f'{k} {v / 1e6:.0f}' for k, v in most.items())}"
         )
+        print(f"answers that are no page: {dict(sum((looker.others for looker in lookers), Counter()))}")
         print(_told("evaluations at work", others), _told("evaluations the hostile files went into", aimed), sep="\n")
     broken = sum(s.broken for s in senders)
-    sys.exit(1 if lost or broken or others[-1][0] > LONGEST_S or most.total() > MEMORY_BYTES else 0)
+    sys.exit(1 if lost or broken or took[-1][0] > LONGEST_S or most.total() > MEMORY_BYTES else 0)
 
 
 def _told(whose: str, took: list[tuple[float, str]]) -> str:

@@ -27,8 +27,8 @@ from levelmoor.formats.problem import FileProblem
 T = TypeVar("T")
 READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
-READERS_BEHIND = 10
-"""How far readers stand behind pages where both want the processor."""
+BEHIND = 10
+"""How far readers, and who judges what is long, stand behind pages where both want the processor."""
 ALONE_S = 90
 """After which a worker ends itself."""
 START_S, WAIT_S = 60.0, 30.0
@@ -36,7 +36,8 @@ START_S, WAIT_S = 60.0, 30.0
 MOST_WAITING = 4
 """For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
 LONG_POINTS = 100_000
-"""Evaluations with more points than these are judged one at a time, so that the others need not wait for them."""
+"""Evaluations with more points than these are long: one process judges them, behind pages, and the others wait for
+none of them."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
 LARGE_BYTES = 100_000_000
@@ -141,24 +142,26 @@ class Workers:
 
 _readers: Workers | None = None
 _judges: Workers | None = None
-_long = BoundedSemaphore(1)
+_long_judges: Workers | None = None
 
 
 def begin(readers: int, judges: int) -> None:
-    """Have files read by so many processes from now on, and evaluations judged by so many."""
-    global _readers, _judges  # noqa: PLW0603  one installation, one set of each
+    """Have files read by so many processes from now on, and evaluations judged by so many; of two or more one judges
+    those that are long."""
+    global _readers, _judges, _long_judges  # noqa: PLW0603  one installation, one set of each
     end()
-    _readers = Workers(readers, READING_S, READERS_BEHIND) if readers else None
-    _judges = Workers(judges, JUDGING_S) if judges else None
+    _readers = Workers(readers, READING_S, BEHIND) if readers else None
+    _judges = Workers(max(judges - 1, 1), JUDGING_S) if judges else None
+    _long_judges = Workers(1, JUDGING_S, BEHIND) if judges > 1 else _judges
 
 
 def end() -> None:
     """End the workers; all is done in the process itself again."""
-    global _readers, _judges  # noqa: PLW0603
-    for workers in (_readers, _judges):
+    global _readers, _judges, _long_judges  # noqa: PLW0603
+    for workers in (_readers, _judges, _long_judges):
         if workers is not None:
             workers.end()
-    _readers = _judges = None
+    _readers = _judges = _long_judges = None
 
 
 def read_apart(read: Callable[..., T], *args: Any, **kwargs: Any) -> T:
@@ -188,16 +191,13 @@ def judge_apart(evaluation: Evaluation) -> Findings:
     TooMuch
         Where it takes too much time or memory, or no judge is free for long.
     """
-    if _judges is None:
-        return judge(evaluation)
-    if sum(e.sweep.points for e in evaluation.sweeps) <= LONG_POINTS:
-        return _judges.do(judge, evaluation)
-    if not _long.acquire(timeout=WAIT_S):
-        raise TooMuch("work")
-    try:
-        return _judges.do(judge, evaluation)
-    finally:
-        _long.release()
+    judges = _long_judges if is_long(evaluation) else _judges
+    return judges.do(judge, evaluation) if judges is not None else judge(evaluation)
+
+
+def is_long(evaluation: Evaluation) -> bool:
+    """Whether judging it may take many seconds."""
+    return sum(e.sweep.points for e in evaluation.sweeps) > LONG_POINTS
 
 
 def _serve(line: Connection, behind: int) -> None:

@@ -2,7 +2,8 @@
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from threading import Event, Lock
+from contextlib import suppress
+from threading import Event, Lock, Thread
 from typing import Generic, TypeVar
 
 V = TypeVar("V")
@@ -18,6 +19,29 @@ class Kept(Generic[V]):
 
     def __contains__(self, key: Hashable) -> bool:
         return key in self._held
+
+    def soon(self, key: Hashable, make: Callable[[], V], seconds: float) -> V:
+        """The same, where it is there within so many seconds; making it goes on beside.
+
+        Raises
+        ------
+        TimeoutError
+            Where it is not.
+        """
+        with self._lock:
+            made = self._making.get(key)
+        if key not in self._held:
+            if made is None:
+                made = Event()
+                Thread(target=self._beside, args=(key, make, made), daemon=True).start()
+            if not made.wait(seconds):
+                raise TimeoutError
+        return self.get(key, make)
+
+    def _beside(self, key: Hashable, make: Callable[[], V], made: Event) -> None:
+        with suppress(Exception):  # who asks next is told
+            self.get(key, make)
+        made.set()
 
     def get(self, key: Hashable, make: Callable[[], V]) -> V:
         """What is kept under a key, else what is made now; who asks meanwhile waits for that."""

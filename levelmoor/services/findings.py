@@ -2,12 +2,13 @@
 
 import time
 from collections.abc import Hashable
+from contextvars import ContextVar
 
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.records.apart import TooMuch, judge_apart
+from levelmoor.records.apart import TooMuch, is_long, judge_apart
 from levelmoor.records.kept import Kept
 
 _kept: Kept[Findings] = Kept(128)
@@ -27,6 +28,14 @@ AGAIN_S = 600.0
 """What took too much is not judged again so soon."""
 
 
+patience: ContextVar[float | None] = ContextVar("patience", default=None)
+"""The seconds that who asks waits for the findings of a long evaluation; None as long as it takes."""
+
+
+class BeingJudged(Exception):
+    """An evaluation is judged just now, and who asks does not wait for it."""
+
+
 def findings_of(evaluation: Evaluation) -> Findings:
     """The findings of an evaluation, judged again only where something in it has changed.
 
@@ -34,14 +43,25 @@ def findings_of(evaluation: Evaluation) -> Findings:
     ------
     TooMuch
         Where that takes too much time or memory, or too many are being judged.
+    BeingJudged
+        Where it is long, and not there within `patience`.
     """
-    key = key_of(evaluation)
+    key, seconds = key_of(evaluation), patience.get()
+    if seconds is None or not is_long(evaluation):
+        return _kept.get(key, lambda: _judged(key, evaluation))
+    try:
+        return _kept.soon(key, lambda: _judged(key, evaluation), seconds)
+    except TimeoutError:
+        raise BeingJudged from None
+
+
+def _judged(key: Hashable, evaluation: Evaluation) -> Findings:
     if key in _too_much:
         much, until = _too_much.get(key, lambda: (TooMuch(""), 0.0))
         if time.monotonic() < until:
             raise much
     try:
-        return _kept.get(key, lambda: judge_apart(evaluation))
+        return judge_apart(evaluation)
     except TooMuch as much:
         if str(much) != "work":
             _too_much.put(key, (much, time.monotonic() + AGAIN_S))

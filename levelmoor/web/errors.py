@@ -11,6 +11,8 @@ from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, S
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records.apart import TooMuch
 from levelmoor.records.database import waited_too_long
+from levelmoor.services.findings import BeingJudged, patience
+from levelmoor.web.context import wants_part
 from levelmoor.web.transactions import close
 from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
 from levelmoor.web.waiting import WORDS as WAITING
@@ -24,6 +26,8 @@ TOO_MUCH = (
     "Judging this evaluation takes too much {much} for this server. Nothing was changed; try again with fewer or"
     " shorter sweeps, or export it and run levelmoor judge."
 )
+BEING_JUDGED = "This evaluation has very many points and is being judged. The page comes up by itself."
+PATIENCE_S, LOOK_AGAIN_S = 2.0, 2
 MANY_JUDGED = "Many evaluations are being judged just now. Nothing was changed; try again in a minute."
 _FULL = (errno.ENOSPC, 1021, 1114)
 """No room left: the system's number, and those of the database."""
@@ -40,10 +44,12 @@ WORDS = {
 
 
 def install(app: Flask) -> None:
+    app.before_request(_wait_no_longer)
     app.register_error_handler(HTTPException, _problem)
     app.register_error_handler(InternalServerError, _broken)
     app.register_error_handler(Busy, _busy)
     app.register_error_handler(TooMuch, _too_much)
+    app.register_error_handler(BeingJudged, _being_judged)
     app.register_error_handler(FileProblem, _refused)
     app.register_error_handler(SQLAlchemyError, _no_database)
     app.register_error_handler(CSRFError, _stale)
@@ -67,6 +73,16 @@ def _refused(problem: FileProblem) -> Answer:
 
 def _too_much(much: TooMuch) -> Answer:
     return _alone(MANY_JUDGED if str(much) == "work" else TOO_MUCH.format(much=much), 503)
+
+
+def _wait_no_longer() -> None:
+    """A page that is only looked at says that its evaluation is being judged; what changes something waits for it."""
+    patience.set(None if request.method != "GET" or wants_part() else PATIENCE_S)
+
+
+def _being_judged(_error: BeingJudged) -> Answer:
+    words, code, headers = _alone(BEING_JUDGED, 503)
+    return words, code, {**headers, "Refresh": str(LOOK_AGAIN_S), "Retry-After": str(LOOK_AGAIN_S)}
 
 
 def _broken(error: InternalServerError) -> Answer:

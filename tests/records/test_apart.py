@@ -92,6 +92,27 @@ def test_what_took_too_much_is_not_judged_again_at_once(monkeypatch):
     assert asked == [case]
 
 
+def test_who_looks_at_a_long_evaluation_does_not_wait_for_its_findings_and_has_them_later(monkeypatch):
+    may_end = threading.Event()
+
+    def slow(evaluation):
+        may_end.wait(60)
+        return judge(evaluation)
+
+    monkeypatch.setattr(findings, "judge_apart", slow)
+    monkeypatch.setattr(apart, "LONG_POINTS", 1)
+    case = replace(CASE, title="judged at length")
+    looking = findings.patience.set(0.05)
+    try:
+        with pytest.raises(findings.BeingJudged):
+            findings.findings_of(case)
+        may_end.set()
+        findings.patience.set(60.0)
+        assert findings.findings_of(case) == judge(case)
+    finally:
+        findings.patience.reset(looking)
+
+
 def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(workers):
     before = workers.do(os.getpid)
     assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES

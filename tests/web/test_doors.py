@@ -3,10 +3,12 @@
 import errno
 import io
 import re
+from threading import Event
 
 import pytest
 from sqlalchemy.exc import InternalError, OperationalError
 
+from levelmoor.core.judge import judge
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
@@ -322,6 +324,22 @@ def test_a_change_that_takes_too_much_to_judge_is_told_and_not_kept(signed_in, c
         answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
     assert answer.status_code == 503 and "takes too much time for this server" in answer.text
     assert signed_in.get(f"/e/{case}/export").data == before
+
+
+def test_a_page_whose_evaluation_is_being_judged_says_so_and_comes_by_itself(signed_in, case, monkeypatch):
+    may_end = Event()
+
+    def slow(evaluation):
+        may_end.wait(60)
+        return judge(evaluation)
+
+    monkeypatch.setattr("levelmoor.records.apart.LONG_POINTS", 1)
+    monkeypatch.setattr("levelmoor.web.errors.PATIENCE_S", 0.05)
+    monkeypatch.setattr("levelmoor.services.findings.judge_apart", slow)
+    answer = signed_in.get(f"/e/{case}")
+    may_end.set()
+    assert answer.status_code == 503 and "is being judged" in answer.text
+    assert answer.headers["Refresh"] == "2"
 
 
 def test_a_file_that_is_refused_where_nobody_expects_it_is_told_in_words(signed_in, case, maker, monkeypatch):
