@@ -82,7 +82,7 @@ class Looker(threading.Thread):
         self.here, self.person, self.cases, self.ended = here, here.person(), cases, ended
         self.chance, self.took = random.Random(seed), list[tuple[float, str]]()  # noqa: S311
         self.others = Counter[int]()
-        """Answers that are no page, by status: 503 says that the evaluation is being judged, or that it was too much."""
+        """Answers that are no page, by status: 503 says that an evaluation is being judged, or is too much."""
 
     def run(self) -> None:
         while not self.ended.is_set():

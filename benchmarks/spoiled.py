@@ -25,7 +25,7 @@ from benchmarks.misread import main as misread
 from levelmoor.cli.command_line import main as main_command
 from levelmoor.cli.exits import BAD_INPUT
 from levelmoor.core.model.rule_sets import rule_set_from, shipped_rule_sets
-from levelmoor.demo.make import FILES
+from levelmoor.demo.load import sweeps
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.equipment_csv import read_equipment, write_equipment
 from levelmoor.formats.equipment_starter import STARTER
@@ -49,8 +49,8 @@ Reader = Callable[[str, bytes], object]
 def sound() -> list[tuple[str, bytes, list[Reader]]]:
     """Sound files by name, with what reads them."""
     found: list[tuple[str, bytes, list[Reader]]] = []
-    for name, make in FILES.items():
-        data = make()[:6000].rpartition(b"\n")[0] + b"\n"
+    for name, whole in sweeps().items():
+        data = whole[:6000].rpartition(b"\n")[0] + b"\n"
         found.append((name, data, [read_sweep_file, read_trace_file, read_capture_file, read_readings]))
     picture = io.BytesIO()
     Image.linear_gradient("L").convert("RGB").save(picture, "JPEG")

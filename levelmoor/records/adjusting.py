@@ -12,6 +12,9 @@ from levelmoor.records.article_state import latest_round, open_round
 from levelmoor.records.database import now
 from levelmoor.records.mapping import adjustment_of, element_of
 
+RETURNED = "left the mark and returned to it"
+"""What is said of a trip in which nothing was moved."""
+
 
 class AdjustProblem(ValueError):
     """What is wrong with a move or an element; nothing is stored then."""
@@ -72,7 +75,7 @@ def move(
 
 def leave_and_return(row: t.Evaluation, of: State, who: str) -> t.Adjustment:
     """The mark was left and gone back to: a round in which nothing was moved, which tells how well that repeats."""
-    return _trip(row, of, who, "left the mark and returned to it")
+    return _trip(row, of, who, RETURNED)
 
 
 def _trip(row: t.Evaluation, of: State, who: str, words: str) -> t.Adjustment:

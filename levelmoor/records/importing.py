@@ -27,6 +27,7 @@ from levelmoor.formats.picture import read_photograph
 from levelmoor.formats.sweepfile import ReadOptions
 from levelmoor.records import sweeps
 from levelmoor.records import tables as t
+from levelmoor.records.adjusting import RETURNED
 from levelmoor.records.article_state import named_state
 from levelmoor.records.bench import PLACES, calibration_rows, check_rows, facts_of, keep_facts, rows_of
 from levelmoor.records.by_name import row_from
@@ -52,11 +53,11 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     if digest and (known := _just_taken(session, team.id, digest)):
         return known, ("It was taken in a moment ago; this is it.",)
     core = came.evaluation
-    row = open_evaluation(session, team, core.product.name, core.product.maker)
+    coming = _Coming(session, team.id, came.files)
+    coming.bench(core)  # before an instrument is put on the bench where the team has none
+    row = coming.row = open_evaluation(session, team, core.product.name, core.product.maker)
     row.imported_sha256 = digest
     _case(row, core)
-    coming = _Coming(session, row, came.files)
-    coming.bench(core)
     coming.case(core)
     for evidence in core.sweeps:
         coming.sweep(evidence)
@@ -120,8 +121,11 @@ def _replace(rows: list[Any], made: list[Any], core: tuple[Any, ...]) -> dict[st
 class _Coming:
     """What comes in: the rows made or found for it, by their kind and the id that the file gives them."""
 
-    def __init__(self, session: Session, row: t.Evaluation, files: Mapping[str, bytes]) -> None:
-        self.session, self.row, self.team_id, self.files = session, row, row.team_id, files
+    row: t.Evaluation
+    """Once the bench is there."""
+
+    def __init__(self, session: Session, team_id: int, files: Mapping[str, bytes]) -> None:
+        self.session, self.team_id, self.files = session, team_id, files
         self.rows: defaultdict[str, dict[str, Any]] = defaultdict(dict)
 
     def id(self, kind: str, ident: str) -> int | None:
@@ -184,7 +188,7 @@ class _Coming:
             setup_id=self.id("setup", one.setup_id),
             setting_id=self.id("setting", one.setting_id),
             moves=[{"element_id": str(self.id("element", e.id)), "by": by} for e, by in moved],
-            words="; ".join(e.say(by) for e, by in moved),
+            words="; ".join(e.say(by) for e, by in moved) or RETURNED,
         )
 
     def trials(self, core: Evaluation) -> None:

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.through.choking import s21_of
-from levelmoor.demo.ring_choke import contacts, heat_log
+from levelmoor.demo.load import raw_files
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import running
@@ -102,7 +102,7 @@ def test_a_loggers_file_foresees_the_hour_and_decides_power_handling(page, choke
     form.get_by_label("Power, W").fill("100")
     form.get_by_label("Mode").fill("carrier")
     form.get_by_label("Nothing above").fill("90")
-    take(form, "or a logger's file", "log.csv", heat_log(), "Keep")
+    take(form, "or a logger's file", "log.csv", raw_files()["ringstone-heat.csv"], "Keep")
     page.locator("#fold-heat article", has_text="after an hour").wait_for()
     page.goto(f"/e/{choke}")
     assert "Pass" in page.locator("#claims").inner_text()
@@ -141,7 +141,7 @@ def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
 
 def test_contacts_come_from_adif_once_and_go_out_again(page, choke):
     page.goto(f"/e/{choke}/air")
-    data = contacts(("As the maker says", "Other"))
+    data = raw_files()["linkline-contacts.adi"]
     take(page, "Contacts as ADIF", "log.adi", data, "Take them in")
     page.get_by_role("region", name="Contacts and spots").locator("tbody tr").nth(7).wait_for()
     take(page, "Contacts as ADIF", "log.adi", data, "Take them in")

@@ -1,17 +1,14 @@
 """The demo shows every verdict, on files in the dialects that instruments write."""
 
 from collections import Counter
-from pathlib import Path
 
 import pytest
 from sqlalchemy import select
 
 from levelmoor.core.judge import judge
-from levelmoor.demo import make, scenario
+from levelmoor.demo import scenario
 from levelmoor.demo.load import load_demo
 from levelmoor.formats.bundle import verify_bundle
-from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
-from levelmoor.formats.trace_file import read_trace_file
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
@@ -47,19 +44,3 @@ def test_one_report_with_two_revisions_that_can_be_computed_again(cases):
 
 def test_loading_twice_loads_once(maker, cases):
     assert "already" in load_demo(maker, refresh_card)
-
-
-@pytest.mark.parametrize("name", make.TRACES)
-def test_kept_traces_are_those_the_models_make(name):
-    kept = read_trace_file(name, Path(make.FOLDER / name).read_bytes())[0]
-    made = read_trace_file(name, make.TRACES[name]())[0]
-    assert abs(kept.level_db - made.level_db).max() < 0.11  # rounding of the last digit shown
-
-
-@pytest.mark.parametrize("name", make.FILES)
-def test_kept_files_are_those_the_models_make(name):
-    kept = Path(make.FOLDER / name).read_bytes()
-    options = ReadOptions(port=2 if name.endswith(".s2p") else 1)
-    one, two = (read_sweep_file(name, data, options).sweep for data in (kept, make.FILES[name]()))
-    assert abs(one.gamma - two.gamma).max() < 1e-2  # rounding of the last digit shown
-    assert one.points == two.points

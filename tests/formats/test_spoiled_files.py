@@ -5,11 +5,11 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from levelmoor.demo.make import FILES
+from levelmoor.demo.load import sweeps
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
 
-SHORT = {name: b"\n".join(make().splitlines()[:40]) + b"\n" for name, make in FILES.items()}
+SHORT = {name: b"\n".join(data.splitlines()[:40]) + b"\n" for name, data in sweeps().items()}
 PIECES = [
     b"nan",
     b"\n",
