@@ -9,7 +9,7 @@ from levelmoor.core.emissions.emission_findings import emissions_of, plain_sente
 from levelmoor.core.emissions.emission_path import path_in_words
 from levelmoor.core.evidence.aside import without_what_is_aside
 from levelmoor.core.evidence.band_use import BandUse
-from levelmoor.core.evidence.court import Court, over_windows
+from levelmoor.core.evidence.court import Court
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding, Findings
 from levelmoor.core.evidence.heated import Heated
@@ -19,6 +19,7 @@ from levelmoor.core.evidence.matched import Matched
 from levelmoor.core.evidence.notes import notes_of
 from levelmoor.core.evidence.pieces import adjusted_questions
 from levelmoor.core.evidence.reflection import Reflection
+from levelmoor.core.evidence.ruling import over_windows
 from levelmoor.core.evidence.swept_through import SweptThrough
 from levelmoor.core.evidence.typed_widths import TypedWidths
 from levelmoor.core.evidence.unmeasured import unmeasured

@@ -87,7 +87,7 @@ def _contact(
         raise wrong("QSO_DATE", "a day and a time of the calendar")
     if "FREQ" in fields:
         frequency = _number(fields["FREQ"], lambda: wrong("FREQ", "a frequency in MHz, as in 7.032"), 1e6)
-        if not NUMBERS["wanted.hz"][0] <= frequency <= NUMBERS["wanted.hz"][1]:
+        if not NUMBERS["evaluation.wanted_hz"][0] <= frequency <= NUMBERS["evaluation.wanted_hz"][1]:
             raise wrong("FREQ", "a frequency in MHz, as in 7.032")
     else:
         try:

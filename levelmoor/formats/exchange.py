@@ -8,41 +8,18 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, TypeVar, g
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model
 
 from levelmoor.core.bench.calibration import ErrorTerms
-from levelmoor.core.metrology.decision import DecisionRule
-from levelmoor.core.model.adjusting import Adjustment, Element
-from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
+from levelmoor.core.model.bench_records import BenchCheck, RawPart
 from levelmoor.core.model.captures import Capture
-from levelmoor.core.model.claims import Claim
-from levelmoor.core.model.contacts import Contact
-from levelmoor.core.model.equipment import Equipment, Instrument
-from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence, Picture, Product, Sample, Setup
-from levelmoor.core.model.networks import Network
-from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.evaluation import EDITION, Evaluation, Evidence
 from levelmoor.core.model.reading_sheets import ReadingSheet, TypedReading
-from levelmoor.core.model.rule_sets import RuleSet
-from levelmoor.core.model.state import OpenedRound, Setting
-from levelmoor.core.model.through import FieldLevel, HeatRun, Through
-from levelmoor.core.model.time_strips import TimeStrip
-from levelmoor.core.model.trials import Trial
-from levelmoor.core.model.usability import DEFAULT_PROFILE, Profile
-from levelmoor.core.model.widths import WidthReading
+from levelmoor.core.model.through import Through
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 from levelmoor.core.rf.two_port import TwoPort
-from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.bounds import (
-    CLAIMS,
-    ELEMENTS,
-    FIELD_RECORDS,
-    NETWORKS,
     READINGS,
     ROUNDS,
-    SETTINGS,
-    STRIPS,
-    THROUGHS,
-    TRIALS,
-    WINDOWS,
 )
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
@@ -52,8 +29,6 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.through_file import read_through
 
 T = TypeVar("T")
-MOST = CLAIMS
-"""Rows of any kind; so many at the most are looked at, whatever a document holds."""
 Typed = Annotated[str, Field(max_length=200)]
 
 
@@ -68,27 +43,15 @@ class _Document(BaseModel):
 def _document(name: str, core: type[Any], without: tuple[str, ...], **own: Any) -> Any:
     """The document of a piece of the core's data: its fields, but for what is read from raw files."""
     hints = get_type_hints(core)
-    kept = {f.name: (hints[f.name], ... if f.default is MISSING else f.default) for f in fields(core)}
-    return create_model(name, __base__=_Document, **{n: v for n, v in {**kept, **own}.items() if n not in without})
+    kept = {f.name: (hints[f.name], _default(f)) for f in fields(core) if f.name not in without}
+    first = {n: v for n, v in own.items() if n not in kept}
+    return create_model(name, __base__=_Document, **{**first, **kept, **own})
 
 
-_NAMED: dict[str, Any] = {"file_name": (str, ...), "sha256": (str, ...)}
-if TYPE_CHECKING:
-    EvidenceDocument: TypeAlias = Any
-    CaptureDocument: TypeAlias = Any
-    CheckDocument: TypeAlias = Any
-    ThroughDocument: TypeAlias = Any
-else:
-    EvidenceDocument = _document(
-        "EvidenceDocument", Evidence, ("sweep",), **_NAMED,
-        round=(int, Field(1, ge=1, le=ROUNDS)), mounting=(int, Field(1, ge=1, le=ROUNDS)),
-        set_aside=(str, Field("", max_length=2000)),
-    )  # fmt: skip
-    CaptureDocument = _document(
-        "CaptureDocument", Capture, ("trace",), **_NAMED, entered_db=(float, Field(0.0, ge=-200, le=200))
-    )
-    CheckDocument = _document("CheckDocument", BenchCheck, ("sweep", "traces"))
-    ThroughDocument = _document("ThroughDocument", Through, ("two_port",), **_NAMED)
+def _default(field: Any) -> Any:
+    if field.default_factory is not MISSING:
+        return Field(default_factory=field.default_factory)
+    return ... if field.default is MISSING else field.default
 
 
 class ReadingDocument(_Document):
@@ -130,48 +93,26 @@ class Alongside(BaseModel):
     stays: tuple[str, ...] = ()
 
 
-class EvaluationDocument(_Document):
-    format: Literal["levelmoor evaluation"] = "levelmoor evaluation"
-    version: Literal[1] = 1
-    title: str
-    product: Product
-    region: int = 1
-    rule: DecisionRule = DecisionRule.GUARDED
-    profile: Profile = DEFAULT_PROFILE
-    samples: tuple[Sample, ...] = Field((), max_length=MOST)
-    claims: tuple[Claim, ...] = Field((), max_length=MOST)
-    setups: tuple[Setup, ...] = Field((), max_length=MOST)
-    instruments: tuple[Instrument, ...] = Field((), max_length=MOST)
-    sweeps: tuple[EvidenceDocument, ...] = Field((), max_length=MOST)
-    notes: str = ""
-    bench_rule: BenchRule = BenchRule.STATED
-    age_limit_h: float = 24.0
-    calibrations: tuple[CalibrationRecord, ...] = Field((), max_length=MOST)
-    checks: tuple[CheckDocument, ...] = Field((), max_length=MOST)
-    equipment: Equipment = Equipment()
-    pictures: tuple[Picture, ...] = Field((), max_length=MOST)
-    wishes: PlanWishes = PlanWishes()
-    edition: int = EDITION
-    captures: tuple[CaptureDocument, ...] = Field((), max_length=MOST)
-    rule_sets: tuple[RuleSet, ...] = Field((), max_length=MOST)
-    settings: tuple[Setting, ...] = Field((), max_length=SETTINGS)
-    elements: tuple[Element, ...] = Field((), max_length=ELEMENTS)
-    adjustments: tuple[Adjustment, ...] = Field((), max_length=ROUNDS)
-    wanted_hz: tuple[float, ...] = Field((), max_length=ELEMENTS)
-    widths: tuple[WidthReading, ...] = Field((), max_length=READINGS)
-    strips: tuple[TimeStrip, ...] = Field((), max_length=STRIPS)
-    networks: tuple[Network, ...] = Field((), max_length=NETWORKS)
-    trials: tuple[Trial, ...] = Field((), max_length=TRIALS)
-    throughs: tuple[ThroughDocument, ...] = Field((), max_length=THROUGHS)
-    levels: tuple[FieldLevel, ...] = Field((), max_length=FIELD_RECORDS)
-    heats: tuple[HeatRun, ...] = Field((), max_length=FIELD_RECORDS)
-    contacts: tuple[Contact, ...] = Field((), max_length=FIELD_RECORDS)
-    own_bands: tuple[Window, ...] = Field((), max_length=WINDOWS)
-    opened: tuple[OpenedRound, ...] = Field((), max_length=ROUNDS)
-    readings: tuple[SheetDocument, ...] = Field((), max_length=MOST)
-    filters: tuple[FilterDocument, ...] = Field((), max_length=MOST)
-    stays: tuple[str, ...] = Field((), max_length=20)
-    """What was left behind at the export, in sentences."""
+_NAMED: dict[str, Any] = {"file_name": (str, ...), "sha256": (str, ...)}
+if TYPE_CHECKING:
+    EvidenceDocument: TypeAlias = Any
+    CaptureDocument: TypeAlias = Any
+    CheckDocument: TypeAlias = Any
+    ThroughDocument: TypeAlias = Any
+    EvaluationDocument: TypeAlias = Any
+else:
+    EvidenceDocument = _document("EvidenceDocument", Evidence, ("sweep",), **_NAMED)
+    CaptureDocument = _document("CaptureDocument", Capture, ("trace",), **_NAMED)
+    CheckDocument = _document("CheckDocument", BenchCheck, ("sweep", "traces"))
+    ThroughDocument = _document("ThroughDocument", Through, ("two_port",), **_NAMED)
+    EvaluationDocument = _document(
+        "EvaluationDocument", Evaluation, (),
+        format=(Literal["levelmoor evaluation"], "levelmoor evaluation"), version=(Literal[1], 1),
+        sweeps=(tuple[EvidenceDocument, ...], ()), checks=(tuple[CheckDocument, ...], ()),
+        captures=(tuple[CaptureDocument, ...], ()), throughs=(tuple[ThroughDocument, ...], ()),
+        readings=(tuple[SheetDocument, ...], ()), filters=(tuple[FilterDocument, ...], ()), stays=(tuple[str, ...], ()),
+    )  # fmt: skip
+    """`stays` is what was left behind at the export, in sentences."""
 
 
 _BESIDE = tuple(Alongside.model_fields)
@@ -202,12 +143,14 @@ def to_document(evaluation: Evaluation, beside: Alongside | None = None) -> dict
         **shared,
         **more,
     )
-    return document.model_dump(mode="json", exclude=set() if beside else set(_BESIDE))
+    dumped: dict[str, Any] = document.model_dump(mode="json", exclude=set() if beside else set(_BESIDE))
+    return dumped
 
 
 def json_schema() -> dict[str, Any]:
     """The JSON Schema of the exchange form."""
-    return EvaluationDocument.model_json_schema()
+    schema: dict[str, Any] = EvaluationDocument.model_json_schema()
+    return schema
 
 
 def raw_files_of(evaluation: Evaluation, beside: Alongside | None = None) -> dict[str, str]:

@@ -42,7 +42,7 @@ def read_values(text: str, kind: LevelKind) -> tuple[tuple[float, ...], str]:
             found.append((number(in_s[1], "S units, as in S7", 0, 60) + over, "s"))
         elif figure is not None:
             unit = (figure[2] or "").lower().replace("u", "µ")
-            found.append((number(figure[1], "readings, as in 31 28 30 mA", *NUMBERS["level.value"]), unit))
+            found.append((number(figure[1], "readings, as in 31 28 30 mA", *NUMBERS["level.values"]), unit))
         else:
             word = re.split(r"[;\s]", text[at:], maxsplit=1)[0]
             raise ValueError(

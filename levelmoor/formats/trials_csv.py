@@ -83,7 +83,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
     """
     said = {name: " ".join(typed.get(name, "").split()) for name in HEADINGS}
     frequency = _of("frequency", lambda: parse_frequency(said["frequency"], asks=True))
-    low, high = NUMBERS["wanted.hz"]
+    low, high = NUMBERS["evaluation.wanted_hz"]
     if not low <= frequency <= high:
         raise TypedProblem("frequency", f"{said['frequency']} is out of range; 1 kHz to 300 GHz are taken")
     load = _of("load", lambda: parse_load(said["load"]).words) if said["load"] else ""
@@ -149,7 +149,7 @@ def _in_seconds(text: str) -> str:
 def _swr(field: str, text: str) -> float | None:
     if not text:
         return None
-    return _figure(field, text.removesuffix(":1"), "an SWR, as in 1.3", "swr")
+    return _figure(field, text.removesuffix(":1"), "an SWR, as in 1.3", "swr_after")
 
 
 def _dials(text: str) -> tuple[DialPosition, ...]:

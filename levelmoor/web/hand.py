@@ -7,7 +7,8 @@ from flask import g, request
 
 from levelmoor.records import tables as t
 from levelmoor.records.in_hand import in_hand
-from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, set_cell
+from levelmoor.web.cell_values import CellProblem
+from levelmoor.web.cells import CELLS, SPECIAL, set_cell
 from levelmoor.web.context import db
 
 

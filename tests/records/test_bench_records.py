@@ -107,7 +107,8 @@ def test_raw_sweep_is_corrected_with_the_calibrations_standards(session):
     from levelmoor.core.model.bench_records import RawPart
     from levelmoor.formats.touchstone_out import write_s1p
     from levelmoor.records.raw_files import keep_raw
-    from levelmoor.web.cells import CellProblem, set_cell
+    from levelmoor.web.cell_values import CellProblem
+    from levelmoor.web.cells import set_cell
     from tests.sweeps import rlc_sweep
 
     truth = rlc_sweep(14e6, 14.4e6, 51)

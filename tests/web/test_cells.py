@@ -6,7 +6,8 @@ from types import SimpleNamespace
 import pytest
 
 from levelmoor.records import tables as t
-from levelmoor.web.cells import CELLS, CellProblem, number, profile_cell, set_cell, understood
+from levelmoor.web.cell_values import CellProblem, number, profile_cell
+from levelmoor.web.cells import CELLS, set_cell, understood
 
 EVALUATION = t.Evaluation(region=1, samples=[], setups=[])
 

@@ -7,7 +7,7 @@ worst decides.
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import combinations
 from typing import Any
 
@@ -15,34 +15,23 @@ from levelmoor.core.evidence.admission import ANY_CLAIM, own_setup, why_not_allo
 from levelmoor.core.evidence.findings import Part, PieceFinding, WindowEvidence
 from levelmoor.core.evidence.kinds import EvidenceKind, Heard, Judged, Question, uncertainties_apart
 from levelmoor.core.evidence.rounds import Rounds
+from levelmoor.core.evidence.ruling import (
+    STANDS_FIRST,
+    Ruling,
+    as_beside,
+    evidence_of,
+    nothing_shown,
+    piece_finding,
+    worst,
+)
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, kindness
 from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.said import as_sentence, said, together
+from levelmoor.core.words.said import as_sentence, said
 
 Offered = tuple[EvidenceKind[Any], Heard]
-STANDS_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.OUTSIDE, Verdict.PASS)
-"""Of several that must all hold the first of these stands: what a rule has no figure for is not passed either."""
-NAMED_WINDOWS = 3
-
-
-@dataclass(frozen=True)
-class Ruling:
-    """What a setup, a setting or a window comes to; `open_` where the evidence contradicts itself."""
-
-    evidence: WindowEvidence
-    open_: bool = False
-
-    @property
-    def verdict(self) -> Verdict:
-        return self.evidence.verdict
-
-    @property
-    def settled(self) -> bool:
-        """Whether it says something that another setup cannot make good."""
-        return self.open_ or self.verdict not in (Verdict.NOT_SHOWN, Verdict.OUTSIDE)
 
 
 DOUBT = 1.5
@@ -82,7 +71,7 @@ class Court:
         meant = [s for s in self.settings if all(s.meant_for(w) for w in self.claim.windows)]
         alone = [tuple(self.window(w, s.id) for w in every) for s in sorted(meant, key=lambda s: (s.name, s.id))]
         reason = said("setting.no_one", windows=", ".join(w.name for w in self.claim.windows))
-        nothing = tuple(_nothing(w, "", reason) for w in every)
+        nothing = tuple(nothing_shown(w, "", reason) for w in every)
         return min(alone, key=lambda f: kindness(worst(w.verdict for w in f)), default=nothing)
 
     def window(self, window: Window | None, setting_id: str | None = None) -> WindowEvidence:
@@ -92,8 +81,8 @@ class Court:
         beside = [d.evidence for s in self.others if (d := self._in_setup(s, window, setting_id)) is not None]
         asides = tuple(self._set_aside(window))
         if not found:
-            nothing = _nothing(window, "", self._nothing(window))
-            return replace(nothing, pieces=(*asides, *_as_beside(beside)), beside=self._beside_words(beside))
+            nothing = nothing_shown(window, "", self._nothing_said(window))
+            return replace(nothing, pieces=(*asides, *as_beside(beside)), beside=self._beside_words(beside))
         # Of setups that show nothing the one that says best what is missing speaks.
         chosen = min(settled, key=_worst_of_setups) if settled else max(found, key=_told)
         reason = chosen.evidence.reason
@@ -104,11 +93,11 @@ class Court:
         return replace(
             chosen.evidence,
             reason=reason,
-            pieces=(*chosen.evidence.pieces, *asides, *_as_beside(beside)),
+            pieces=(*chosen.evidence.pieces, *asides, *as_beside(beside)),
             beside=self._beside_words(beside),
         )
 
-    def _nothing(self, window: Window | None) -> str:
+    def _nothing_said(self, window: Window | None) -> str:
         """Why nothing is shown where no setup that the claim allows was measured in."""
         measured = {p.latest.setup_id for _, p in self.pieces}
         reason = next((why_not_allowed(self.claim, s) for s in self.others if s.id in measured), "")
@@ -134,7 +123,7 @@ class Court:
             for piece, why in kind.set_aside():
                 if kind.covers(piece, window):
                     words = said("aside.named", name=piece.name, why=why)
-                    yield _piece_finding(replace(kind.judge(piece, window), reason=words), Part.SET_ASIDE)
+                    yield piece_finding(replace(kind.judge(piece, window), reason=words), Part.SET_ASIDE)
 
     # -- One setup: its settings and their latest rounds -------------------------------------------------------------
 
@@ -153,7 +142,7 @@ class Court:
         meant = [s for s in self.settings if s.meant_for(window) and setting_id in (None, s.id)]
         if not meant:
             none = said("setting.none", window=window.name, unsaid=self._unsaid(pieces))
-            return self._trials(setup, window, pieces) or Ruling(_nothing(window, setup.id, none))
+            return self._trials(setup, window, pieces) or Ruling(nothing_shown(window, setup.id, none))
         found = []
         for setting in sorted(meant, key=lambda s: (s.name, s.id)):
             mine = [(k, p) for k, p in pieces if p.latest.setting_id == setting.id or _anywhere(k, p)]
@@ -161,7 +150,7 @@ class Court:
                 found.append(self._latest(setup, mine, window))
             else:
                 reason = said("setting.not_swept", name=setting.name, window=window.name)
-                found.append(Ruling(replace(_nothing(window, setup.id, reason), setting_id=setting.id)))
+                found.append(Ruling(replace(nothing_shown(window, setup.id, reason), setting_id=setting.id)))
         # An article that can be adjusted keeps a claim where one of its settings does.
         return min(found, key=lambda f: (kindness(f.verdict), f.open_))
 
@@ -172,7 +161,7 @@ class Court:
             return None
         state = max((p.latest for p in gone), key=lambda s: s.round)
         last = self.rounds.latest(state.sample_id, state.setup_id, state.setting_id)
-        return Ruling(_nothing(window, setup.id, self._adjusted_since(last))) if last > 1 else None
+        return Ruling(nothing_shown(window, setup.id, self._adjusted_since(last))) if last > 1 else None
 
     def _adjusted_since(self, last: int) -> str:
         todo = self.kinds[0].todo
@@ -215,7 +204,7 @@ class Court:
         last = self.rounds.latest(state.sample_id, state.setup_id, state.setting_id)
         now = [(k, p) for k, p in pieces if p.latest.round == last]
         if not now:
-            nothing = _nothing(window, setup.id, self._adjusted_since(last))
+            nothing = nothing_shown(window, setup.id, self._adjusted_since(last))
             return Ruling(replace(nothing, setting_id=state.setting_id, round=last))
         found = self._heard(now, window)
         earlier = any(k.covers(p, window) for k, p in pieces if p.latest.round < last)
@@ -228,7 +217,7 @@ class Court:
         judged = [kind.judge(piece, window) for kind, piece in pieces]
         shown = sorted((j for j in judged if j.verdict is not Verdict.NOT_SHOWN), key=lambda j: self._rank(j, window))
         if not shown:
-            return Ruling(_evidence(self._most_telling(judged, window), window, judged, {}))
+            return Ruling(evidence_of(self._most_telling(judged, window), window, judged, {}))
         # What was measured at different places must hold at each of them; what was measured at one must agree.
         places: list[list[Judged]] = []
         for one in shown:
@@ -243,7 +232,7 @@ class Court:
             silent = (j for j in judged if j.verdict is Verdict.NOT_SHOWN and j.kind.covers(j.piece, window))
             unfit = [j for j in silent if not _at_any(j, places)]
             if unfit:  # another carrier, another frequency, of which nothing is shown
-                return Ruling(_evidence(self._most_telling(unfit, window), window, judged, {}))
+                return Ruling(evidence_of(self._most_telling(unfit, window), window, judged, {}))
         return chosen
 
     def _most_telling(self, judged: Sequence[Judged], window: Window | None) -> Judged:
@@ -275,7 +264,7 @@ class Court:
             return self._open(lead, judged, window, (lead, doubt), self._doubt_words(lead, doubt, window))
         parts = {j.piece.key: Part.HEARD for j in heard} | {lead.piece.key: Part.DECIDES}
         away = next((j for j in heard[1:] if uncertainties_apart(lead, j) > 1), None)
-        found = _evidence(lead, window, judged, parts)
+        found = evidence_of(lead, window, judged, parts)
         if away is not None and away.figure is not None:
             verdict = "the same" if away.verdict is lead.verdict else VERDICT_WORDS[away.verdict]
             figures = {"other": self._label(away), "second": away.figure.words, "verdict": verdict}
@@ -286,7 +275,7 @@ class Court:
         self, lead: Judged, judged: Sequence[Judged], window: Window | None, both: tuple[Judged, Judged], reason: str
     ) -> Ruling:
         parts = dict.fromkeys((j.piece.key for j in both), Part.CONTRADICTS)
-        found = _evidence(lead, window, judged, parts)
+        found = evidence_of(lead, window, judged, parts)
         return Ruling(replace(found, verdict=Verdict.NOT_SHOWN, reason=reason), open_=True)
 
     def _in_doubt(self, lead: Judged, other: Judged, window: Window | None) -> bool:
@@ -331,27 +320,6 @@ class Court:
         )
 
 
-def worst(verdicts: Iterable[Verdict]) -> Verdict:
-    """What stands of several that must all hold; of none Not shown."""
-    return min(verdicts, key=STANDS_FIRST.index, default=Verdict.NOT_SHOWN)
-
-
-def over_windows(windows: Sequence[WindowEvidence]) -> tuple[Verdict, str]:
-    """The worst of all windows with its reason: of what fails every window is named, of the rest what is missing."""
-    verdict = worst(w.verdict for w in windows)
-    deciding = [w for w in windows if w.verdict is verdict]
-    if verdict is Verdict.PASS and len(deciding) > 1 and deciding[0].finding is None:
-        names = ", ".join(w.name for w in deciding)
-        return verdict, said("windows.each", windows=names, first=deciding[0].name, found=deciding[0].reason)
-    shown = deciding
-    if verdict is not Verdict.FAIL:
-        shown = deciding[:1] if deciding[0].finding is not None else deciding[:NAMED_WINDOWS]
-    parts = [said("windows.named", window=w.name, found=w.reason) if len(windows) > 1 else w.reason for w in shown]
-    if len(deciding) > len(shown) > 1:
-        parts.append(said("windows.more", count=len(deciding) - len(shown)))
-    return verdict, together(*parts)
-
-
 def _worst_of_setups(found: Ruling) -> tuple[int, float, str, str]:
     """Fail before Too close to call before a contradiction before Pass; of two alike the one nearer to failing."""
     of = found.evidence
@@ -391,54 +359,3 @@ def _settles(one: Judged, other: Judged) -> str:
         return said("clash.third")
     same = one.piece.latest.instrument_id == other.piece.latest.instrument_id
     return said("clash.adjusted") if same else said("clash.same_load")
-
-
-def _evidence(
-    lead: Judged, window: Window | None, judged: Sequence[Judged], parts: dict[tuple[str, ...], Part]
-) -> WindowEvidence:
-    state = lead.piece.latest
-    return WindowEvidence(
-        lead.finding,
-        window,
-        lead.sweep_id,
-        lead.verdict,
-        lead.reason,
-        tuple(g.words for g in lead.gates if g.told),
-        state.setup_id,
-        state.setting_id,
-        state.round,
-        state.instrument_id,
-        tuple(
-            _piece_finding(j, parts.get(j.piece.key, Part.NOT_SHOWN))
-            for j in judged
-            if j is lead or j.figure is not None
-        ),
-        figure=lead.figure.words if lead.figure and lead.finding is None else "",
-        margin=lead.figure.margin if lead.figure else None,
-        curve=lead.curve,
-    )
-
-
-def _piece_finding(judged: Judged, part: Part) -> PieceFinding:
-    one = judged.piece.latest
-    worst_swr = judged.finding.worst.swr if judged.finding and judged.finding.worst else None
-    return PieceFinding(
-        judged.piece.key,
-        one.setup_id,
-        one.setting_id,
-        one.round,
-        one.instrument_id,
-        part,
-        judged.verdict,
-        worst_swr,
-        judged.reason,
-        judged.piece.names,
-    )
-
-
-def _as_beside(found: Sequence[WindowEvidence]) -> tuple[PieceFinding, ...]:
-    return tuple(replace(p, part=Part.BESIDE) for d in found for p in d.pieces if p.part is Part.DECIDES)
-
-
-def _nothing(window: Window | None, setup_id: str, reason: str) -> WindowEvidence:
-    return WindowEvidence(None, window, None, Verdict.NOT_SHOWN, reason, setup_id=setup_id)

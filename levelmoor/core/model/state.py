@@ -68,8 +68,8 @@ class OpenedRound:
 
     sample_id: str
     setup_id: str
-    setting_id: str
-    round: int
+    setting_id: str = ""
+    round: int = 1
 
 
 def setting_named(file_name: str, settings: tuple[Setting, ...]) -> Setting | None:

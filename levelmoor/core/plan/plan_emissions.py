@@ -7,12 +7,13 @@ from levelmoor.core.bench.chains import Chain
 from levelmoor.core.bench.pad_check import PadCheck
 from levelmoor.core.bench.pads import PadTask, plan_pad
 from levelmoor.core.emissions.emission_path import noise_in
-from levelmoor.core.evidence.court import Court, over_windows
+from levelmoor.core.evidence.court import Court
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Part
 from levelmoor.core.evidence.keyed import Keyed
 from levelmoor.core.evidence.kinds import Question
 from levelmoor.core.evidence.rounds import Rounds
+from levelmoor.core.evidence.ruling import over_windows
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import CheckKind
 from levelmoor.core.model.claims import Claim

@@ -69,19 +69,43 @@ TEXTS: Mapping[str, int] = {
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
 NUMBERS: Mapping[str, tuple[float, float]] = {
+    "round": (1, ROUNDS), "mounting": (1, ROUNDS), "frequency_hz": (1e3, HIGHEST_HZ),
     "claim.limit": (-1e6, 1e6), "claim.z0_ohm": (0.1, 10000), "claim.swr_at": (1.001, 1000),
-    "claim.power_w": (1e-6, 1e6), "claim.duty": (0.001, 1), "evaluation.age_limit_h": (0.1, 10000),
-    "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3), "capture.rbw_hz": (0, 1e8),
-    "capture.carrier_hz": (1e-3, HIGHEST_HZ), "calibration.points": (0, 1e6), "check.pair": (1, 1000),
-    "setting.mark": (-1e6, 1e6), "element.position": (-1e6, 1e6), "adjustment.round": (1, ROUNDS),
-    "level.value": (-300, 1e6), "heat.celsius": (-60, 1000), "heat.seconds": (0, 1e6), "heat.duty": (0.001, 1),
-    "contact.snr_db": (-100, 200),
-    "trial.swr": (1, 1000), "trial.seconds": (0, 3600), "trial.power_w": (1e-6, 1e5), "network.q": (1, 1e5),
-    "network.rated": (1e-3, 1e6), "knob.mark": (-1e4, 1e4), "claim.tolerance": (0.001, 60),
-    "width.best_swr": (1, 1000), "adjustment.down_min": (0, 10000),
-    "wanted.hz": (1e3, HIGHEST_HZ), "wishes.minutes": (0, 600), "wishes.hz": (0, 1e9),
+    "claim.power_w": (1e-6, 1e6), "claim.duty": (0.001, 1), "claim.tolerance": (0.001, 60),
+    "evaluation.age_limit_h": (0.1, 10000), "evaluation.profile_limit": (1.01, 1000), "evaluation.region": (1, 3),
+    "evaluation.wanted_hz": (1e3, HIGHEST_HZ),
+    "capture.rbw_hz": (0, 1e8), "capture.carrier_hz": (1e-3, HIGHEST_HZ), "capture.entered_db": (-200, 200),
+    "calibration.points": (0, 1e6), "check.pairs": (1, 1000), "setting.mark": (-1e6, 1e6),
+    "element.at": (-1e6, 1e6), "element.low": (-1e6, 1e6), "element.high": (-1e6, 1e6),
+    "adjustment.down_min": (0, 10000), "adjustment.by": (-1e6, 1e6),
+    "level.values": (-300, 1e6), "heat.celsius": (-60, 1000), "heat.seconds": (0, 1e6), "heat.duty": (0.001, 1),
+    "heat.power_w": (1e-6, 1e5), "contact.snr_db": (-100, 200),
+    "trial.swr_before": (1, 1000), "trial.swr_after": (1, 1000), "trial.seconds": (0, 3600),
+    "trial.power_w": (1e-6, 1e5), "network.coil_q": (1, 1e5), "network.capacitor_q": (1, 1e5),
+    "network.rated_v": (1e-3, 1e6), "network.rated_a": (1e-3, 1e6), "knob.mark": (-1e4, 1e4),
+    "width.swr": (1.001, 1000), "width.best_swr": (1, 1000),
+    "wishes.rebuild_min": (0, 600), "wishes.calibration_min": (0, 600), "wishes.sweep_min": (0, 600),
+    "wishes.shift_hz": (0, 1e9), "wishes.spread_hz": (0, 1e9), "wishes.rbw_hz": (0, 1e9),
 }  # fmt: skip
-"""The least and the most that a figure may be, by kind of row and field, in the unit it is kept in."""
+"""The least and the most that a figure may be, by kind of row and field or field alone, in the unit it is kept in."""
+MOST: Mapping[str, int] = {
+    "claims": CLAIMS, "sweeps": 2000, "captures": 2000, "checks": 2000, "calibrations": 2000, "rule_sets": 100,
+    "settings": SETTINGS, "elements": ELEMENTS, "adjustments": ROUNDS, "widths": READINGS, "strips": STRIPS,
+    "networks": NETWORKS, "trials": TRIALS, "throughs": THROUGHS, "levels": FIELD_RECORDS, "heats": FIELD_RECORDS,
+    "contacts": FIELD_RECORDS, "own_bands": WINDOWS, "opened": ROUNDS, "filters": 100, "stays": 20,
+    "wanted_hz": ELEMENTS,
+    "adjustment.moves": MOVES, "level.values": LEVEL_VALUES, "heat.points": HEAT_POINTS, "claim.windows": WINDOWS,
+    "setting.windows": WINDOWS,
+}  # fmt: skip
+"""How many rows an evaluation may hold, and how many of something a row; 500 of what is not named here."""
+USUAL_MOST = 500
+
+
+def bounds_of(kind: str, field: str) -> tuple[float, float] | None:
+    """The least and the most that a figure of a kind of row may be; None where nothing is said of it."""
+    return NUMBERS.get(f"{kind}.{field}") or NUMBERS.get(field)
+
+
 _UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
 
 

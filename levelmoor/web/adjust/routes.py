@@ -18,7 +18,7 @@ from levelmoor.records.adjusting import AdjustProblem
 from levelmoor.web.adjust.lengths import coil_words, length_words
 from levelmoor.web.adjust.notebook import notebook
 from levelmoor.web.adjust.view import build, wanted_text, worth_words
-from levelmoor.web.cells import CellProblem, number
+from levelmoor.web.cell_values import CellProblem, number
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import as_shown, choose
@@ -117,7 +117,7 @@ def remove_element(evaluation_id: int, element_id: int) -> ResponseReturnValue:
 def wanted(evaluation_id: int) -> ResponseReturnValue:
     """The frequencies that it is adjusted for."""
     row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
-    low, high = NUMBERS["wanted.hz"]
+    low, high = NUMBERS["evaluation.wanted_hz"]
     try:
         found = parse_frequencies(typed)
         if any(not low <= hz <= high for hz in found) or len(found) > 20:
@@ -154,7 +154,7 @@ def _amounts(row: t.Evaluation, hand: t.InHand) -> dict[int, float]:
         way, _, ident = key.partition("-")
         if way not in ("by", "to") or not ident.isdigit() or not typed.strip():
             continue
-        amount = number(typed.replace("−", "-"), "an amount, as in 2 or -0.5", *NUMBERS["element.position"])
+        amount = number(typed.replace("−", "-"), "an amount, as in 2 or -0.5", *NUMBERS["element.at"])
         found[int(ident)] = amount - stands.get(int(ident), 0.0) if way == "to" else amount
     return found
 

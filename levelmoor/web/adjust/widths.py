@@ -11,7 +11,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.database import now
 from levelmoor.web.adjust.routes import WORK, again
-from levelmoor.web.cells import CellProblem, moment_cell
+from levelmoor.web.cell_values import CellProblem, moment_cell
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import as_shown

@@ -21,7 +21,7 @@ from levelmoor.records.apart import read_apart
 from levelmoor.records.bench import calibration_rows, check_of, check_rows, rows_of
 from levelmoor.records.raw_files import keep_raw
 from levelmoor.web.bench.view import calibration_cards, check_cards
-from levelmoor.web.cells import moment_cell, number
+from levelmoor.web.cell_values import moment_cell, number
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.hand import choose, hand_of

@@ -37,7 +37,8 @@ from levelmoor.records.database import now
 from levelmoor.records.leases import take
 from levelmoor.records.place import Place
 from levelmoor.records.raw_files import keep_raw
-from levelmoor.web.cells import CELLS, CellProblem, frequency, moment_cell, number, set_cell
+from levelmoor.web.cell_values import CellProblem, frequency, moment_cell, number
+from levelmoor.web.cells import CELLS, set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members, maker, team
 from levelmoor.web.downloads import of_upload

@@ -13,7 +13,7 @@ from levelmoor.formats.json_in import read_json
 from levelmoor.records import tables as t
 from levelmoor.records.captures import rule_rows, rule_sets_of
 from levelmoor.records.roles import Act
-from levelmoor.web.cells import CellProblem, frequency
+from levelmoor.web.cell_values import CellProblem, frequency
 from levelmoor.web.context import db, for_editors, for_members, may_do, team
 from levelmoor.web.downloads import download
 from levelmoor.web.emissions.rule_form import COLUMNS, FACTS, RuleForm, SectionRow, form_of, rules_of, typed

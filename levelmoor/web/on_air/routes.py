@@ -23,7 +23,7 @@ from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import CONTACT, FieldProblem, add_records
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.web.cells import CellProblem, moment_cell, number
+from levelmoor.web.cell_values import CellProblem, moment_cell, number
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.entries import TAKEN_BEFORE, of_table, pressed

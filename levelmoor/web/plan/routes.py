@@ -18,7 +18,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.plans import plan_of
 from levelmoor.services.run_sheet import sheet_parts, sheet_pdf
-from levelmoor.web.cells import CellProblem
+from levelmoor.web.cell_values import CellProblem
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download

@@ -6,7 +6,7 @@ from levelmoor.core.plan.plan_model import Plan
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records import tables as t
-from levelmoor.web.cells import CellProblem, number, own_bands_of
+from levelmoor.web.cell_values import CellProblem, number, own_bands_of
 
 FIGURES: dict[str, tuple[str, float, float, float]] = {
     "rebuild_min": ("minutes, 0 to 600", 0, 600, 1),

@@ -19,7 +19,7 @@ from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, MAY, Act, MemberRole
 from levelmoor.records.tables import Invitation, Mail, Membership
 from levelmoor.web.accounts.routes import own_password_problem
-from levelmoor.web.cells import (
+from levelmoor.web.cell_values import (
     CellProblem,
     choice,
     number,

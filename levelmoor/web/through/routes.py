@@ -22,7 +22,8 @@ from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
 from levelmoor.records.place import Place
-from levelmoor.web.cells import CELLS, CellProblem, moment_cell, number
+from levelmoor.web.cell_values import CellProblem, moment_cell, number
+from levelmoor.web.cells import CELLS
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.entries import pressed

@@ -21,7 +21,7 @@ from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen
 from levelmoor.records.kept import Kept
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_network, knobs_row, network_of
-from levelmoor.web.cells import CellProblem, number
+from levelmoor.web.cell_values import CellProblem, number
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import for_members
 from levelmoor.web.removal import removed

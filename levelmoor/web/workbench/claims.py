@@ -14,7 +14,8 @@ from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.by_name import row_from
 from levelmoor.records.mapping import claim_of, setup_of
-from levelmoor.web.cells import CELLS, CellProblem, own_bands_of
+from levelmoor.web.cell_values import CellProblem, own_bands_of
+from levelmoor.web.cells import CELLS
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.telling import tell
 from levelmoor.web.workbench.routes import refused, work

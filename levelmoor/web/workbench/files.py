@@ -15,7 +15,8 @@ from levelmoor.records import tables as t
 from levelmoor.records.mapping import sweep_of
 from levelmoor.records.place import Place
 from levelmoor.records.sweeps import add_sweep
-from levelmoor.web.cells import CellProblem, moment_cell, set_cell
+from levelmoor.web.cell_values import CellProblem, moment_cell
+from levelmoor.web.cells import set_cell
 from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.hand import as_shown

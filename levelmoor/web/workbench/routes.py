@@ -25,7 +25,8 @@ from levelmoor.records.kinds import name_of
 from levelmoor.records.mapping import claim_of
 from levelmoor.records.regions import keep_ranges, moving, take_bands
 from levelmoor.records.resting import why_kept
-from levelmoor.web.cells import CELLS, SPECIAL, CellProblem, region_cell, set_cell, understood
+from levelmoor.web.cell_values import CellProblem, region_cell
+from levelmoor.web.cells import CELLS, SPECIAL, set_cell, understood
 from levelmoor.web.conflicts import conflict, meanwhile
 from levelmoor.web.context import actor, db, for_members, maker, wants_part
 from levelmoor.web.downloads import download, for_download

@@ -21,7 +21,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.bench import TeamRows, team_rows
 from levelmoor.services.list_card import refresh_card
-from levelmoor.web.cells import RECORD
+from levelmoor.web.cell_values import RECORD
 from levelmoor.web.context import db, team
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.hand import hand_of

@@ -8,7 +8,8 @@ from flask import abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.records import tables as t
-from levelmoor.web.cells import CellProblem, set_cell
+from levelmoor.web.cell_values import CellProblem
+from levelmoor.web.cells import set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db
 from levelmoor.web.workbench.screen import evaluation_or_404

@@ -5,9 +5,9 @@ from types import SimpleNamespace
 
 import pytest
 
-from levelmoor.core.evidence.court import NAMED_WINDOWS, over_windows
 from levelmoor.core.evidence.findings import WindowEvidence
 from levelmoor.core.evidence.kinds import Figure, uncertainties_apart
+from levelmoor.core.evidence.ruling import NAMED_WINDOWS, over_windows
 from levelmoor.core.metrology.decision import Verdict, format_probability
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Sample, Setup
