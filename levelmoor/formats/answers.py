@@ -1,89 +1,21 @@
 """What `judge --json` prints, and the JSON Schema of what commands print."""
 
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from pydantic import Field
 
-from levelmoor.core.evidence.findings import Findings, Part
-from levelmoor.core.evidence.radio_use import Use
+from levelmoor.core.evidence.findings import ClaimFinding, Findings, PieceFinding, UsabilityFinding, WindowEvidence
+from levelmoor.core.evidence.pieces import AdjustedQuestion
+from levelmoor.core.evidence.radio_use import RadioUse
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import EDITION, Evaluation
-from levelmoor.core.model.usability import Usability
 from levelmoor.formats.claim_answer import Answer, LineAnswer
 from levelmoor.formats.findings_document import findings_document
+from levelmoor.formats.from_core import model_of
 
-
-class PieceAnswer(Answer):
-    """A piece of evidence in a window: its state, its part, and what it says by itself."""
-
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    sweep_ids: list[str]
-    setup_id: str
-    setting_id: str
-    round: int
-    instrument_id: str
-    part: Part
-    verdict: Verdict
-    worst_swr: float | None = Field(description="null where it is no SWR, or an infinite one")
-    open_ended: bool = Field(False, description="whether the worst SWR is infinite")
-    words: str
-    name: str
-
-
-class WindowAnswer(Answer):
-    """A window of a claim; `curve` is what was judged where it was moved to another plane, `figures` as of check."""
-
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    name: str
-    sweep_id: str | None
-    verdict: Verdict
-    reason: str
-    gates: list[str]
-    setup_id: str
-    setting_id: str
-    round: int
-    instrument_id: str
-    pieces: list[PieceAnswer]
-    beside: list[str]
-    figure: str
-    margin: float | None
-    curve: dict[str, Any] | None
-    figures: dict[str, Any] | None
-
-
-class ClaimVerdict(Answer):
-    """A claim on a sample; `counted` is false for a control or a suspected counterfeit."""
-
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    claim_id: str
-    sample_id: str
-    verdict: Verdict
-    reason: str
-    counted: bool
-    windows: list[WindowAnswer]
-
-
-class UsabilityAnswer(Answer):
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    sample_id: str
-    band: str
-    low_hz: float
-    high_hz: float
-    state: Usability
-    share: float | None
-    worst_swr: float | None
-    sweep_id: str
-    sentence: str
-    curve: dict[str, Any] | None
-
-
-class QuestionAnswer(Answer):
-    """Whether the article was adjusted between two sweeps that clearly differ."""
-
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    first_id: str
-    second_id: str
-    sentence: str
+_SAID: Any = Field({}, description="what is said, by field: its code and figures")
+CODES: dict[str, Any] = {"codes": (dict[str, Any], _SAID)}
+_CURVE: dict[str, Any] = {"curve": (dict[str, Any] | None, Field(description="what was judged, where it was moved"))}
 
 
 class Names(Answer):
@@ -97,53 +29,27 @@ class Names(Answer):
     sweeps: dict[str, str]
 
 
-class ProfileAnswer(Answer):
-    """A band by one of the usability profiles."""
-
-    sample_id: str
-    band: str
-    profile: str
-    limit_swr: float
-    state: Usability
-    share: float | None
-
-
-class RadioAnswer(Answer):
-    """What a radio makes of a band; watts, reflection and losses at its worst place."""
-
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    radio_id: str
-    radio: str
-    sample_id: str
-    band: str
-    use: Use
-    share: float
-    watts: float
-    full_w: float
-    worst_swr: float | None
-    reflected: float
-    mismatch_db: float
-    line_db: float | None
-    arrives_w: float
-    words: str
-
-
-class JudgeAnswer(Answer):
-    codes: dict[str, Any] = Field({}, description="what is said, by field: its code and figures")
-    title: str
-    edition: int
-    summary: dict[Verdict, int]
-    names: Names
-    claims: list[ClaimVerdict]
-    usability: list[UsabilityAnswer]
-    warnings: list[str]
-    emissions: list[dict[str, Any]]
-    emission_problems: list[tuple[float, str]]
-    checks: list[tuple[str, str]]
-    paths: list[tuple[str, str]]
-    questions: list[QuestionAnswer]
-    profiles: list[ProfileAnswer]
-    radios: list[RadioAnswer]
+if TYPE_CHECKING:
+    JudgeAnswer: TypeAlias = Any
+else:
+    PieceAnswer = model_of(
+        "PieceAnswer", PieceFinding, open_ended=(bool, Field(False, description="whether the worst SWR is infinite")),
+        worst_swr=(float | None, Field(description="null where it is no SWR, or an infinite one")), **CODES,
+    )  # fmt: skip
+    WindowAnswer = model_of(
+        "WindowAnswer", WindowEvidence, ("finding", "window"), name=(str, ...), pieces=(tuple[PieceAnswer, ...], ...),
+        figures=(dict[str, Any] | None, Field(description="as check prints them")), **_CURVE, **CODES,
+    )  # fmt: skip
+    ClaimVerdict = model_of("ClaimVerdict", ClaimFinding, windows=(tuple[WindowAnswer, ...], ...), **CODES)
+    UsabilityAnswer = model_of("UsabilityAnswer", UsabilityFinding, **_CURVE, **CODES)
+    QuestionAnswer = model_of("QuestionAnswer", AdjustedQuestion, **CODES)
+    RadioAnswer = model_of("RadioAnswer", RadioUse, worst_swr=(float | None, ...), **CODES)
+    JudgeAnswer = model_of(
+        "JudgeAnswer", Findings, title=(str, ...), edition=(int, ...), summary=(dict[Verdict, int], ...),
+        names=(Names, ...), claims=(tuple[ClaimVerdict, ...], ...), usability=(tuple[UsabilityAnswer, ...], ...),
+        emissions=(tuple[dict[str, Any], ...], ...), questions=(tuple[QuestionAnswer, ...], ...),
+        radios=(tuple[RadioAnswer, ...], ...), **CODES,
+    )  # fmt: skip
 
 
 def judge_answer(evaluation: Evaluation, findings: Findings) -> JudgeAnswer:

@@ -1,11 +1,11 @@
 """The exchange form of an evaluation: JSON that names its raw files by SHA-256, and the findings beside it."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import MISSING, fields, replace
+from dataclasses import replace
 from hashlib import sha256
-from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, TypeVar, get_type_hints
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from levelmoor.core.bench.calibration import ErrorTerms
 from levelmoor.core.model.bench_records import BenchCheck, RawPart
@@ -24,6 +24,7 @@ from levelmoor.core.words.bounds import (
 from levelmoor.formats.admitted import NotAdmitted, check_admitted
 from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.evidence_files import correction_of, filled_check, sweep_of_parts
+from levelmoor.formats.from_core import Document, model_of
 from levelmoor.formats.json_in import JsonProblem, check_json
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.through_file import read_through
@@ -36,25 +37,7 @@ class ExchangeProblem(ValueError):
     """What in an exchange document is not as it should be."""
 
 
-class _Document(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-def _document(name: str, core: type[Any], without: tuple[str, ...], **own: Any) -> Any:
-    """The document of a piece of the core's data: its fields, but for what is read from raw files."""
-    hints = get_type_hints(core)
-    kept = {f.name: (hints[f.name], _default(f)) for f in fields(core) if f.name not in without}
-    first = {n: v for n, v in own.items() if n not in kept}
-    return create_model(name, __base__=_Document, **{**first, **kept, **own})
-
-
-def _default(field: Any) -> Any:
-    if field.default_factory is not MISSING:
-        return Field(default_factory=field.default_factory)
-    return ... if field.default is MISSING else field.default
-
-
-class ReadingDocument(_Document):
+class ReadingDocument(Document):
     """A reading as it was typed, with what was asked and answered."""
 
     entry_id: str = Field(max_length=40)
@@ -64,7 +47,7 @@ class ReadingDocument(_Document):
     made_by: str = Field("", max_length=200)
 
 
-class SheetDocument(_Document):
+class SheetDocument(Document):
     """Readings of one sample in one setup with one instrument; `sweep_id` is the sweep they were joined into."""
 
     id: str = Field("", max_length=40)
@@ -78,7 +61,7 @@ class SheetDocument(_Document):
     readings: tuple[ReadingDocument, ...] = Field((), max_length=READINGS)
 
 
-class FilterDocument(_Document):
+class FilterDocument(Document):
     """The two-port sweep of a filter that might be added."""
 
     file_name: str = Field(min_length=1, max_length=200)
@@ -101,11 +84,11 @@ if TYPE_CHECKING:
     ThroughDocument: TypeAlias = Any
     EvaluationDocument: TypeAlias = Any
 else:
-    EvidenceDocument = _document("EvidenceDocument", Evidence, ("sweep",), **_NAMED)
-    CaptureDocument = _document("CaptureDocument", Capture, ("trace",), **_NAMED)
-    CheckDocument = _document("CheckDocument", BenchCheck, ("sweep", "traces"))
-    ThroughDocument = _document("ThroughDocument", Through, ("two_port",), **_NAMED)
-    EvaluationDocument = _document(
+    EvidenceDocument = model_of("EvidenceDocument", Evidence, ("sweep",), **_NAMED)
+    CaptureDocument = model_of("CaptureDocument", Capture, ("trace",), **_NAMED)
+    CheckDocument = model_of("CheckDocument", BenchCheck, ("sweep", "traces"))
+    ThroughDocument = model_of("ThroughDocument", Through, ("two_port",), **_NAMED)
+    EvaluationDocument = model_of(
         "EvaluationDocument", Evaluation, (),
         format=(Literal["levelmoor evaluation"], "levelmoor evaluation"), version=(Literal[1], 1),
         sweeps=(tuple[EvidenceDocument, ...], ()), checks=(tuple[CheckDocument, ...], ()),
