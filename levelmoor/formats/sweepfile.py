@@ -45,6 +45,7 @@ from levelmoor.formats.columns import (
     suggested,
 )
 from levelmoor.formats.plausible import check_agreeing, check_no_dates, check_passive, frequency_in_range
+from levelmoor.formats.plugged_readers import read_by_plugin
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode, too_many_points
 from levelmoor.formats.readings_file import is_readings, readings_of
@@ -93,6 +94,8 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
     if options.unit not in ("", *FREQUENCY_UNITS) or options.kind not in ("", *KIND_WORDS):
         said = shown(options.unit if options.unit not in ("", *FREQUENCY_UNITS) else options.kind)
         raise FileProblem(name, 1, 1, f"{said} was chosen", "a unit of frequency and a kind of figure from the lists")
+    if (brought := read_by_plugin(name, data)) is not None:
+        return SweepFile(brought[0], brought[1], brought[1].z0_ohm, 1, options)
     lines = decode(name, data)
     try:
         if looks_like_touchstone(name, lines):

@@ -17,6 +17,7 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
+from levelmoor.core.plugins import RULE_SETS, plugged
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.levels import dbm_of_watts
 from levelmoor.core.words.figures import format_mhz
@@ -210,10 +211,11 @@ def rule_set_from(data: Mapping[str, Any]) -> RuleSet:
 
 @lru_cache
 def shipped_rule_sets() -> dict[str, RuleSet]:
-    """The rule sets that come along, by id."""
+    """The rule sets that come along, or that plug-ins bring, by id."""
     folder = files("levelmoor.core").joinpath("rules")
     found = [rule_set_from(json.loads(f.read_text("utf-8"))) for f in folder.iterdir() if f.name.endswith(".json")]
-    return {r.id: r for r in sorted(found, key=lambda r: r.id, reverse=True)}
+    own = {r.id: r for r in sorted(found, key=lambda r: r.id, reverse=True)}
+    return {r.id: r for r in plugged(RULE_SETS, rule_set_from).values()} | own
 
 
 def usual_rules(region: int) -> list[str]:

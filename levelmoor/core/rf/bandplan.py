@@ -4,11 +4,13 @@ The figures are data in `levelmoor.core.bands`, each file with its sources.
 """
 
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
+from typing import Any
 
+from levelmoor.core.plugins import BAND_PLANS, plugged
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 
@@ -38,7 +40,10 @@ class BandPlan:
 
 @lru_cache
 def _read(name: str) -> BandPlan:
-    raw = json.loads(files("levelmoor.core.bands").joinpath(f"{name}.json").read_text("utf-8"))
+    return _plan(json.loads(files("levelmoor.core.bands").joinpath(f"{name}.json").read_text("utf-8")))
+
+
+def _plan(raw: Mapping[str, Any]) -> BandPlan:
     bands = tuple(
         Band(
             b["name"],
@@ -60,9 +65,13 @@ def band_plan(region: int) -> BandPlan:
     return _read(f"region-{region}")
 
 
+@lru_cache
 def other_services() -> BandPlan:
-    """Citizens' band and licence-exempt channels, judged only when named."""
-    return _read("other")
+    """Citizens' band, licence-exempt channels and the bands that plug-ins bring, judged only when named."""
+    every = (_read("other"), *plugged(BAND_PLANS, _plan).values())
+    return BandPlan(
+        every[0].title, tuple(b for p in every for b in p.bands), tuple(s for p in every for s in p.sources)
+    )
 
 
 def _key(name: str) -> str:
