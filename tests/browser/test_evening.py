@@ -133,6 +133,7 @@ def test_keyboard_alone_goes_from_sign_in_to_a_published_report(page, member, tm
     page.keyboard.type("Yard dipole")
     page.keyboard.press("Enter")
     page.locator("#quick-text").wait_for()
+    page.wait_for_load_state()  # the keys are there once the scripts are
     page.keyboard.press("n")
     page.keyboard.type("SWR < 1.5 20m")
     with answered(page, "**/claims"):
