@@ -192,7 +192,7 @@ def path_figure(look: PathLook, width: float = 720, height: float = 240) -> str:
     return document((width, height), "Levels from the radio to the analyzer", parts, class_="lm-fig")
 
 
-def limit_curve(rules: RuleSet, carrier_hz: float, width: float = 560, height: float = 240) -> str:
+def limit_curve(rules: RuleSet, carrier_hz: float, width: float = 400, height: float = 220) -> str:
     """The limit in dBm over carrier powers from 10 mW to 1.5 kW, at one carrier; a gap where there is no figure."""
     powers = np.logspace(-2, np.log10(1500), 240)
     found = [limit_of(rules, carrier_hz, float(p)) for p in powers]

@@ -3,10 +3,10 @@
 import re
 
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from tests.browser.steps import answered, cell, drop, judged_by, open_evaluation, piece, verdict_line
+from tests.browser.test_each_screen import violations
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 
@@ -16,87 +16,6 @@ def rollaway(page, demo):
     sign_in(page, demo, demo.cases["Rollaway 2/70"])
     verdict_line(page).wait_for()
     return page
-
-
-LEVELS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
-
-
-BROKEN = """async (options) => (await axe.run(document, options)).violations.map(
-  (rule) => [rule.id, rule.nodes.slice(0, 3).map((node) => node.target)])"""
-
-
-# Text over a ::before or ::after is judged too, and the styles of all of them, most of what axe takes, are not asked for.
-PLAIN_CONTRAST = "axe.configure({checks: [{id: 'color-contrast', options: {ignorePseudo: true}}]})"
-
-
-def violations(page, *rules):
-    """What breaks the rules of WCAG 2.2 at level AA, or those that are named alone."""
-    only = {"type": "rule", "values": list(rules)} if rules else LEVELS
-    if page.evaluate("!window.axe"):
-        page.evaluate(Axe().axe_script)
-        page.evaluate(PLAIN_CONTRAST)
-    return page.evaluate(BROKEN, {"runOnly": only, "resultTypes": ["violations"]})
-
-
-PLACES = (
-    "/",
-    "/help",
-    "/reports",
-    "published",
-    "/equipment",
-    "/equipment/live",
-    "/team",
-    "/team/rules",
-    "/team/record",
-    "/team/outbox",
-    "/account",
-)
-STEPS = (
-    *(
-        "",
-        "/plan",
-        "/plan/sheet",
-        "/bench",
-        "/emissions",
-        "/readings",
-        "/live",
-        "/compare",
-        "/adjust",
-        "/card",
-        "/tuner",
-        "/trials",
-        "/through",
-        "/air",
-        "/tuner/card",
-        "/report",
-    ),
-    *("/history", "/sweeps/several"),
-)
-SHOWN_BY = {"case/emissions": "Carrick Five", "case/adjust": "Threespire 6/4/2", "case/card": "Slidewhip 40/20/15"}
-SHOWN_BY |= {"case/through": "Ringstone Choke", "case/air": "Linkline 60/40/30"}
-SHOWN_BY |= {"case/tuner": "Beckstone Pi", "case/trials": "Tarnhouse Auto", "case/tuner/card": "Beckstone Pi"}
-SCREENS = (*PLACES, *(f"case{step}" for step in STEPS))
-
-
-def address_of(screen, demo):
-    """Where a screen of the demo is; `case` is the fullest evaluation for its step."""
-    case = demo.cases[SHOWN_BY.get(screen, "Rollaway 2/70")]
-    return screen.replace("published", demo.report).replace("case", case)
-
-
-@pytest.mark.parametrize("screen", SCREENS)
-def test_accessible(page, demo, screen):
-    sign_in(page, demo, address_of(screen, demo))
-    page.evaluate("document.querySelector('.opens')?.click()")
-    page.evaluate(
-        "[...document.querySelectorAll('details.fold, details.add')].slice(0, 9).forEach((one) => (one.open = true))"
-    )
-    assert violations(page) == []
-    page.evaluate("document.documentElement.dataset.look = 'night'")  # what a look changes is its colours
-    assert violations(page, "color-contrast") == []
-    page.evaluate("document.documentElement.dataset.look = 'sun'")
-    page.set_viewport_size({"width": 390, "height": 844})  # out of doors it is a telephone
-    assert violations(page) == []
 
 
 def test_look_is_chosen_and_kept(page, demo):
@@ -235,16 +154,6 @@ def test_sample_and_sweep_are_added_and_taken_out(bench):
     bench.get_by_text("From here to the first verdict").wait_for()
 
 
-@pytest.mark.parametrize("screen", SCREENS)
-def test_telephone_needs_no_sideways_scrolling(browser, live, demo, screen):
-    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=live, is_mobile=True, has_touch=True)
-    page = context.new_page()
-    page.route("**/*.woff2", lambda route: route.abort())  # any other font is wider
-    sign_in(page, demo, address_of(screen, demo))
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    context.close()
-
-
 def test_decision_figures_of_an_instrument_reach_the_verdict(bench):
     drop(bench, "yard.s1p", touchstone())
     verdict_line(bench, "Pass")
@@ -371,37 +280,6 @@ def test_page_of_another_team_is_answered_in_words(page, member):
     sign_in(page, member)
     page.goto("/e/999999")
     assert page.get_by_role("heading", name="There is nothing at this address").is_visible()
-
-
-SMALL = """() => [...document.querySelectorAll("a[href], button, input, select, summary, textarea")]
-  .filter((one) => one.checkVisibility() && !["file", "checkbox", "radio", "hidden"].includes(one.type))
-  .filter((one) => !one.closest("p, .quiet, .talked, .mark-of") && !one.matches(".skip"))
-  .map((one) => [one, one.getBoundingClientRect()])
-  .filter(([, box]) => box.width && box.height < 43.5 && box.top >= 0)
-  .map(([one]) => (one.getAttribute("aria-label") ?? one.innerText).slice(0, 40))"""
-
-
-@pytest.mark.parametrize(
-    "screen", ["/", "case", "case/report", "case/plan", "case/bench", "case/readings", "/equipment"]
-)
-def test_on_a_telephone_a_cold_hand_hits_what_it_means(page, demo, screen):
-    page.set_viewport_size({"width": 390, "height": 844})
-    sign_in(page, demo, address_of(screen, demo))
-    page.wait_for_timeout(200)
-    assert page.evaluate(SMALL) == []
-
-
-FIGURE_TEXT = """() => [...document.querySelectorAll("svg.lm-fig:not(.tiny) text")].filter((one) => one.checkVisibility())
-  .map((one) => [one.getBoundingClientRect(), one]).filter(([box]) => box.width)
-  .map(([, one]) => parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a)"""
-
-
-@pytest.mark.parametrize("screen", ["case", "case/report", "published", "case/bench", "case/emissions"])
-def test_text_in_figures_is_never_smaller_than_12_px_on_a_telephone(page, demo, screen):
-    page.set_viewport_size({"width": 390, "height": 844})
-    sign_in(page, demo, address_of(screen, demo))
-    sizes = page.evaluate(FIGURE_TEXT)
-    assert sizes and min(sizes) >= 11.9
 
 
 def test_a_full_evaluation_fits_two_screens_and_four_of_a_telephone(page, demo):
