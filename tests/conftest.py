@@ -40,7 +40,13 @@ settings.load_profile("levelmoor")
 # Passwords are hashed at the least cost: what a good one costs is the business of whoever guesses, not of each test.
 passwords._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
-LONG = ("test_standalone.py", "test_each_screen.py", "test_standalone_life.py", "test_bench_commands.py", "test_imports.py")
+LONG = (
+    "test_standalone.py",
+    "test_each_screen.py",
+    "test_standalone_life.py",
+    "test_bench_commands.py",
+    "test_imports.py",
+)
 """Files with long tests, which are begun first, so that no worker is left with them alone at the end; one with a
 browser among them, since several at once take the machine from one another."""
 

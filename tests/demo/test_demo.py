@@ -5,13 +5,13 @@ from collections import Counter
 import pytest
 from sqlalchemy import select
 
-from levelmoor.core.judge import judge
 from levelmoor.demo import scenario
 from levelmoor.demo.load import load_demo
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
+from levelmoor.services.findings import findings_of
 from levelmoor.services.list_card import refresh_card
 
 
@@ -25,13 +25,13 @@ def cases(maker, demo_loaded):
 
 
 def test_every_verdict_at_least_twice(cases):
-    counts = Counter(f.verdict for row in cases[0] for f in judge(evaluation_of(row)).claims)
+    counts = Counter(f.verdict for row in cases[0] for f in findings_of(evaluation_of(row)).claims)
     assert min(counts[v] for v in ("pass", "fail", "too_close", "not_shown", "outside")) >= 2, counts
 
 
 @pytest.mark.parametrize("words", ["points fall inside", "No setting for", "with a tuner", "contradict each other"])
 def test_the_ways_of_showing_nothing(cases, words):
-    reasons = " ".join(f.reason for row in cases[0] for f in judge(evaluation_of(row)).claims)
+    reasons = " ".join(f.reason for row in cases[0] for f in findings_of(evaluation_of(row)).claims)
     assert any(w in reasons for w in words.split("|"))
 
 
