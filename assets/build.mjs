@@ -1,6 +1,7 @@
 // Builds the styles in levelmoor/web/static, and puts the fonts and htmx there; the scripts are served as they stand.
 // Run by hand after a change: npm ci && npm run build.
-// What it builds is committed, so that running Levelmoor needs no Node; built.json says what it was built from.
+// What it builds is committed, so that running Levelmoor, and changing a template, needs no Node; built.json says what
+// it was built from.
 import { execFileSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { copyFileSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from "node:fs";
@@ -31,7 +32,6 @@ function sources(folder, wanted) {
 }
 const files = [
   ...sources(here, /\.(css|mjs|json)$/),
-  ...sources(join(root, "levelmoor", "web"), /\.html$/),
   join(root, "levelmoor", "figures", "figure.css"),
 ].map((file) => relative(root, file).split("\\").join("/")).sort();
 const digest = createHash("sha256");

@@ -1,5 +1,7 @@
 """Every screen as the eye and the hand meet it, on a laptop and on a telephone: each is opened once for all its tests."""
 
+import re
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
@@ -121,6 +123,10 @@ def narrow(telephone, demo, screen):
 def test_accessible(wide):
     look(wide, "day")
     assert violations(wide) == []
+
+
+def test_shows_people_no_object_of_the_program(wide):
+    assert not re.search(r"&lt;\w+ [^<]* at 0x[0-9a-f]+", wide.content())
 
 
 def test_contrast_holds_at_night(wide):

@@ -10,7 +10,6 @@ def sources():
     found = [
         p for e in ("css", "mjs", "json") for p in (ROOT / "assets").rglob(f"*.{e}") if "node_modules" not in p.parts
     ]
-    found += (ROOT / "levelmoor" / "web").rglob("*.html")
     found.append(ROOT / "levelmoor" / "figures" / "figure.css")
     return sorted(p.relative_to(ROOT).as_posix() for p in found)
 

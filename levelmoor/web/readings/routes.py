@@ -157,7 +157,7 @@ def table(evaluation_id: int, place: str) -> ResponseReturnValue:
         problem = f"Line {wrong.line}, column {wrong.column}: {wrong.found}; {wrong.expected}."
     view = _view(row, sheet)
     return render_template(
-        "readings/lines.html", row=row, **_for_templates(view), table_text=text, table_problem=problem
+        "readings/lines.html", row=row, **_for_templates(view), table_typed=text, table_problem=problem
     ), (422 if problem else 200)
 
 
