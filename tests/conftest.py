@@ -50,6 +50,7 @@ LONG = (
 """Files with long tests, which are begun first, so that no worker is left with them alone at the end; one with a
 browser among them, since several at once take the machine from one another."""
 
+WITHOUT_DATABASE = ("tests/core", "tests/formats")
 PASSWORD = "a long enough one"
 _numbers = count(1)
 _served = []
@@ -71,7 +72,7 @@ _demo_wanted = pytest.StashKey[bool]()
 def pytest_configure(config):
     if folder := getattr(config, "workerinput", {}).get("database"):
         Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(str(Path(folder).parent))}
-    elif config.getoption("numprocesses", None):
+    elif config.getoption("numprocesses", None) and not all(a.startswith(WITHOUT_DATABASE) for a in config.args):
         config.stash[_shared] = (Path(tempfile.mkdtemp(prefix="levelmoor-tests-")) / "database", ExitStack())
 
 
@@ -85,7 +86,8 @@ def pytest_sessionstart(session):
 
 @pytest.hookimpl(optionalhook=True)
 def pytest_configure_node(node):
-    node.workerinput["database"] = str(node.config.stash[_shared][0])
+    if _shared in node.config.stash:
+        node.workerinput["database"] = str(node.config.stash[_shared][0])
 
 
 def pytest_sessionfinish(session):
