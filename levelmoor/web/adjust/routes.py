@@ -95,21 +95,10 @@ def add_element(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-@adjust.post("/elements/<int:element_id>/<name>")
-@for_members
-def element_cell(evaluation_id: int, element_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a part."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "element", part_of(row.elements, element_id), name)
-
-
-@adjust.post("/elements/<int:element_id>/remove")
-@for_members
-def remove_element(evaluation_id: int, element_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    element = part_of(row.elements, element_id)
-    removed(element, f"the part {element.name} was removed")
-    return again(row)
+WORK.keeps(
+    adjust, "element", "/elements", lambda row: row.elements, lambda element: f"the part {element.name}",
+    ("remove_element", "element_cell"),
+)  # fmt: skip
 
 
 @adjust.post("/wanted")

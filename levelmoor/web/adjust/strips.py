@@ -11,12 +11,10 @@ from levelmoor.core.words.bounds import STRIPS
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import strip_row
-from levelmoor.web.adjust.routes import again
+from levelmoor.web.adjust.routes import WORK
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
-from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404
-from levelmoor.web.workbench.work import part_of
 
 strips = Blueprint("strips", __name__, url_prefix="/e/<int:evaluation_id>/adjust/strips")
 
@@ -50,10 +48,4 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return jsonify(said=f"Kept. {strip_sentence(strip)}", page=page)
 
 
-@strips.post("/<int:strip_id>/remove")
-@for_members
-def remove(evaluation_id: int, strip_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    strip = part_of(row.strips, strip_id)
-    removed(strip, f"a time strip of {strip.kind} was removed")
-    return again(row)
+WORK.keeps(strips, "strip", "", lambda row: row.strips, lambda one: f"a time strip of {one.kind}", ("remove", ""))

@@ -15,9 +15,7 @@ from levelmoor.web.cell_values import CellProblem, moment_cell
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.hand import as_shown
-from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404
-from levelmoor.web.workbench.work import part_of
 
 widths = Blueprint("widths", __name__, url_prefix="/e/<int:evaluation_id>/adjust/widths")
 
@@ -54,21 +52,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-@widths.post("/<int:width_id>/<name>")
-@for_members
-def cell(evaluation_id: int, width_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a width."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "width", part_of(row.widths, width_id), name)
-
-
-@widths.post("/<int:width_id>/remove")
-@for_members
-def remove(evaluation_id: int, width_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    width = part_of(row.widths, width_id)
-    removed(width, f"a width of {width.band} was removed")
-    return again(row)
+WORK.keeps(widths, "width", "", lambda row: row.widths, lambda width: f"a width of {width.band}")
 
 
 @widths.get("/widths.csv")

@@ -28,9 +28,8 @@ from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.entries import TAKEN_BEFORE, of_table, pressed
 from levelmoor.web.hand import as_shown
-from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
-from levelmoor.web.workbench.work import Work, part_of
+from levelmoor.web.workbench.work import Work
 
 on_air = Blueprint("on_air", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/air")
 
@@ -124,13 +123,10 @@ def add_file(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-@on_air.post("/<int:record_id>/remove")
-@for_members
-def remove(evaluation_id: int, record_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    record = part_of([r for r in row.field_records if r.kind == CONTACT], record_id)
-    removed(record, f"{record.words or 'a contact'} was removed")
-    return again(row)
+WORK.keeps(
+    on_air, "record", "", lambda row: [r for r in row.field_records if r.kind == CONTACT],
+    lambda record: record.words or "a contact", ("remove", ""),
+)  # fmt: skip
 
 
 @on_air.get("/contacts.adi")

@@ -30,10 +30,9 @@ from levelmoor.web.entries import pressed
 from levelmoor.web.hand import as_shown
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.held import live_instruments
-from levelmoor.web.removal import removed
 from levelmoor.web.through.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
-from levelmoor.web.workbench.work import Work, part_of
+from levelmoor.web.workbench.work import Work
 
 through = Blueprint("through", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/through")
 
@@ -88,21 +87,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-@through.post("/sweeps/<int:through_id>/remove")
-@for_members
-def remove(evaluation_id: int, through_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    one = part_of(row.throughs, through_id)
-    removed(one, f"the sweep through {one.name} was removed")
-    return again(row)
-
-
-@through.post("/sweeps/<int:through_id>/<name>")
-@for_members
-def cell(evaluation_id: int, through_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a sweep through."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "through", part_of(row.throughs, through_id), name)
+WORK.keeps(through, "through", "/sweeps", lambda row: row.throughs, lambda one: f"the sweep through {one.name}")
 
 
 @through.post("/levels")
@@ -183,18 +168,7 @@ def _keep(row: t.Evaluation, kind: str, one: Record, words: str) -> None:
     add_records(db(), row, kind, [(pressed(kind), one, words)], current_user.name)
 
 
-@through.post("/records/<int:record_id>/<name>")
-@for_members
-def record_cell(evaluation_id: int, record_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a run under power."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "record", part_of(row.field_records, record_id), name)
-
-
-@through.post("/records/<int:record_id>/remove")
-@for_members
-def remove_record(evaluation_id: int, record_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    record = part_of(row.field_records, record_id)
-    removed(record, f"{record.words or record.kind} was removed")
-    return again(row)
+WORK.keeps(
+    through, "record", "/records", lambda row: row.field_records, lambda record: record.words or record.kind,
+    ("remove_record", "record_cell"),
+)  # fmt: skip

@@ -24,7 +24,6 @@ from levelmoor.records.trials import TrialProblem, add_network, knobs_row, netwo
 from levelmoor.web.cell_values import CellProblem, number
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import for_members
-from levelmoor.web.removal import removed
 from levelmoor.web.tuner.routes import WORK, again
 from levelmoor.web.workbench.screen import evaluation_or_404
 from levelmoor.web.workbench.work import part_of
@@ -52,21 +51,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-@networks.post("/<int:network_id>/remove")
-@for_members
-def remove(evaluation_id: int, network_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    network = part_of(row.networks, network_id)
-    removed(network, f"the network {network.name} was removed")
-    return again(row)
-
-
-@networks.post("/<int:network_id>/<name>")
-@for_members
-def cell(evaluation_id: int, network_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a network."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "network", part_of(row.networks, network_id), name)
+WORK.keeps(networks, "network", "", lambda row: row.networks, lambda network: f"the network {network.name}")
 
 
 @networks.post("/<int:network_id>/knobs/<part>/<name>")

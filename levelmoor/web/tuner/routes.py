@@ -18,10 +18,9 @@ from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.entries import TAKEN_BEFORE, of_table
 from levelmoor.web.hand import as_shown
-from levelmoor.web.removal import removed
 from levelmoor.web.tuner.view import build
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
-from levelmoor.web.workbench.work import Work, part_of
+from levelmoor.web.workbench.work import Work
 
 tuner = Blueprint("tuner", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/tuner")
 
@@ -79,18 +78,7 @@ def as_csv(evaluation_id: int) -> ResponseReturnValue:
     return download(text.encode(), f"trials-{for_download(row.product.name)}.csv", "text/csv")
 
 
-@tuner.post("/trials/<int:trial_id>/remove")
-@for_members
-def remove(evaluation_id: int, trial_id: int) -> ResponseReturnValue:
-    row = evaluation_or_404(evaluation_id)
-    trial = part_of(row.trials, trial_id)
-    removed(trial, f"the trial on {trial.frequency_hz / 1e6:g} MHz was removed")
-    return again(row)
-
-
-@tuner.post("/trials/<int:trial_id>/<name>")
-@for_members
-def trial_cell(evaluation_id: int, trial_id: int, name: str) -> ResponseReturnValue:
-    """One fact of a trial."""
-    row = evaluation_or_404(evaluation_id)
-    return WORK.cell(row, "trial", part_of(row.trials, trial_id), name)
+WORK.keeps(
+    tuner, "trial", "/trials", lambda row: row.trials, lambda trial: f"the trial on {trial.frequency_hz / 1e6:g} MHz",
+    ("remove", "trial_cell"),
+)  # fmt: skip

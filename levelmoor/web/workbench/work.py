@@ -4,14 +4,15 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from flask import abort, render_template, request
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.records import tables as t
 from levelmoor.web.cell_values import CellProblem
 from levelmoor.web.cells import set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
-from levelmoor.web.context import db
+from levelmoor.web.context import db, for_members
+from levelmoor.web.removal import removed
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 
@@ -56,6 +57,33 @@ class Work:
         except KeyError:
             abort(404)
         return self.again(row)
+
+    def keeps(
+        self,
+        pages: Blueprint,
+        kind: str,
+        at: str,
+        rows: Callable[[t.Evaluation], Iterable[Any]],
+        called: Callable[[Any], str],
+        endpoints: tuple[str, str] = ("remove", "cell"),
+    ) -> None:
+        """The addresses below `at` for rows of a kind: one is removed, and a cell of one is kept where a second of the
+        `endpoints` is named. `called` says which one it was."""
+        remove, cell = endpoints
+
+        def remove_one(evaluation_id: int, **of: int) -> ResponseReturnValue:
+            row = evaluation_or_404(evaluation_id)
+            one = part_of(rows(row), of[f"{kind}_id"])
+            removed(one, f"{called(one)} was removed")
+            return self.again(row)
+
+        def keep_cell(evaluation_id: int, name: str, **of: int) -> ResponseReturnValue:
+            row = evaluation_or_404(evaluation_id)
+            return self.cell(row, kind, part_of(rows(row), of[f"{kind}_id"]), name)
+
+        pages.add_url_rule(f"{at}/<int:{kind}_id>/remove", remove, for_members(remove_one), methods=["POST"])
+        if cell:
+            pages.add_url_rule(f"{at}/<int:{kind}_id>/<name>", cell, for_members(keep_cell), methods=["POST"])
 
 
 def part_of(rows: Iterable[Any], row_id: int) -> Any:
