@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from levelmoor.core.bench.calibration import IDEAL_KIT, ErrorTerms, correct, error_terms
-from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind, RawPart
+from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, RawPart, Reads
 from levelmoor.core.model.equipment import Kit
 from levelmoor.core.rf.segments import join_segments
 from levelmoor.core.rf.sweep import Sweep
@@ -69,7 +69,7 @@ def filled_check(check: BenchCheck, files: Mapping[str, bytes]) -> BenchCheck:
     """A bench check with the sweep or traces of its raw files."""
     if not check.parts:
         return check
-    if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT, CheckKind.CABLE):
+    if check.spec.reads is Reads.SWEEP:
         return replace(check, sweep=read_part(check.parts[0], files))
     traces = []
     for part in check.parts:

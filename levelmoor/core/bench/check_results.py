@@ -6,10 +6,11 @@ from levelmoor.core.bench.meter_check import MeterCheck, check_meter
 from levelmoor.core.bench.noise_check import NoiseCheck, check_noise
 from levelmoor.core.bench.pad_check import PadCheck, check_pad
 from levelmoor.core.metrology.uncertainty import standard_uncertainty
-from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind
+from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, CheckKind, Reads
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.rf.levels import harmonics_hz
 from levelmoor.core.rf.line_types import find_line_type
+from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.trace import Trace
 
 Result = ResidualCheck | CableCheck | PadCheck | MeterCheck | NoiseCheck
@@ -28,27 +29,34 @@ def check_result(
     ValueError
         Where something the check needs is missing, saying what.
     """
-    if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT, CheckKind.CABLE):
-        if check.sweep is None:
-            raise ValueError("the sweep of this check is missing; drop its file in")
-        if check.kind is CheckKind.OPEN_OR_SHORT:
-            return check_open_or_short(check.sweep)
-        if check.kind is CheckKind.LOAD:
+    if check.spec.reads is Reads.SWEEP and check.sweep is None:
+        raise ValueError("the sweep of this check is missing; drop its file in")
+    match check.kind:
+        case CheckKind.OPEN_OR_SHORT:
+            return check_open_or_short(_sweep(check))
+        case CheckKind.LOAD:
             load = next((x for x in equipment.loads if x.id == check.item_id), None)
             independent = calibration is not None and calibration.independent_of(check.item_id)
-            return check_load(check.sweep, load.return_loss_db if load else None, independent)
-        line = next((x for x in equipment.lines if x.id == check.item_id), None)
-        if line is None:
-            raise ValueError("say which feed line was swept")
-        u = float(standard_uncertainty(0.8, instrument.figures)) if instrument else 0.01
-        return check_cable(check.sweep, find_line_type(line.type), line.length_m, u)
-    if check.kind is CheckKind.METER:
-        return check_meter(check.pairs)
-    if check.kind is CheckKind.NOISE:
-        if not check.traces:
-            raise ValueError("the trace of this check is missing; drop its file in")
-        return check_noise(check.traces[0], check.figure("rbw_hz") or 0.0)
-    return _pad(check, equipment)
+            return check_load(_sweep(check), load.return_loss_db if load else None, independent)
+        case CheckKind.CABLE:
+            line = next((x for x in equipment.lines if x.id == check.item_id), None)
+            if line is None:
+                raise ValueError("say which feed line was swept")
+            u = float(standard_uncertainty(0.8, instrument.figures)) if instrument else 0.01
+            return check_cable(_sweep(check), find_line_type(line.type), line.length_m, u)
+        case CheckKind.METER:
+            return check_meter(check.pairs)
+        case CheckKind.NOISE:
+            if not check.traces:
+                raise ValueError("the trace of this check is missing; drop its file in")
+            return check_noise(check.traces[0], check.figure("rbw_hz") or 0.0)
+        case CheckKind.PAD:
+            return _pad(check, equipment)
+
+
+def _sweep(check: BenchCheck) -> Sweep:
+    assert check.sweep is not None
+    return check.sweep
 
 
 def _pad(check: BenchCheck, equipment: Equipment) -> PadCheck:

@@ -1,5 +1,6 @@
 """What was recorded of the bench: calibrations and checks, with the raw files behind them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
@@ -32,14 +33,40 @@ class CheckKind(StrEnum):
     NOISE = "noise"
 
 
-CHECK_WORDS = {
-    CheckKind.LOAD: "Known load at the plane",
-    CheckKind.OPEN_OR_SHORT: "Open or short at the plane",
-    CheckKind.CABLE: "Feed line",
-    CheckKind.PAD: "Pad",
-    CheckKind.METER: "Meter against the analyzer",
-    CheckKind.NOISE: "Noise floor",
+class Reads(StrEnum):
+    """What a check is read from."""
+
+    SWEEP = "sweep"
+    TRACES = "traces"
+    PAIRS = "pairs"
+
+
+@dataclass(frozen=True)
+class CheckSpec:
+    """What a kind of check is: in words, what it is read from, which piece it is of, and what it belongs to.
+
+    One of a `calibration` holds as long as that, and names the instrument with it; one with a `needs_instrument` names
+    its own. `figure` is a number typed beside it, by the name it is kept under.
+    """
+
+    words: str
+    reads: Reads = Reads.SWEEP
+    piece: str = ""
+    needs_piece: bool = True
+    calibration: bool = False
+    needs_instrument: bool = False
+    figure: str = ""
+
+
+CHECKS: Mapping[CheckKind, CheckSpec] = {
+    CheckKind.LOAD: CheckSpec("Known load at the plane", piece="load", needs_piece=False, calibration=True),
+    CheckKind.OPEN_OR_SHORT: CheckSpec("Open or short at the plane", calibration=True),
+    CheckKind.CABLE: CheckSpec("Feed line", piece="line"),
+    CheckKind.PAD: CheckSpec("Pad", Reads.TRACES, piece="pad", figure="fundamental_hz"),
+    CheckKind.METER: CheckSpec("Meter against the analyzer", Reads.PAIRS, needs_instrument=True, figure="frequency_hz"),
+    CheckKind.NOISE: CheckSpec("Noise floor", Reads.TRACES, needs_instrument=True, figure="rbw_hz"),
 }
+CHECK_WORDS = {kind: spec.words for kind, spec in CHECKS.items()}
 
 
 @dataclass(frozen=True)
@@ -105,6 +132,10 @@ class BenchCheck:
     note: str = ""
     sweep: Sweep | None = None
     traces: tuple[Trace, ...] = ()
+
+    @property
+    def spec(self) -> CheckSpec:
+        return CHECKS[self.kind]
 
     def figure(self, name: str) -> float | None:
         return dict(self.figures).get(name)

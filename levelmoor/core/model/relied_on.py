@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
-from levelmoor.core.model.bench_records import BenchRule, CheckKind
+from levelmoor.core.model.bench_records import BenchCheck, BenchRule, Reads
 from levelmoor.core.model.equipment import Equipment
 from levelmoor.core.model.evaluation import Evaluation
 
@@ -36,14 +36,7 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
     calibrations = tuple(c for c in evaluation.calibrations if c.id in calibrated)
     swept_with = named_in(evaluation, "instrument_id")
     lines, pads = named_in(evaluation, "line_id"), named_in(evaluation, "pad_ids")
-    checks = tuple(
-        c
-        for c in evaluation.checks
-        if (c.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT) and c.calibration_id in calibrated)
-        or (c.kind is CheckKind.CABLE and c.item_id in lines)
-        or (c.kind is CheckKind.PAD and c.item_id in pads)
-        or (c.kind is CheckKind.METER and c.instrument_id in swept_with)
-    )
+    checks = tuple(c for c in evaluation.checks if _told_by(c, calibrated, lines | pads, swept_with))
     instruments = swept_with | {c.instrument_id for c in calibrations} | {c.instrument_id for c in checks}
     pieces = {c.item_id for c in checks} | {c.kit_id for c in calibrations} | lines | pads
     owned = evaluation.equipment
@@ -68,6 +61,16 @@ def only_relied_on(evaluation: Evaluation) -> Evaluation:
             if not s.sweep_id
         ),
     )
+
+
+def _told_by(check: BenchCheck, calibrated: set[str], pieces: set[str], swept_with: set[str]) -> bool:
+    """Whether a check tells something of what was measured: of its calibration, its piece, or the meter it was read
+    with. Noise is looked at before anything is keyed, and tells nothing of what was found."""
+    if check.spec.calibration:
+        return check.calibration_id in calibrated
+    if check.spec.piece:
+        return check.item_id in pieces
+    return check.spec.reads is Reads.PAIRS and check.instrument_id in swept_with
 
 
 def _that_through_may_rest_on(evaluation: Evaluation) -> set[str]:

@@ -1,14 +1,14 @@
 """The bench: calibrations on record, and the checks that prove it."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CheckKind, RawPart
+from levelmoor.core.model.bench_records import BENCH_RULE_WORDS, CHECK_WORDS, CHECKS, CheckKind, RawPart, Reads
 from levelmoor.core.model.evaluation import PLANE_WORDS
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import LONG_LETTERS, one_line
@@ -31,7 +31,6 @@ from levelmoor.web.workbench.work import Work
 
 bench = Blueprint("bench", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/bench")
 
-ITEMS = {CheckKind.LOAD: "load", CheckKind.CABLE: "line", CheckKind.PAD: "pad", CheckKind.METER: "radio"}
 """Which kind of piece a check is of."""
 
 
@@ -61,7 +60,6 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         "check_cards": check_cards(list(check_rows(db(), row.team_id)), evaluation),
         "check_words": CHECK_WORDS,
         "check_kinds": list(CheckKind),
-        "items": {k.value: v for k, v in ITEMS.items()},
         "bench_rules": BENCH_RULE_WORDS,
         "planes": PLANE_WORDS,
         "new_kind": request.values.get("kind", "load"),
@@ -221,30 +219,20 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
     instruments = rows_of(db(), team().id, "instrument")
     calibrations = calibration_rows(db(), team().id)
     calibration = None
-    if kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
+    spec = CHECKS[kind]
+    if spec.calibration:
         calibration = _own(calibrations, "calibration_id", "the calibration that it was swept with; record it first")
         instrument: int | None = next(c.instrument_id for c in calibrations if c.id == calibration)
-    elif kind in (CheckKind.METER, CheckKind.NOISE):
-        instrument = _own(instruments, "instrument_id", "the instrument")
     else:
-        instrument = _own(instruments, "instrument_id", "the instrument", needed=False)
+        instrument = _own(instruments, "instrument_id", "the instrument", needed=spec.needs_instrument)
     item = None
-    if kind in ITEMS and kind is not CheckKind.METER:
-        pieces = rows_of(db(), team().id, ITEMS[kind])
-        what = {"line": "the feed line", "pad": "the pad", "load": "the load"}[ITEMS[kind]]
-        item = _own(
-            pieces, "item_id", f"{what}; write it down among what the team owns first", kind is not CheckKind.LOAD
+    if spec.piece:
+        what = (
+            f"the {'feed line' if spec.piece == 'line' else spec.piece}; write it down among what the team owns first"
         )
-    figures: dict[str, float] = {}
-    if kind is CheckKind.PAD:
-        fundamental = _field("fundamental", parse_frequency)
-        figures = {"fundamental_hz": fundamental} if fundamental else {}
-    elif kind is CheckKind.METER:
-        at = _field("at", parse_frequency)
-        figures = {"frequency_hz": at} if at else {}
-    elif kind is CheckKind.NOISE:
-        figures = {"rbw_hz": 1e3 * _field("rbw_khz", _khz, "write the resolution bandwidth in kHz")}
-    pairs = _field("pairs", _pairs, "write the loads, as in 1.00 1.1; 2.0 2.3") if kind is CheckKind.METER else []
+        item = _own(rows_of(db(), team().id, spec.piece), "item_id", what, spec.needs_piece)
+    figure = _field(*FIGURES[spec.figure]) if spec.figure else None
+    by_pairs = spec.reads is Reads.PAIRS
     return t.BenchCheck(
         team_id=team().id,
         kind=kind.value,
@@ -252,15 +240,23 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
         calibration_id=calibration,
         item_id=item,
         done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
-        parts=[] if kind is CheckKind.METER else _check_files(kind),
-        figures=figures,
-        pairs=pairs,
+        parts=[] if by_pairs else _check_files(kind),
+        figures={spec.figure: figure} if figure else {},
+        pairs=_field("pairs", _pairs, "write the loads, as in 1.00 1.1; 2.0 2.3") if by_pairs else [],
         note=request.form.get("note", "").strip()[:2000],
     )
 
 
 def _khz(text: str) -> float:
-    return number(text.removesuffix("kHz"), "kHz above 0, as in 10", 1e-3, 1e5)
+    return 1e3 * number(text.removesuffix("kHz"), "kHz above 0, as in 10", 1e-3, 1e5)
+
+
+FIGURES: Mapping[str, tuple[Any, ...]] = {
+    "fundamental_hz": ("fundamental", parse_frequency),
+    "frequency_hz": ("at", parse_frequency),
+    "rbw_hz": ("rbw_khz", _khz, "write the resolution bandwidth in kHz"),
+}
+"""The field that a figure of a check is typed in, how it is read, and what is asked where it is needed."""
 
 
 def _pairs(text: str) -> list[list[float]]:
@@ -301,7 +297,7 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
     parts = []
     for file in files:
         name, data = file.filename or "", file.read()
-        if kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT, CheckKind.CABLE):
+        if CHECKS[kind].reads is Reads.SWEEP:
             read = read_apart(read_sweep_file, name, data)
             parts.append(_part(name, data, read.options.unit, read.options.kind))
         else:

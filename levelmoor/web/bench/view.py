@@ -96,7 +96,7 @@ def _card(row: t.BenchCheck, check: BenchCheck, book: BenchBook, evaluation: Eva
 
 def _holds(check: BenchCheck, book: BenchBook) -> str:
     """Residuals hold as long as their calibration; lines and pads a year; the noise as long as the setting."""
-    if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
+    if check.spec.calibration:
         record = book.calibrations.get(check.calibration_id)
         return holds_until(record.done_at if record else check.done_at, book.age_limit_h).replace("T", " ")
     if check.kind is CheckKind.NOISE:
@@ -109,7 +109,7 @@ def _rests(check: BenchCheck, book: BenchBook, evaluation: Evaluation) -> tuple[
     setups = {s.id: s for s in evaluation.setups}
     found = []
     for evidence in evaluation.sweeps:
-        if check.kind in (CheckKind.LOAD, CheckKind.OPEN_OR_SHORT):
+        if check.spec.calibration:
             used = book.of_calibration(check.kind, evidence)
         elif check.kind is CheckKind.CABLE:
             used = book.cable(setups[evidence.setup_id])
