@@ -1,20 +1,18 @@
 """What of an article is moved, and the trips to it."""
 
-from datetime import datetime
 from typing import Any
 
 from sqlalchemy import ForeignKey, String, Text
 from sqlalchemy.orm import Mapped, mapped_column
 
 from levelmoor.records.base import Base
+from levelmoor.records.tables.columns import OfState, Part
 
 
-class ArticleElement(Base):
+class ArticleElement(Part, Base):
     """A part that is moved; `bands` the names of the windows that it is thought to act on, empty for all."""
 
     __tablename__ = "article_element"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     kind: Mapped[str] = mapped_column(String(20))
     unit: Mapped[str] = mapped_column(String(20))
@@ -24,16 +22,13 @@ class ArticleElement(Base):
     high: Mapped[float | None] = mapped_column("highest")
     bands: Mapped[list[Any]] = mapped_column(default=list)
     cut: Mapped[bool] = mapped_column(default=False)
-    deleted_at: Mapped[datetime | None]
 
 
-class Adjustment(Base):
+class Adjustment(Part, Base):
     """One trip: `moves` a list of {element_id, by}, told again in `words` as they were made. The same trip is kept
     once, however often a telephone sends it."""
 
     __tablename__ = "adjustment"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     entry_id: Mapped[str] = mapped_column(String(40), default="")
     sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
     setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
@@ -45,20 +40,13 @@ class Adjustment(Base):
     made_at: Mapped[str] = mapped_column(String(20))
     down_min: Mapped[float | None]
     note: Mapped[str] = mapped_column(Text, default="")
-    deleted_at: Mapped[datetime | None]
 
 
-class WidthReading(Base):
+class WidthReading(Part, OfState, Base):
     """Edges of an SWR as a notebook has them; `step_hz` is the last digit that was typed."""
 
     __tablename__ = "width_reading"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     band: Mapped[str] = mapped_column(String(200))
     low_hz: Mapped[float]
     high_hz: Mapped[float]
@@ -70,16 +58,13 @@ class WidthReading(Base):
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
-    deleted_at: Mapped[datetime | None]
 
 
-class TimeStrip(Base):
+class TimeStrip(Part, Base):
     """Minutes of SWR: `points` a list of [s, [SWR at each wanted frequency], dip in Hz, counts], `marks` of [s, words,
     figure]."""
 
     __tablename__ = "time_strip"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
     setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
@@ -91,4 +76,3 @@ class TimeStrip(Base):
     begun_at: Mapped[str] = mapped_column(String(20), default="")
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
-    deleted_at: Mapped[datetime | None]

@@ -8,6 +8,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
 from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
+from levelmoor.records.tables.columns import Part
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import RawFile
@@ -121,10 +122,8 @@ class Evaluation(Base):
     )
 
 
-class Sample(Base):
+class Sample(Part, Base):
     __tablename__ = "sample"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     label: Mapped[str]
     serial: Mapped[str] = mapped_column(default="")
     obtained: Mapped[str] = mapped_column(String(20), default="unstated")
@@ -135,13 +134,10 @@ class Sample(Base):
     suspicion: Mapped[str] = mapped_column(Text, default="")
     control: Mapped[bool] = mapped_column(default=False)
     set_aside: Mapped[str] = mapped_column(Text, default="")
-    deleted_at: Mapped[datetime | None]
 
 
-class Setup(Base):
+class Setup(Part, Base):
     __tablename__ = "setup"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     description: Mapped[str] = mapped_column(Text, default="")
     plane: Mapped[str] = mapped_column(String(20), default="connector")
@@ -151,28 +147,22 @@ class Setup(Base):
     conditions: Mapped[dict[str, Any]] = mapped_column(default=dict)
     role: Mapped[str] = mapped_column(String(20), default="as_supplied")
     set_aside: Mapped[str] = mapped_column(Text, default="")
-    deleted_at: Mapped[datetime | None]
 
 
-class ArticleSetting(Base):
+class ArticleSetting(Part, Base):
     """One position of an article that can be adjusted; `windows` as a claim's, empty for all."""
 
     __tablename__ = "article_setting"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     windows: Mapped[list[Any]] = mapped_column(default=list)
     mark: Mapped[float | None]
     mark_words: Mapped[str] = mapped_column(default="")
-    deleted_at: Mapped[datetime | None]
 
 
-class Claim(Base):
+class Claim(Part, Base):
     """`windows` is a list of {low_hz, high_hz, name}: a claim keeps its ranges whatever a band plan says later."""
 
     __tablename__ = "claim"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     quantity: Mapped[str] = mapped_column(String(20))
     limit: Mapped[float | None] = mapped_column("limit_value")
     z0_ohm: Mapped[float] = mapped_column(default=50.0)
@@ -191,15 +181,12 @@ class Claim(Base):
     setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id"))
     excerpt: Mapped[str] = mapped_column(Text, default="")
     one_setting: Mapped[bool] = mapped_column(default=False)
-    deleted_at: Mapped[datetime | None]
 
 
-class Picture(Base):
+class Picture(Part, Base):
     """A photograph of the case, of where a claim stands, or of a mark, scaled and without its position."""
 
     __tablename__ = "picture"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     claim_id: Mapped[int | None] = mapped_column(ForeignKey("claim.id"))
     setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
@@ -208,7 +195,6 @@ class Picture(Base):
     width: Mapped[int]
     height: Mapped[int]
     media_type: Mapped[str] = mapped_column(String(40))
-    deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 
@@ -246,12 +232,10 @@ class InHand(Base):
     here_at: Mapped[datetime | None]
 
 
-class Comment(Base):
+class Comment(Part, Base):
     """What a person says to the others about a part of an evaluation, or asks to be done; it is in no report."""
 
     __tablename__ = "comment"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     about_kind: Mapped[str] = mapped_column(String(20))
     about_id: Mapped[int | None]
     words: Mapped[str] = mapped_column(Text)
@@ -261,7 +245,6 @@ class Comment(Base):
     made_at: Mapped[datetime]
     done_by: Mapped[str | None]
     done_at: Mapped[datetime | None]
-    deleted_at: Mapped[datetime | None]
     for_user: Mapped[User | None] = relationship(foreign_keys=[for_id])
     made_by: Mapped[User] = relationship(foreign_keys=[made_by_id])
 

@@ -8,10 +8,11 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
 from levelmoor.records.tables.bench import Instrument
+from levelmoor.records.tables.columns import OfState, Part
 from levelmoor.records.tables.files import RawFile
 
 
-class Sweep(Base):
+class Sweep(OfState, Base):
     """A sweep: its raw file, how it was read, its arrays, and the extremes that lists need.
 
     `segments` are further raw files joined to it; `raw` says that the arrays were corrected with the calibration's
@@ -23,8 +24,6 @@ class Sweep(Base):
     __table_args__ = (Index("ix_sweep_extremes", "evaluation_id", "low_hz", "high_hz"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"))
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     name: Mapped[str]
@@ -39,8 +38,6 @@ class Sweep(Base):
     calibration: Mapped[str] = mapped_column(String(20), default="unstated")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
     calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     not_adjusted: Mapped[bool] = mapped_column(default=False)
     mounting: Mapped[int] = mapped_column(default=1)
     set_aside: Mapped[str] = mapped_column(Text, default="")
@@ -66,14 +63,10 @@ class Sweep(Base):
     instrument: Mapped[Instrument] = relationship()
 
 
-class Capture(Base):
+class Capture(Part, OfState, Base):
     """A spectrum of a keyed radio: its raw file, and the path it came by. `offset` is a curve typed in, or empty."""
 
     __tablename__ = "capture"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     name: Mapped[str]
@@ -89,24 +82,18 @@ class Capture(Base):
     unit: Mapped[str] = mapped_column(String(10), default="")
     columns: Mapped[str] = mapped_column(default="")
     taken_on: Mapped[str] = mapped_column(String(16), default="")
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     set_aside: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]
-    deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
     instrument: Mapped[Instrument] = relationship()
 
 
-class Filter(Base):
+class Filter(Part, Base):
     """A two-port sweep of a filter that might be added; what it would do is reckoned from it."""
 
     __tablename__ = "emission_filter"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     file_name: Mapped[str]
-    deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 
@@ -121,21 +108,14 @@ class RuleSet(Base):
     deleted_at: Mapped[datetime | None]
 
 
-class ReadingSheet(Base):
+class ReadingSheet(Part, OfState, Base):
     """Readings of one sample in one setup with one instrument; `sweep_id` is the sweep they were joined into."""
 
     __tablename__ = "reading_sheet"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     kind: Mapped[str] = mapped_column(String(20), default="swr")
     sweep_id: Mapped[int | None] = mapped_column(ForeignKey("sweep.id"))
     created_at: Mapped[datetime]
-    deleted_at: Mapped[datetime | None]
     readings: Mapped[list["Reading"]] = relationship(
         order_by="Reading.id",
         primaryjoin="and_(Reading.sheet_id == ReadingSheet.id, Reading.deleted_at.is_(None))",

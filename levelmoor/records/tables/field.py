@@ -7,17 +7,14 @@ from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
+from levelmoor.records.tables.columns import OfState, Part
 from levelmoor.records.tables.files import RawFile
 
 
-class ThroughSweep(Base):
+class ThroughSweep(Part, OfState, Base):
     """One sweep through; the raw file as it came."""
 
     __tablename__ = "through_sweep"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     name: Mapped[str]
@@ -26,10 +23,7 @@ class ThroughSweep(Base):
     taken_on: Mapped[str] = mapped_column(String(20), default="")
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
-    deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship(lazy="joined", innerjoin=True)
 
 

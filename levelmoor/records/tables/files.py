@@ -1,11 +1,10 @@
 """Files as they came, and those that wait to be understood."""
 
-from datetime import datetime
-
 from sqlalchemy import ForeignKey, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base, Blob
+from levelmoor.records.tables.columns import Part
 
 
 class RawFile(Base):
@@ -32,14 +31,11 @@ class ColumnMapping(Base):
     unit: Mapped[str] = mapped_column(String(10), default="")
 
 
-class PendingFile(Base):
+class PendingFile(Part, Base):
     """A file that was dropped and cannot be read until a person says what its columns are."""
 
     __tablename__ = "pending_file"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     raw_file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"))
     file_name: Mapped[str]
     taken_on: Mapped[str] = mapped_column(String(16), default="")
-    deleted_at: Mapped[datetime | None]
     raw_file: Mapped[RawFile] = relationship()

@@ -7,14 +7,13 @@ from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from levelmoor.records.base import Base
+from levelmoor.records.tables.columns import OfState, Part
 
 
-class TunerNetwork(Base):
+class TunerNetwork(Part, Base):
     """A network with its knobs: by part its name, low, high, steps and table, each a field of its own."""
 
     __tablename__ = "tuner_network"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     name: Mapped[str]
     kind: Mapped[str] = mapped_column(String(20))
     knobs: Mapped[dict[str, Any]] = mapped_column(default=dict)
@@ -23,10 +22,9 @@ class TunerNetwork(Base):
     q_source: Mapped[str]
     rated_v: Mapped[float | None]
     rated_a: Mapped[float | None]
-    deleted_at: Mapped[datetime | None]
 
 
-class Trial(Base):
+class Trial(OfState, Base):
     """One match; `dials` a list of {knob, at}. The same entry is kept once, however often a telephone sends it."""
 
     __tablename__ = "trial"
@@ -34,8 +32,6 @@ class Trial(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"))
     entry_id: Mapped[str] = mapped_column(String(40))
-    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"))
-    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id"))
     instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))
     network_id: Mapped[int | None] = mapped_column(ForeignKey("tuner_network.id"))
     load_sweep_id: Mapped[int | None] = mapped_column(ForeignKey("sweep.id"))
@@ -54,6 +50,4 @@ class Trial(Base):
     who: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(Text, default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
-    setting_id: Mapped[int | None] = mapped_column(ForeignKey("article_setting.id"))
-    round: Mapped[int] = mapped_column(default=1)
     deleted_at: Mapped[datetime | None]
