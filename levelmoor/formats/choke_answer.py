@@ -31,7 +31,13 @@ class ChokeAnswer(Answer):
 
 
 def choke_answer(found: Choking, windows: tuple[Window, ...], most: int = 41) -> ChokeAnswer:
-    """The figures of a choke, thinned to so many points."""
+    """The figures of a choke, thinned to so many points.
+
+    Raises
+    ------
+    ValueError
+        Where nothing was swept in the windows.
+    """
     f = found.frequency_hz
     inside = np.ones(f.size, dtype=bool)
     if windows:

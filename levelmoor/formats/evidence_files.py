@@ -66,7 +66,15 @@ def sweep_of_parts(parts: tuple[RawPart, ...], files: Mapping[str, bytes], terms
 
 
 def filled_check(check: BenchCheck, files: Mapping[str, bytes]) -> BenchCheck:
-    """A bench check with the sweep or traces of its raw files."""
+    """A bench check with the sweep or traces of its raw files.
+
+    Raises
+    ------
+    KeyError
+        Where a raw file is not there.
+    FileProblem
+        Where one cannot be read as what it is said to be.
+    """
     if not check.parts:
         return check
     if check.spec.reads is Reads.SWEEP:

@@ -63,14 +63,26 @@ class Learnt:
 
 
 def usual(kind: Resonator, velocity: float = 1.0) -> Learnt:
-    """What is usual of a kind; `velocity` is the factor of an insulated wire [1]_."""
+    """What is usual of a kind; `velocity` is the factor of an insulated wire [1]_.
+
+    Raises
+    ------
+    ValueError
+        Where that is not above 0 and at most 1.
+    """
     if not 0 < velocity <= 1:
         raise ValueError(f"a velocity factor is above 0 and at most 1, not {velocity:g}")
     return Learnt(SHARES[kind] * velocity)
 
 
 def learnt(kind: Resonator, pairs: Sequence[tuple[float, float]], velocity: float = 1.0) -> Learnt:
-    """What pairs of length in m and frequency in Hz teach: one sets the share, two or more also the end's length."""
+    """What pairs of length in m and frequency in Hz teach: one sets the share, two or more also the end's length.
+
+    Raises
+    ------
+    ValueError
+        Where a length or a frequency is not above 0.
+    """
     if any(length <= 0 or hz <= 0 for length, hz in pairs):
         raise ValueError("a length and a frequency are above 0")
     lengths = {length for length, _ in pairs}

@@ -45,7 +45,13 @@ class Understanding:
 
 
 def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Understanding:
-    """Understand one line such as `SWR < 1.5 2m 70cm without tuner` or `2:1 bandwidth 200 kHz on 40m`."""
+    """Understand one line such as `SWR < 1.5 2m 70cm without tuner` or `2:1 bandwidth 200 kHz on 40m`.
+
+    Raises
+    ------
+    ValueError
+        Where there is no such ITU region.
+    """
     if region not in REGIONS:
         raise ValueError(f"there are ITU regions 1, 2 and 3, not {region}")
     try:

@@ -23,6 +23,11 @@ def repeats_needed(
     deviation of one reading, `u_instrument_hz` the instrument's standard uncertainty of one side, which no number of
     repeats reduces: 0 where one calibration sweeps both and it cancels. None where more than 100 would be needed: then
     a change that small cannot be shown this way.
+
+    Raises
+    ------
+    ValueError
+        Where the change is not above 0, or a spread below it.
     """
     if not shift_hz > 0 or spread_hz < 0 or u_instrument_hz < 0:
         raise ValueError("a change is above 0 Hz, and a spread at least 0 Hz")

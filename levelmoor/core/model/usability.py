@@ -27,7 +27,13 @@ DEFAULT_PROFILE = PROFILES["radio-safe"]
 
 
 def own_profile(limit_swr: float) -> Profile:
-    """A limit of the team's own."""
+    """A limit of the team's own.
+
+    Raises
+    ------
+    ValueError
+        Where it is no SWR above 1.
+    """
     if not limit_swr > 1:
         raise ValueError(f"a usability limit is an SWR above 1, not {limit_swr:g}")
     return Profile("own", f"Own limit {limit_swr:g}:1", limit_swr, "the team's own choice")

@@ -140,7 +140,13 @@ def parse_shown(text: str, what: str, signed: bool = False) -> Shown:
 
 def parse_swr(text: str) -> Shown:
     """A displayed SWR, at least 1; `inf` and what meters show for it is infinite, `< 1.2`, `over 3` and `off scale` are
-    bounds."""
+    bounds.
+
+    Raises
+    ------
+    ValueError
+        Where it is none, saying what would be right.
+    """
     bare = " ".join(text.lower().split())
     if bare in _INFINITE:
         return Shown(HIGHEST_SWR, 0.5, text.strip())

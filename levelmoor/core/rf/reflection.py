@@ -82,13 +82,14 @@ def gamma_from_return_loss(loss_db: ArrayLike) -> FloatArray:
     return np.asarray(10 ** (-np.asarray(loss_db, dtype=np.float64) / 20))
 
 
-def reflected_power_share(gamma: ArrayLike) -> FloatArray:
-    """Share of the forward power that is reflected, |gamma|^2 [1]_."""
-    return np.asarray(np.abs(np.asarray(gamma)) ** 2)
-
-
 def gamma_from_powers(forward_w: ArrayLike, reflected_w: ArrayLike) -> FloatArray:
-    """|gamma| = sqrt(Pr/Pf) from forward and reflected power in W, as a wattmeter shows them [1]_."""
+    """|gamma| = sqrt(Pr/Pf) from forward and reflected power in W, as a wattmeter shows them [1]_.
+
+    Raises
+    ------
+    ValueError
+        Where a forward power is not above 0 W, or a reflected one below it.
+    """
     forward = np.asarray(forward_w, dtype=np.float64)
     reflected = np.asarray(reflected_w, dtype=np.float64)
     if not np.all(forward > 0) or not np.all(reflected >= 0):
