@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from sqlalchemy import Select, func, or_, select
+from sqlalchemy import Integer, Select, bindparam, exists, func, inspect, literal, or_, select, union_all
 from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm.attributes import set_committed_value
 
 from levelmoor.core.model.rule_sets import usual_rules
 from levelmoor.core.words.counting import counted
@@ -88,6 +89,21 @@ def evaluation(session: Session, team_id: int, evaluation_id: int) -> t.Evaluati
         .where(t.Evaluation.id == evaluation_id, t.Evaluation.team_id == team_id, t.Evaluation.deleted_at.is_(None))
         .options(joinedload(t.Evaluation.product))
     )
+
+
+_PARTS = {r.key: r.mapper.class_ for r in inspect(t.Evaluation).relationships if r.uselist}
+
+
+_WHOSE = bindparam("evaluation_id", type_=Integer)
+_THERE = union_all(*(select(literal(k)).where(exists().where(m.evaluation_id == _WHOSE)) for k, m in _PARTS.items()))
+
+
+def know_what_is_not_there(session: Session, row: t.Evaluation) -> None:
+    """Ask once which kinds of parts an evaluation has: of what it has none, nothing is asked any more. For pages that
+    are only looked at: what is added to the database afterwards does not show in the row."""
+    there = set(session.connection().execute(_THERE, {"evaluation_id": row.id}).scalars())
+    for name in _PARTS.keys() - there:
+        set_committed_value(row, name, [])
 
 
 def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "", sample: str = "") -> t.Evaluation:

@@ -1,9 +1,10 @@
 """Columns of many tables: of what is part of an evaluation, and of what is measured in a state of the article."""
 
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy import ForeignKey
-from sqlalchemy.orm import Mapped, mapped_column
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 
 class Part:
@@ -12,6 +13,12 @@ class Part:
     id: Mapped[int] = mapped_column(primary_key=True)
     evaluation_id: Mapped[int] = mapped_column(ForeignKey("evaluation.id"), index=True)
     deleted_at: Mapped[datetime | None]
+
+
+def parts(kind: str, order: str = "") -> Any:
+    """The parts of a kind that an evaluation has and nobody removed, in the order they came."""
+    there = f"and_({kind}.evaluation_id == Evaluation.id, {kind}.deleted_at.is_(None))"
+    return relationship(order_by=order or f"{kind}.id", primaryjoin=there)
 
 
 class OfState:

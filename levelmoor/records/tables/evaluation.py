@@ -8,7 +8,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
 from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
-from levelmoor.records.tables.columns import Part
+from levelmoor.records.tables.columns import Part, parts
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import RawFile
@@ -61,65 +61,22 @@ class Evaluation(Base):
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
     product: Mapped[Product] = relationship()
-    samples: Mapped[list["Sample"]] = relationship(
-        order_by="Sample.id", primaryjoin="and_(Sample.evaluation_id == Evaluation.id, Sample.deleted_at.is_(None))"
-    )
-    setups: Mapped[list["Setup"]] = relationship(
-        order_by="Setup.id", primaryjoin="and_(Setup.evaluation_id == Evaluation.id, Setup.deleted_at.is_(None))"
-    )
-    settings: Mapped[list["ArticleSetting"]] = relationship(
-        order_by="ArticleSetting.id",
-        primaryjoin="and_(ArticleSetting.evaluation_id == Evaluation.id, ArticleSetting.deleted_at.is_(None))",
-    )
-    elements: Mapped[list[ArticleElement]] = relationship(
-        order_by="ArticleElement.id",
-        primaryjoin="and_(ArticleElement.evaluation_id == Evaluation.id, ArticleElement.deleted_at.is_(None))",
-    )
-    adjustments: Mapped[list[Adjustment]] = relationship(
-        order_by="Adjustment.round, Adjustment.id",
-        primaryjoin="and_(Adjustment.evaluation_id == Evaluation.id, Adjustment.deleted_at.is_(None))",
-    )
-    widths: Mapped[list[WidthReading]] = relationship(
-        order_by="WidthReading.id",
-        primaryjoin="and_(WidthReading.evaluation_id == Evaluation.id, WidthReading.deleted_at.is_(None))",
-    )
-    strips: Mapped[list[TimeStrip]] = relationship(
-        order_by="TimeStrip.id",
-        primaryjoin="and_(TimeStrip.evaluation_id == Evaluation.id, TimeStrip.deleted_at.is_(None))",
-    )
-    networks: Mapped[list[TunerNetwork]] = relationship(
-        order_by="TunerNetwork.id",
-        primaryjoin="and_(TunerNetwork.evaluation_id == Evaluation.id, TunerNetwork.deleted_at.is_(None))",
-    )
-    trials: Mapped[list[Trial]] = relationship(
-        order_by="Trial.id", primaryjoin="and_(Trial.evaluation_id == Evaluation.id, Trial.deleted_at.is_(None))"
-    )
-    throughs: Mapped[list[ThroughSweep]] = relationship(
-        order_by="ThroughSweep.id",
-        primaryjoin="and_(ThroughSweep.evaluation_id == Evaluation.id, ThroughSweep.deleted_at.is_(None))",
-    )
-    field_records: Mapped[list[FieldRecord]] = relationship(
-        order_by="FieldRecord.id",
-        primaryjoin="and_(FieldRecord.evaluation_id == Evaluation.id, FieldRecord.deleted_at.is_(None))",
-    )
-    claims: Mapped[list["Claim"]] = relationship(
-        order_by="Claim.id", primaryjoin="and_(Claim.evaluation_id == Evaluation.id, Claim.deleted_at.is_(None))"
-    )
-    sweeps: Mapped[list[Sweep]] = relationship(
-        order_by="Sweep.id", primaryjoin="and_(Sweep.evaluation_id == Evaluation.id, Sweep.deleted_at.is_(None))"
-    )
-    captures: Mapped[list[Capture]] = relationship(
-        order_by="Capture.id",
-        primaryjoin="and_(Capture.evaluation_id == Evaluation.id, Capture.deleted_at.is_(None))",
-    )
-    filters: Mapped[list[Filter]] = relationship(
-        order_by="Filter.id",
-        primaryjoin="and_(Filter.evaluation_id == Evaluation.id, Filter.deleted_at.is_(None))",
-    )
-    pictures: Mapped[list["Picture"]] = relationship(
-        order_by="Picture.id",
-        primaryjoin="and_(Picture.evaluation_id == Evaluation.id, Picture.deleted_at.is_(None))",
-    )
+    samples: Mapped[list["Sample"]] = parts("Sample")
+    setups: Mapped[list["Setup"]] = parts("Setup")
+    settings: Mapped[list["ArticleSetting"]] = parts("ArticleSetting")
+    elements: Mapped[list["ArticleElement"]] = parts("ArticleElement")
+    adjustments: Mapped[list["Adjustment"]] = parts("Adjustment", "Adjustment.round, Adjustment.id")
+    widths: Mapped[list["WidthReading"]] = parts("WidthReading")
+    strips: Mapped[list["TimeStrip"]] = parts("TimeStrip")
+    networks: Mapped[list["TunerNetwork"]] = parts("TunerNetwork")
+    trials: Mapped[list["Trial"]] = parts("Trial")
+    throughs: Mapped[list["ThroughSweep"]] = parts("ThroughSweep")
+    field_records: Mapped[list["FieldRecord"]] = parts("FieldRecord")
+    claims: Mapped[list["Claim"]] = parts("Claim")
+    sweeps: Mapped[list["Sweep"]] = parts("Sweep")
+    captures: Mapped[list["Capture"]] = parts("Capture")
+    filters: Mapped[list["Filter"]] = parts("Filter")
+    pictures: Mapped[list["Picture"]] = parts("Picture")
 
 
 class Sample(Part, Base):

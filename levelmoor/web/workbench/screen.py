@@ -36,6 +36,8 @@ def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
     row = store.evaluation(db(), team().id, evaluation_id)
     if row is None:
         abort(404)
+    if request.method == "GET":
+        store.know_what_is_not_there(db(), row)
     return row
 
 
