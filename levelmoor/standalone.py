@@ -43,7 +43,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="./start", description="Start Levelmoor with its own database.")
     parser.add_argument("--port", type=int, default=8080)
     parser.add_argument("--host", default="127.0.0.1")
-    parser.add_argument("--fresh", action="store_true", help="throw the private database away and load the demo anew")
+    parser.add_argument("--fresh", action="store_true", help="throw the private database away and load the demo again")
     parser.add_argument("--demo", action="store_true", help=f"load the demo also into the database of {VARIABLE}")
     parser.add_argument("--folder", type=Path, default=FOLDER, help="where the private database lies")
     options = parser.parse_args()
@@ -71,7 +71,7 @@ def _run(options: argparse.Namespace) -> int:
         if demo:
             say("loading the demo")
             if subprocess.run([sys.executable, "-m", "levelmoor.cli", "demo"], check=False).returncode:
-                raise RuntimeError("the demo could not be loaded; the reason stands above")
+                raise RuntimeError("the demo could not be loaded; the reason is above")
         if own is not None:
             _stand_ins(stack)
         port = free_port(options.port)
@@ -201,7 +201,7 @@ def _wait(server: _Server, address: str, seconds: float = 60) -> None:
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         if server.code is not None:
-            raise RuntimeError("the server did not come up; what it says stands above")
+            raise RuntimeError("the server did not start; its message is above")
         try:
             urllib.request.urlopen(f"{address}help", timeout=5).close()  # noqa: S310  our own address
             return

@@ -165,7 +165,7 @@ def test_fault_of_the_program_is_no_verdict(file, monkeypatch, capsys):
 
     monkeypatch.setattr("levelmoor.formats.sweepfile.read_sweep_file", lambda *_: {}["a fault"])
     assert cli.main(["check", str(file), "--max-swr", "2"]) == 2
-    assert "this is no verdict" in capsys.readouterr().err
+    assert "this is not a verdict" in capsys.readouterr().err
 
 
 def test_field_over_the_librarys_limit_is_bad_input(tmp_path):

@@ -131,7 +131,7 @@ def _import(options: argparse.Namespace) -> int:
                 raise BadInput(f'there is no team "{options.team}"')
             row, stays = imported(session, team, came, sha256(data).hexdigest())
             refresh_card(row)
-            record(session, team.id, OPERATOR, "import", f"{options.file.name} was taken in as {row.product.name}")
+            record(session, team.id, OPERATOR, "import", f"{options.file.name} was imported as {row.product.name}")
             said = f"{came.evaluation.title}: evaluation {row.id} of {team.name}"
     print(said, *stays, sep="\n")
     return 0
@@ -149,7 +149,7 @@ def _length_m(text: str) -> float:
     try:
         length = float(bare) * scale
     except ValueError:
-        raise ValueError(f'--length "{text}" is no length; write it like 20m') from None
+        raise ValueError(f'--length "{text}" is not a length; write it like 20m') from None
     if not 0.05 <= length <= 1000:
         raise ValueError(f"--length {text}: a line is 0.05 to 1000 m long")
     return length
@@ -211,7 +211,7 @@ def _pad(options: argparse.Namespace) -> int:
         if options.s21:
             through, what = read_trace_file(options.s21.name, options.s21.read_bytes())
             if what != "s21":
-                raise ValueError(f"{options.s21} is no two-port file")
+                raise ValueError(f"{options.s21} is not a two-port file")
             reference = Trace(through.frequency_hz, 0 * through.level_db)
         else:
             reference, through = (

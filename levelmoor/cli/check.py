@@ -86,7 +86,7 @@ def _check(options: argparse.Namespace) -> int:
         print(*check_text(title, analysis, findings, sys.stdout.isatty()), sep="\n")
         print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     for guess in file.guessed:
-        print(f"levelmoor check: taken for granted, not in the file: {guess}", file=sys.stderr)
+        print(f"levelmoor check: assumed, not in the file: {guess}", file=sys.stderr)
     if not windows:
         print(
             f"levelmoor check: the sweep covers no band of region {options.region}; name a window with --from and --to",

@@ -38,7 +38,7 @@ def _choke(options: argparse.Namespace) -> int:
             said = understand(options.claim, options.region)
             claim = said.claim
             if claim is None or claim.quantity is not Quantity.CHOKING:
-                raise BadInput(f"{options.claim!r} is no claim of choking impedance; {said.problem}".rstrip("; "))
+                raise BadInput(f"{options.claim!r} is not a claim of choking impedance; {said.problem}".rstrip("; "))
         found = choking(swept, Residuals(), empty)
         answer = choke_answer(found, claim.windows if claim else ())
     if claim is not None:

@@ -26,9 +26,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except BrokenPipeError:
         return BAD_INPUT
     except Exception:
-        # A fault of the program is no verdict, and its exit code none of theirs.
+        # A fault of the program is not a verdict, and its exit code none of theirs.
         traceback.print_exc()
-        print(f"levelmoor {options.command}: something went wrong here; this is no verdict", file=sys.stderr)
+        print(f"levelmoor {options.command}: something went wrong here; this is not a verdict", file=sys.stderr)
         return BAD_INPUT
 
 

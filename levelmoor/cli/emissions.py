@@ -59,7 +59,7 @@ def _harmonics(options: argparse.Namespace) -> int:
         rules = _rules(options.rules)
         read = read_capture_file(options.file.name, options.file.read_bytes())
         if not read.unit_named:
-            print(f"{options.file.name}: its headings name no unit of level; taken as dBm", file=sys.stderr)
+            print(f"{options.file.name}: its headings name no unit of level; dBm is assumed", file=sys.stderr)
         spectrum = Spectrum(options.file.name, read.trace, _path(options), 0.0, options.u_db)
         measured = measure(spectrum, carrier_hz, options.up_to)
         level = measured.carrier.level_dbm

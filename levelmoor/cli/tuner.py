@@ -51,7 +51,7 @@ def _trials(options: argparse.Namespace) -> int:
         said = understand(line, options.region)
         if said.claim is None or said.claim.quantity.spec.shown_by is not ShownBy.TRIAL:
             raise BadInput(
-                f"{line!r} is no claim that trials show; {said.problem or 'write matches, tunes or recalls'}"
+                f"{line!r} is not a claim that trials show; {said.problem or 'write matches, tunes or recalls'}"
             )
         claims.append(replace(said.claim, id=str(n + 1)))
     evaluation = Evaluation(

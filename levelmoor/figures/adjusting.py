@@ -22,7 +22,7 @@ LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 22.0, 34.0
 
 def dip_path(log: RoundLog, k: int) -> str:
     """The way of a band's dip over the rounds: water is the window, the line in it what is wanted; bars are where a dip
-    was foreseen."""
+    was expected."""
     aim = log.aims[k]
     seen = [(n, b.dip_hz) for n, r in enumerate(log.rounds) if (b := r.bands[k]) is not None and b.dip_hz is not None]
     foreseen = [(n, p) for n, r in enumerate(log.rounds) if (p := log.foreseen(r)[k]) is not None]

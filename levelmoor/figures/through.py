@@ -156,6 +156,6 @@ def heat_figure(
         minutes = f"{share * end / 1.02 / 60:.0f} min"
         parts.append(text(x(share * end / 1.02), height - bottom + 17, minutes, text_anchor=anchor, class_="quiet"))
     label = f"Temperature, the hottest {max(c for _, c in points):.0f} °C" + (
-        f", {found.hour_c:.0f} °C foreseen after an hour" if found else ""
+        f", {found.hour_c:.0f} °C expected after an hour" if found else ""
     )
     return document((width, height), label, parts, class_="lm-fig")

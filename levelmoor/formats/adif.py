@@ -108,7 +108,7 @@ def _contact(
     texts: dict[str, Any] = {field: fields.get(tag, "") for tag, field in kept.items()}
     for tag, field in kept.items():
         if len(texts[field]) > TEXTS[f"contact.{field}"] or unprintable(texts[field]):
-            raise wrong(tag, f"at most {TEXTS[f'contact.{field}']} letters")
+            raise wrong(tag, f"at most {TEXTS[f'contact.{field}']} characters")
     return Contact(
         str(number + 1),
         f"{day[:4]}-{day[4:6]}-{day[6:]}T{time[:2]}:{time[2:4]}",

@@ -145,7 +145,7 @@ def adjust_text(answer: AdjustAnswer) -> list[str]:
     """The same in lines for people."""
     said = [", ".join(w for w in (answer.sample, answer.setup, answer.setting) if w)]
     for r in answer.rounds:
-        moves = "; ".join(f"{name} {by:+g}" for name, by in r.moved.items()) or "as it stood"
+        moves = "; ".join(f"{name} {by:+g}" for name, by in r.moved.items()) or "as it was"
         dips = ", ".join(_dip(b) for b in r.bands)
         said.append(f"  round {r.number}: {moves}: {dips}")
     for w in answer.worth:

@@ -80,12 +80,12 @@ def _row(place: str, kind: str, row: Any, called_by: tuple[str, ...] = ("name",)
 
 def _most(place: str, rows: Any, most: int) -> None:
     if len(rows) > most:
-        raise NotAdmitted(f"{place}: there are {grouped(len(rows))}; at most {grouped(most)} are taken in")
+        raise NotAdmitted(f"{place}: there are {grouped(len(rows))}; at most {grouped(most)} are allowed")
 
 
 def _text(place: str, text: str, most: int) -> None:
     if len(text) > most:
-        raise NotAdmitted(f"{place}: at most {most} letters; this has {len(text)}")
+        raise NotAdmitted(f"{place}: at most {most} characters; this has {len(text)}")
 
 
 def _leaves(value: Any, place: str) -> Iterator[tuple[str, Any]]:
@@ -102,20 +102,20 @@ def _leaves(value: Any, place: str) -> Iterator[tuple[str, Any]]:
 def _leaf(place: str, value: Any) -> None:
     """What holds for every figure and every text, wherever it stands."""
     if isinstance(value, float) and not (math.isfinite(value) and abs(value) <= LARGEST_FIGURE):
-        raise NotAdmitted(f"{place}: {value:g} is no figure that was measured or stated")
+        raise NotAdmitted(f"{place}: {value:g} is not a figure that was measured or stated")
     if isinstance(value, int) and abs(value) > LARGEST_FIGURE:
-        raise NotAdmitted(f"{place}: {value:.3g} is no figure that was measured or stated")
+        raise NotAdmitted(f"{place}: {value:.3g} is not a figure that was measured or stated")
     if isinstance(value, str):
         _text(place, value, bounds.LONG_LETTERS)
         if sign := bounds.unprintable(value):
-            raise NotAdmitted(f"{place}: holds {sign}, which is no letter")
+            raise NotAdmitted(f"{place}: holds {sign}, which is not a letter")
 
 
 def _rules_of_kinds(document: Any) -> None:
     """What holds of one kind alone."""
     _bounded("profile.limit_swr", document.profile.limit_swr, bounds.NUMBERS["evaluation.profile_limit"])
     if len(document.profile.id) > 20:
-        raise NotAdmitted(f"profile.id: {document.profile.id[:40]!r} is no profile")
+        raise NotAdmitted(f"profile.id: {document.profile.id[:40]!r} is not a profile")
     for n, window in enumerate(document.own_bands):
         _window(f"own_bands.{n}", window)
     for place in ("wishes.own", "calibrations", "widths"):
@@ -126,12 +126,12 @@ def _rules_of_kinds(document: Any) -> None:
             _text(f"setups.{n}.conditions.{name}", value, bounds.TEXTS["setup.condition"])
     for n, claim in enumerate(document.claims):
         if claim.seen_on and (len(claim.seen_on) > 10 or moment(claim.seen_on) is None):
-            raise NotAdmitted(f"claims.{n}.seen_on: {claim.seen_on!r} is no date; write it like 2026-05-31")
+            raise NotAdmitted(f"claims.{n}.seen_on: {claim.seen_on!r} is not a date; write it like 2026-05-31")
     if (windows := sum(len(c.windows) for c in document.claims)) > bounds.WINDOWS_IN_ALL:
-        raise NotAdmitted(f"claims: their windows are {windows}; at most {bounds.WINDOWS_IN_ALL} are taken in")
+        raise NotAdmitted(f"claims: their windows are {windows}; at most {bounds.WINDOWS_IN_ALL} are allowed")
     for n, record in enumerate(document.calibrations):
         if record.plane not in [p.value for p in PLANE_WORDS]:
-            raise NotAdmitted(f"calibrations.{n}.plane: {record.plane[:40]!r} is no reference plane")
+            raise NotAdmitted(f"calibrations.{n}.plane: {record.plane[:40]!r} is not a reference plane")
     for n, capture in enumerate(document.captures):
         _unit(f"captures.{n}.unit", capture.unit)
     for n, sweep in enumerate(document.sweeps):
@@ -156,7 +156,7 @@ def _rules_of_kinds(document: Any) -> None:
             _bounded(f"heats.{n}.points.{i}", celsius, bounds.NUMBERS["heat.celsius"])
     for n, contact in enumerate(document.contacts):
         if not contact.at or moment(contact.at[:16]) is None:
-            raise NotAdmitted(f"contacts.{n}.at: {contact.at[:40]!r} is no time; write it like 2026-05-31T14:20")
+            raise NotAdmitted(f"contacts.{n}.at: {contact.at[:40]!r} is not a time; write it like 2026-05-31T14:20")
     _tuners(document)
 
 
@@ -166,7 +166,7 @@ def _tuners(document: Any) -> None:
         _most(place, network.knobs, len(Part))
         for i, knob in enumerate(network.knobs):
             if len(knob.dial) > bounds.KNOB_MARKS or len(knob.name) > bounds.TEXTS["trial.dial"]:
-                raise NotAdmitted(f"{place}.{i}: at most {bounds.KNOB_MARKS} marks and a short name are taken in")
+                raise NotAdmitted(f"{place}.{i}: at most {bounds.KNOB_MARKS} marks and a short name are allowed")
             for mark in (knob.low, knob.high, *knob.dial):
                 _bounded(f"{place}.{i}", mark, bounds.NUMBERS["knob.mark"])
     for n, trial in enumerate(document.trials):
@@ -185,10 +185,10 @@ def _equipment(document: Any) -> None:
     places |= {k: (f"equipment.{k}s", getattr(document.equipment, f"{k}s")) for k in OWNED if k != "instrument"}
     for kind, (place, pieces) in places.items():
         if len(pieces) > bounds.CLAIMS:
-            raise NotAdmitted(f"{place}: there are {len(pieces)}; at most {bounds.CLAIMS} are taken in")
+            raise NotAdmitted(f"{place}: there are {len(pieces)}; at most {bounds.CLAIMS} are allowed")
         for n, core in enumerate(pieces):
             if not 0 < len(core.name.strip()) <= bounds.TEXTS["instrument.name"]:
-                raise NotAdmitted(f"{place}.{n}.name: a piece has a name of at most 200 letters")
+                raise NotAdmitted(f"{place}.{n}.name: a piece has a name of at most 200 characters")
             try:
                 kept = kept_from(kind, core)
                 for field in OWNED[kind].fields:
@@ -236,12 +236,12 @@ def _ids(what: str, rows: Any) -> set[str]:
 def _bounded(place: str, value: float, limits: tuple[float, float]) -> None:
     low, high = limits
     if not low <= value <= high:
-        raise NotAdmitted(f"{place}: {value:g} is out of range; {low:g} to {high:g} are taken")
+        raise NotAdmitted(f"{place}: {value:g} is out of range; {low:g} to {high:g} is allowed")
 
 
 def _span(place: str, low: float, high: float, spot: bool = False) -> None:
     if not (0 < low <= high if spot else 0 < low < high) or high > bounds.HIGHEST_HZ:
-        raise NotAdmitted(f"{place}: {low:g} to {high:g} Hz is no range of frequencies; it rises, up to 300 GHz")
+        raise NotAdmitted(f"{place}: {low:g} to {high:g} Hz is not a range of frequencies; it rises, up to 300 GHz")
 
 
 def _window(place: str, window: Any) -> None:
@@ -263,4 +263,4 @@ def _connector(place: str, connector: Connector) -> None:
 
 def _moment(place: str, text: str) -> None:
     if text and (len(text) > 16 or moment(text) is None):
-        raise NotAdmitted(f"{place}: {text[:40]!r} is no day or time; write it like 2026-05-31 or 2026-05-31T14:20")
+        raise NotAdmitted(f"{place}: {text[:40]!r} is not a day or time; write it like 2026-05-31 or 2026-05-31T14:20")

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 else:
     PieceAnswer = model_of(
         "PieceAnswer", PieceFinding, open_ended=(bool, Field(False, description="whether the worst SWR is infinite")),
-        worst_swr=(float | None, Field(description="null where it is no SWR, or an infinite one")), **CODES,
+        worst_swr=(float | None, Field(description="null where it is not an SWR, or an infinite one")), **CODES,
     )  # fmt: skip
     WindowAnswer = model_of(
         "WindowAnswer", WindowEvidence, ("finding", "window"), name=(str, ...), pieces=(tuple[PieceAnswer, ...], ...),

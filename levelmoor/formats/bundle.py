@@ -145,7 +145,7 @@ def read_bundle(data: bytes) -> Bundle:
     except ValueError as problem:
         raise BundleProblem(str(problem)) from None
     if not isinstance(manifest, dict) or not isinstance(findings_raw, dict) or not isinstance(document, dict):
-        raise BundleProblem("not a Levelmoor bundle: its documents are no JSON objects")
+        raise BundleProblem("not a Levelmoor bundle: its documents are not JSON objects")
     if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != VERSION:
         raise BundleProblem("not a bundle of a version this program knows")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)

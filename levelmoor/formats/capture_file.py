@@ -34,7 +34,7 @@ class CaptureFile:
     level_unit: str
     headings: tuple[str, ...] = ()
     unit_named: bool = True
-    """False where nothing names the levels' unit, so that dBm was taken for granted."""
+    """False where nothing names the levels' unit, so that dBm was assumed."""
     places: tuple[int, int] = (0, 1)
     """The columns of frequency and level."""
 

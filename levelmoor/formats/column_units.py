@@ -72,7 +72,7 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     wrong = next((u for u in named if u.quantity not in accepted), None)
     if wrong is not None:
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
-        raise asked(table, found, f"say what stands in this column{_such_as(role)}", column)
+        raise asked(table, found, f"say what this column holds{_such_as(role)}", column)
     if not named:
         named = list(_in_preamble(table, role))
     if len(named) > 1:

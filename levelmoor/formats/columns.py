@@ -125,7 +125,7 @@ def columns_by_mapping(table: Table, mapping: str, unit: str = "") -> Columns:
         place, _, said = part.partition(":")
         role, _, unit_said = said.partition(" ")
         if not place.isdigit() or said not in ROLE_WORDS or role in roles:
-            raise ValueError(f'"{part}" is no column with what it holds, each once; say it as 0:frequency')
+            raise ValueError(f'"{part}" is not a column with what it holds, each once; say it as 0:frequency')
         if int(place) >= table.width:
             raise ValueError(f"{table.name} has {table.width} columns; there is no column {int(place) + 1}")
         roles[role], units[role] = int(place), unit_said

@@ -50,7 +50,7 @@ def number(text: str, what: str, low: float, high: float) -> float:
     try:
         value = float(bare)
     except ValueError:
-        raise ValueError(f'"{text.strip()}" is no number; {what}') from None
+        raise ValueError(f'"{text.strip()}" is not a number; {what}') from None
     if not (math.isfinite(value) and low <= value <= high):
         raise ValueError(f"{text.strip()} is out of range; {what}")
     return value
@@ -112,7 +112,7 @@ def ranges_field(name: str, heading: str, example: str) -> Field:
         for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
             (window,) = parse_windows(part, 1)
             if window.spot:
-                raise ValueError(f'"{part}" is no range; write 1.8 to 30; 50 to 54')
+                raise ValueError(f'"{part}" is not a range; write 1.8 to 30; 50 to 54')
             found.append([window.low_hz, window.high_hz])
         return sorted(found) or None
 
@@ -142,13 +142,13 @@ def date_of(text: str) -> str:
     try:
         return date.fromisoformat(text).isoformat()
     except ValueError:
-        raise ValueError(f'"{text}" is no date; write it like 2026-05-31') from None
+        raise ValueError(f'"{text}" is not a date; write it like 2026-05-31') from None
 
 
 def class_of(text: str) -> str:
     words = {w.lower(): c.value for c, w in CLASS_WORDS.items()} | {c.value: c.value for c in InstrumentClass}
     if text.lower() not in words:
-        raise ValueError(f'"{text}" is no class; there are {", ".join(CLASS_WORDS.values())}')
+        raise ValueError(f'"{text}" is not a class; there are {", ".join(CLASS_WORDS.values())}')
     return words[text.lower()]
 
 

@@ -29,7 +29,7 @@ def read_values(text: str, kind: LevelKind) -> tuple[tuple[float, ...], str]:
     Raises
     ------
     ValueError
-        Naming what is no reading, a unit that is none of the kind, or two units side by side.
+        Naming what is not a reading, a unit that is none of the kind, or two units side by side.
     """
     found: list[tuple[float, str]] = []
     at = _BETWEEN.match(text).end()  # type: ignore[union-attr]
@@ -46,19 +46,17 @@ def read_values(text: str, kind: LevelKind) -> tuple[tuple[float, ...], str]:
         else:
             word = re.split(r"[;\s]", text[at:], maxsplit=1)[0]
             raise ValueError(
-                f'"{word[:40]}" is no reading; write them one after the other, as in S7 S6.5 S9+10 or 31 28 mA'
+                f'"{word[:40]}" is not a reading; write them one after the other, as in S7 S6.5 S9+10 or 31 28 mA'
             )
         at = _BETWEEN.match(text, (in_s or figure).end()).end()  # type: ignore[union-attr]
     if not found:
         raise ValueError("write the readings one after the other, as in S7 S6.5 S7")
     if len(found) > LEVEL_VALUES:
-        raise ValueError(f"at most {LEVEL_VALUES} readings are taken; these are {len(found)}")
+        raise ValueError(f"at most {LEVEL_VALUES} readings are allowed; these are {len(found)}")
     units = sorted({u for _, u in found if u})
     if len(units) > 1:
-        raise ValueError(
-            f"readings in {' and '.join(_AS[u][0] for u in units)} stand side by side; write them in one unit"
-        )
+        raise ValueError(f"readings in {' and '.join(_AS[u][0] for u in units)} are mixed; use one unit")
     written, kept, convert = _AS[units[0] if units else LEVEL_UNITS[kind][0].lower()]
     if kept not in LEVEL_UNITS[kind]:
-        raise ValueError(f"{written} is no unit of this; {' or '.join(LEVEL_UNITS[kind])} is")
+        raise ValueError(f"{written} is not a unit of this; {' or '.join(LEVEL_UNITS[kind])} is")
     return tuple(round(convert(v), 6) for v, _ in found), kept

@@ -20,7 +20,7 @@ from levelmoor.formats.units import UNITS, Quantity, spelled, units_in
 
 DAY_S = 86_400.0
 SINCE_1970_S = 1e8
-"""A number above is no time since the run began: seconds or milliseconds since 1970, as computers count them."""
+"""A number above is not a time since the run began: seconds or milliseconds since 1970, as computers count them."""
 LATEST_BEGIN_S = 120.0
 """A run that is written in minutes and seconds begins before; 14:20 is rather a time of day."""
 _NUMBER = re.compile(NUMBER)
@@ -52,7 +52,7 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
     Raises
     ------
     FileProblem
-        Naming the place of what is no time or temperature, of a time that does not rise, of what has two meanings.
+        Naming the place of what is not a time or temperature, of a time that does not rise, of what has two meanings.
     """
     rows = _rows(lines)
     if len(rows) > HEAT_POINTS + 20:

@@ -57,8 +57,8 @@ def read_json(text: str | bytes, most_bytes: int = DOCUMENT_BYTES, most_values: 
     except ValueError:  # Python's own bound on the digits of a whole number
         raise JsonProblem("a whole number in it has too many digits") from None
     except UnicodeDecodeError as problem:
-        raise JsonProblem(f"byte {problem.start + 1} is no UTF-8") from None
+        raise JsonProblem(f"byte {problem.start + 1} is not UTF-8") from None
 
 
 def _no_figure(word: str) -> Any:
-    raise JsonProblem(f"{word} is no figure in JSON")
+    raise JsonProblem(f"{word} is not a figure in JSON")

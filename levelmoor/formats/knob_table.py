@@ -44,7 +44,7 @@ def table_text(knob: Knob) -> str:
 def _name(knob: Knob, typed: str) -> Knob:
     bare = one_line(typed)
     if not bare or len(bare) > TEXTS["trial.dial"] or unprintable(bare):
-        raise ValueError(f"a knob has a name of at most {TEXTS['trial.dial']} letters")
+        raise ValueError(f"a knob has a name of at most {TEXTS['trial.dial']} characters")
     return replace(knob, name=bare)
 
 
@@ -61,7 +61,7 @@ def _table(knob: Knob, typed: str) -> Knob:
     pairs: dict[float, float] = {}
     parts = [p for p in (p.strip() for p in re.split(r"[;\n]", typed)) if p]
     if len(parts) > KNOB_MARKS:
-        raise ValueError(f"at most {KNOB_MARKS} marks are taken")
+        raise ValueError(f"at most {KNOB_MARKS} marks are allowed")
     for part in parts:
         figures = re.sub(r"(?:pF|µH|uH|nH)", "", part).replace(":", " ").split()
         if len(figures) != 2:
@@ -95,7 +95,7 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
             raise ValueError(f"line {n}: there is no sweep {name!r} that knows R and X")
         z = parse_load(load).impedance_ohm
         if z is None:
-            raise ValueError(f"line {n}: {load!r} is no load with R and X, as in 50")
+            raise ValueError(f"line {n}: {load!r} is not a load with R and X, as in 50")
         dials = {}
         for part in network.parts:
             knob = network.knob(part)

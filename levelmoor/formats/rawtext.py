@@ -53,7 +53,7 @@ def decode(name: str, data: bytes) -> list[str]:
     lines = text.split("\n")
     longest = max(range(count), key=lambda i: len(lines[i]))
     if len(lines[longest]) > LINE_LETTERS:
-        found = f"a line of {len(lines[longest])} letters"
+        found = f"a line of {len(lines[longest])} characters"
         raise FileProblem(
             name, longest + 1, LINE_LETTERS, found, f"lines of at most {LINE_LETTERS}, one for each point"
         )

@@ -106,7 +106,7 @@ def _of_s21(table: Table, headings: Sequence[str], frequency: int) -> list[int]:
     others = [i for i in range(table.width) if i != frequency]
     found = [i for i in others if not _OTHER.search(headings[i]) and (not table.header or _SAYS.search(headings[i]))]
     if others and not found:
-        found_there = f"{shown(headings_of(table)[others[0]])}, which is no S21"
+        found_there = f"{shown(headings_of(table)[others[0]])}, which is not S21"
         raise FileProblem(table.name, *table.heading_place(others[0]), found_there, RIGHT)
     return found
 

@@ -50,7 +50,7 @@ def _separator(line: str) -> str:
 
 def _cells(n: int, line: str, separator: str) -> list[str]:
     if len(line) > LINE_LETTERS:
-        raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
+        raise ValueError(f"line {n}: at most {LINE_LETTERS} characters")
     return list(cells_of(line, separator))
 
 
@@ -86,10 +86,10 @@ def read_settings(text: str, region: int) -> list[SettingLine]:
             raise ValueError(f"line {n}: {name} stands twice")
         words = bands[2] if len(bands) > 2 else ""
         if len(words) > TEXTS["setting.mark_words"]:
-            raise ValueError(f"line {n}: at most {TEXTS['setting.mark_words']} letters for the mark in words")
+            raise ValueError(f"line {n}: at most {TEXTS['setting.mark_words']} characters for the mark in words")
         found[name] = SettingLine(name, windows, mark, words)
         if len(found) > SETTINGS:
-            raise ValueError(f"at most {SETTINGS} settings are taken")
+            raise ValueError(f"at most {SETTINGS} settings are allowed")
     if not found:
         raise ValueError("write one setting to a line, as in mark 3; 40m")
     return list(found.values())

@@ -66,7 +66,7 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
             power = _watts(table, n, typed)
             for field in ("call", "mode", "note"):
                 if len(typed.get(field, "")) > TEXTS[f"contact.{field}"]:
-                    raise ValueError(f"at most {TEXTS[f'contact.{field}']} letters")
+                    raise ValueError(f"at most {TEXTS[f'contact.{field}']} characters")
         except (ValueError, KeyError) as problem:
             raise table.problem(n, field, typed, problem) from None
         said = {k: typed.get(k, "") for k in ("call", "mode", "own_locator", "locator", "note")}

@@ -240,7 +240,7 @@ def _as_loss(table: Table, column: int, decibels: FloatArray) -> FloatArray:
     if np.mean(loss < -0.5) > 0.1:
         row = int(np.flatnonzero(loss < -0.5)[0])
         found = f"{shown(table.rows[row][column].strip())} among return losses of the other sign"
-        raise asked(table, found, "say what stands in this column", column)
+        raise asked(table, found, "say what this column holds", column)
     return np.asarray(loss)
 
 

@@ -283,5 +283,5 @@ def _to_scattering(
             header.data_line + 1,
             1,
             f"{header.parameter} parameters with no finite reflection",
-            "an impedance of minus the reference is no measured value",
+            "an impedance of minus the reference is not a measured value",
         ) from None

@@ -85,12 +85,12 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
     frequency = _of("frequency", lambda: parse_frequency(said["frequency"], asks=True))
     low, high = NUMBERS["evaluation.wanted_hz"]
     if not low <= frequency <= high:
-        raise TypedProblem("frequency", f"{said['frequency']} is out of range; 1 kHz to 300 GHz are taken")
+        raise TypedProblem("frequency", f"{said['frequency']} is out of range; 1 kHz to 300 GHz is allowed")
     load = _of("load", lambda: parse_load(said["load"]).words) if said["load"] else ""
     for name in ("load", "note"):
         most = TEXTS[f"trial.{name}"]
         if len(said[name]) > most or unprintable(said[name]):
-            raise TypedProblem(name, f"at most {most} letters")
+            raise TypedProblem(name, f"at most {most} characters")
     power = None
     if said["power"] and said["power"].lower() != ANALYZER:
         power = _figure("power", re.sub(r"\s?w(atts?)?$", "", said["power"], flags=re.I), "watts, as in 10", "power_w")
@@ -103,7 +103,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
         raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
     seconds = _in_seconds(said["seconds"])
     if said["day"] and moment(said["day"].replace(" ", "T")) is None:
-        raise TypedProblem("day", f"{shown(said['day'])} is no day; write it like 2026-05-31 or 2026-05-31 14:20")
+        raise TypedProblem("day", f"{shown(said['day'])} is not a day; write it like 2026-05-31 or 2026-05-31 14:20")
     return Trial(
         ident,
         placed.pop("sample_id", ""),
@@ -163,10 +163,10 @@ def _dials(text: str) -> tuple[DialPosition, ...]:
                 raise TypedProblem("dials", f"{shown(part)} names no place; write it like coil 7; antenna 3.5")
             knob, at = match[1], match[2]
         if max(len(knob), len(at)) > TEXTS["trial.dial"]:
-            raise TypedProblem("dials", f"at most {TEXTS['trial.dial']} letters for a knob and for its place")
+            raise TypedProblem("dials", f"at most {TEXTS['trial.dial']} characters for a knob and for its place")
         found.append(DialPosition(knob.strip(), at.strip()))
     if len(found) > MOST_DIALS:
-        raise TypedProblem("dials", f"at most {MOST_DIALS} knobs are taken")
+        raise TypedProblem("dials", f"at most {MOST_DIALS} knobs are allowed")
     return tuple(found)
 
 

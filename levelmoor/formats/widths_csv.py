@@ -32,7 +32,7 @@ def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]
     found = []
     for n, line in enumerate(text.splitlines(), 1):
         if len(line) > LINE_LETTERS:
-            raise ValueError(f"line {n}: at most {LINE_LETTERS} letters")
+            raise ValueError(f"line {n}: at most {LINE_LETTERS} characters")
         cells = [unmarked(c) for c in cells_of(line, ";")]
         if not any(cells) or cells[:2] == list(COLUMNS[:2]):
             continue
@@ -49,5 +49,5 @@ def _of_table(cells: list[str], region: int) -> tuple[str, TypedWidth, int, str]
     day, band, low, high, swr, best, best_swr, round_, note = (*cells, "", "", "", "")[:9]
     said = f"{band} {low} to {high} at {swr}" + (f", best {best} {best_swr}" if best else "")
     if round_ and not round_.isdigit():
-        raise ValueError(f'"{round_}" is no round; count from 1')
+        raise ValueError(f'"{round_}" is not a round; count from 1')
     return day, read_width(said.strip(), region), int(round_ or 0), note[:2000]

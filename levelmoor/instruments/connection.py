@@ -75,7 +75,7 @@ class Connection:
         try:
             answer = str(self._resource.query(command)).strip()
         except UnicodeDecodeError as problem:
-            words = f'the instrument answered "{command}" with something that is no text; switch it off and on'
+            words = f'the instrument answered "{command}" with something that is not text; switch it off and on'
             raise InstrumentProblem(Trouble.GARBAGE, words) from problem
         except (errors.VisaIOError, OSError) as problem:
             raise self._trouble(command, problem) from problem
@@ -92,7 +92,7 @@ class Connection:
             return float(answer)
         except ValueError:
             raise InstrumentProblem(
-                Trouble.GARBAGE, f'"{command}" was answered with "{answer[:40]}", which is no number'
+                Trouble.GARBAGE, f'"{command}" was answered with "{answer[:40]}", which is not a number'
             ) from None
 
     def numbers(self, command: str) -> list[float]:

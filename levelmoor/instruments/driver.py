@@ -153,7 +153,7 @@ def read_driver(text: str | bytes) -> Driver:
         Naming the entry that is not as it should be, and what would be right.
     """
     if len(text) > LARGEST_TABLE:
-        raise ValueError(f"the table has {len(text)} letters; at most {LARGEST_TABLE} are read")
+        raise ValueError(f"the table has {len(text)} characters; at most {LARGEST_TABLE} are read")
     try:
         return Driver.model_validate_json(text)
     except ValidationError as problem:

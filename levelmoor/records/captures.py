@@ -128,7 +128,7 @@ def take_out(session: Session, row: t.Capture) -> None:
 
 
 def unit_named(row: t.Capture) -> bool:
-    """Whether the file or somebody named the unit of its levels; else dBm was taken for granted."""
+    """Whether the file or somebody named the unit of its levels; else dBm was assumed."""
     return _reading(row).unit_named
 
 

@@ -44,5 +44,5 @@ def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
         files = counted(count, "file that waits for its columns stays", "files that wait for their columns stay")
         said.append(f"{files} behind.")
     if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
-        said.append("Changes made to the plan by hand stay behind: runs are named anew where it is taken in.")
+        said.append("Changes made to the plan by hand stay behind: runs get new names where it is imported.")
     return tuple(said)

@@ -224,7 +224,7 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
     """
     row = session.get(KINDS[entry.row_kind or ""], entry.row_id)
     if row is None or getattr(row, "deleted_at", None) is not None:
-        raise CannotRestore(f"the {entry.row_kind} was removed; have it back first")
+        raise CannotRestore(f"the {entry.row_kind} was removed; restore it first")
     group = together(entry.field or "")
     query = select(t.AuditEntry).where(
         t.AuditEntry.row_kind == entry.row_kind,
@@ -242,7 +242,7 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
 def _set(session: Session, row: Any, name: str, value: Any) -> None:
     columns = {a.key: a.columns[0] for a in inspect(type(row)).column_attrs}
     if name in _OPEN.get(type(row), frozenset()):
-        raise CannotRestore("it was kept as a whole then, and each of its facts is by now; write them anew")
+        raise CannotRestore("it was kept as a whole then, and each of its facts is by now; write them again")
     if name not in columns:
         holder = next(iter(_OPEN[type(row)]))
         kept = {**getattr(row, holder), name: value}
@@ -253,7 +253,7 @@ def _set(session: Session, row: Any, name: str, value: Any) -> None:
         named = session.get(target, value) if value is not None else None
         if value is not None and (named is None or getattr(named, "deleted_at", None) is not None):
             raise CannotRestore(
-                f"the {name.removesuffix('_id').replace('_', ' ')} it had was removed; have it back first"
+                f"the {name.removesuffix('_id').replace('_', ' ')} it had was removed; restore it first"
             )
     if isinstance(columns[name].type, Date) and value:
         value = Date().python_type.fromisoformat(value)

@@ -26,7 +26,7 @@ def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str
         return ""
     if kind == "setting":
         return f"{used} was swept in it; choose another there first."
-    return f"{used} rests on it, so it stays. Write under Set aside why nothing of it is heard."
+    return f"{used} rests on it, so it stays. Say under Set aside why it does not count."
 
 
 def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> Iterable[str]:

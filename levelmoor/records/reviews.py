@@ -92,7 +92,7 @@ def answer(session: Session, evaluation_id: int, content: str, by: int, approved
     if waits.asked_by_id == by:
         raise ReviewProblem("Who asked for the review does not answer it; another member does.")
     if approved and not stands.is_of_this:
-        raise ReviewProblem("The evaluation changed since the review was asked for; it is to be asked for anew.")
+        raise ReviewProblem("The evaluation changed since the review was asked for; ask for it again.")
     if not approved and not words.strip():
         raise ReviewProblem("Write what is to be changed.")
     waits.answered_by_id, waits.answered_at, waits.approved, waits.words = by, now(), approved, words.strip()[:2000]

@@ -46,7 +46,7 @@ def text_cell(of: str, needed: str = "") -> Parser:
         if len(bare) > longest:
             raise CellProblem(f"At most {longest} characters; this has {len(bare)}.")
         if sign := unprintable(bare):
-            raise CellProblem(f"It holds {sign}, which is no letter; write it anew.")
+            raise CellProblem(f"It holds {sign}, which cannot be typed; write it again.")
         return bare
 
     return parse
@@ -89,7 +89,7 @@ def rule_cell(typed: str) -> str:
 
 def region_cell(typed: str) -> int:
     if typed not in [str(r) for r in REGIONS]:
-        raise CellProblem(f'"{typed}" is no ITU region; there are 1, 2 and 3.')
+        raise CellProblem(f'"{typed}" is not an ITU region; there are 1, 2 and 3.')
     return int(typed)
 
 
@@ -98,7 +98,7 @@ def profile_cell(name: str, limit: str) -> tuple[str, float]:
     if name in PROFILES:
         return name, PROFILES[name].limit_swr
     if name != "own":
-        raise CellProblem(f'"{name}" is no profile.')
+        raise CellProblem(f'"{name}" is not a profile.')
     value = number(limit or "2", "an SWR above 1, as in 2.5", 1.01, 1000)
     return "own", own_profile(value).limit_swr
 
@@ -111,7 +111,7 @@ def spots_cell(typed: str) -> list[dict[str, object]]:
     except ValueError as problem:
         raise CellProblem(sentence(problem)) from None
     if len(parts) > WINDOWS:
-        raise CellProblem(f"At most {WINDOWS} frequencies are taken; these are {len(parts)}.")
+        raise CellProblem(f"At most {WINDOWS} frequencies are allowed; these are {len(parts)}.")
     for part in parts:
         written, _, name = part.partition(" ")
         if name[:3].lower() in ("mhz", "khz"):
@@ -128,7 +128,7 @@ def date_cell(typed: str, _evaluation: t.Evaluation) -> date | None:
     try:
         return date.fromisoformat(typed.strip())
     except ValueError:
-        raise CellProblem(f'"{typed}" is no date; write it like 2026-05-31.') from None
+        raise CellProblem(f'"{typed}" is not a date; write it like 2026-05-31.') from None
 
 
 def own_bands_cell(typed: str) -> tuple[Window, ...]:
@@ -163,7 +163,7 @@ def moment_cell(typed: str, _evaluation: t.Evaluation) -> str:
         return ""
     found = moment(bare)
     if found is None:
-        raise CellProblem(f'"{typed}" is no day or time; write it like 2026-05-31 or 2026-05-31 14:20.')
+        raise CellProblem(f'"{typed}" is not a day or time; write it like 2026-05-31 or 2026-05-31 14:20.')
     at, timed = found
     return at.isoformat(timespec="minutes") if timed else at.date().isoformat()
 

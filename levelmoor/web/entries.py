@@ -5,7 +5,7 @@ from secrets import token_hex
 
 from flask import request
 
-TAKEN_BEFORE = "All of it was taken before, and stays as it is; what was removed since can be had back in the history."
+TAKEN_BEFORE = "All of it was added before and stays as it is; restore what was removed since from the history."
 
 
 def pressed(kind: str) -> str:

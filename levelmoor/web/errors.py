@@ -37,8 +37,8 @@ BROKEN = (
 NOT_YOURS = "This is for the team's editors."
 WORDS = {
     404: "There is nothing at this address, or it is not your team's.",
-    405: "This address takes no such request.",
-    413: "That is too large: a file has at most 20 MB, a text 2,000 letters.",
+    405: "This address does not accept that request.",
+    413: "That is too large: a file has at most 20 MB, a text 2,000 characters.",
     500: BROKEN,
 }
 
@@ -104,12 +104,12 @@ def _no_database(error: SQLAlchemyError) -> Answer:
 
 
 def _stale(_error: CSRFError) -> Answer:
-    return say("This page is too old to send from; reload it and send again.", 400)
+    return say("You were signed out meanwhile; reload the page, sign in and send it again.", 400)
 
 
 def _not_our_name(_error: SecurityError) -> Answer:
     """No page can be drawn where no address of ours can be made."""
-    return "This server does not go by that name.", 400, {"Content-Type": "text/plain"}
+    return "This server does not use that name.", 400, {"Content-Type": "text/plain"}
 
 
 def _alone(words: str, code: int) -> Answer:

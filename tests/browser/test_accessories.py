@@ -42,7 +42,7 @@ def choke(page, maker, member):
     return case
 
 
-def take(page, label, name, data, button="Take it in"):
+def take(page, label, name, data, button="Add"):
     page.locator("input[type=file]").and_(page.get_by_label(label)).set_input_files(
         {"name": name, "mimeType": "text/plain", "buffer": data}
     )
@@ -51,7 +51,7 @@ def take(page, label, name, data, button="Take it in"):
 
 def test_a_choke_is_swept_its_fixture_taken_off_and_the_claim_decided(page, choke):
     for name, ohm, how in (("choke.s2p", 6200, "series"), ("empty.s2p", -0.7e6j, "open")):
-        page.get_by_label("It stood").select_option(how)
+        page.get_by_label("Fixture").select_option(how)
         take(page, "Sweep through", name, two_port(ohm))
         page.get_by_label(f"Name of the sweep {name[:-4]}").wait_for()
     page.get_by_text("the empty fixture was swept and taken off").wait_for()
@@ -68,7 +68,7 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         page.reload()
         page.get_by_role("link", name="Sweep it live with Stand-in").click()
         page.locator(".live-status", has_text="Sweeping").wait_for()
-        page.get_by_label("It stands").select_option("series")
+        page.get_by_label("Fixture").select_option("series")
         page.get_by_role("button", name="Draw it as it comes").click()
         figure = page.locator(".live-figure .only-wide svg")
         expect(figure).to_have_accessible_name(re.compile("Choking impedance: .* Ω"))
@@ -77,11 +77,11 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         expect(page.locator(".live-figure .only-wide .ghost")).to_have_count(1)
         for choke_in, how in ((1.0, "series"), (0.0, "open")):
             server.stand_in.inside = choke_in
-            page.get_by_label("It stands").select_option(how)
+            page.get_by_label("Fixture").select_option(how)
             page.get_by_role("button", name="Sweep and keep it").click()
             page.get_by_text(re.compile(rf"Kept as live-.*-{how}")).wait_for()
         server.stand_in.inside = 1.0
-        page.get_by_label("It stands").select_option("series")
+        page.get_by_label("Fixture").select_option("series")
         expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was swept and taken off")
         page.get_by_role("button", name="Draw it as it comes").click()  # again: the reflection
         expect(figure).to_have_accessible_name("SWR of the live sweep")
@@ -101,7 +101,7 @@ def test_a_loggers_file_foresees_the_hour_and_decides_power_handling(page, choke
     form = page.locator("#fold-heat form")
     form.get_by_label("Power, W").fill("100")
     form.get_by_label("Mode").fill("carrier")
-    form.get_by_label("Nothing above").fill("90")
+    form.get_by_label("Maximum temperature").fill("90")
     take(form, "or a logger's file", "log.csv", raw_files()["ringstone-heat.csv"], "Keep")
     page.locator("#fold-heat article", has_text="after an hour").wait_for()
     page.goto(f"/e/{choke}")
@@ -158,7 +158,7 @@ def test_a_contact_with_a_wrong_locator_keeps_what_was_typed(page, choke):
     page.get_by_label("MHz").fill("7.09")
     page.get_by_label("Their locator").fill("ZZ99")
     page.get_by_role("button", name="Keep the contact").click()
-    page.get_by_text("is no locator").wait_for()
+    page.get_by_text("is not a locator").wait_for()
     assert page.get_by_label("MHz").input_value() == "7.09"
 
 
@@ -186,5 +186,5 @@ def test_a_band_of_our_own_is_understood_in_a_claim(page, maker, member):
         case = store.open_evaluation(session, session.get(t.Team, member.team_id), "Whip").id
     page.goto(f"/e/{case}")
     page.get_by_label("The next claim, in short").fill("SWR < 1.5 fell relay")
-    page.get_by_role("button", name="Take it", exact=True).click()
+    page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("#claims").get_by_text("Fell relay").first.wait_for()

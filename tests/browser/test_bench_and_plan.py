@@ -127,7 +127,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
 
     plan.get_by_role("button", name="Leave out: 70cm").click()
     plan.get_by_text("Left out by hand").wait_for()
-    assert "its run was taken out of the plan" in plan.inner_text()
+    assert "its run was removed from the plan" in plan.inner_text()
     plan.get_by_role("button", name="Take in again: 70cm").click()
     plan.get_by_role("button", name="Earlier: 70cm").click()
     plan.get_by_role("button", name="Forget the order made by hand").wait_for()
@@ -136,7 +136,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
 
     plan.get_by_label("A rebuild takes").fill("half an hour")
     plan.get_by_label("A rebuild takes").press("Tab")
-    plan.get_by_text("is no number").wait_for()
+    plan.get_by_text("is not a number").wait_for()
     pdf = page.request.get(f"{home}/plan/sheet.pdf")
     assert pdf.headers["content-type"] == "application/pdf"
     assert pdf.body().startswith(b"%PDF")
@@ -354,7 +354,7 @@ def test_evaluation_goes_out_and_comes_in_again(proven, tmp_path):
     path.write_bytes(path.read_bytes()[:200])
     page.goto("/")
     page.get_by_label("Import an evaluation").set_input_files(path)
-    page.get_by_role("heading", name="case.zip was not taken").wait_for()
+    page.get_by_role("heading", name="case.zip was rejected").wait_for()
 
 
 def test_wrong_file_for_a_check_is_refused_with_everything_typed_still_there(proven):
@@ -381,7 +381,7 @@ def test_leaflet_against_box_is_pointed_out_and_gain_is_outside_this_bench(prove
         page.get_by_label("The next claim, in short").fill(text)
         page.get_by_label("Source of the next claim").fill(source)
         with answered(page, "**/claims"):
-            page.get_by_role("button", name="Take it", exact=True).click()
+            page.get_by_role("button", name="Add claim", exact=True).click()
     page.get_by_text("box says 1.5:1, leaflet says 2:1 on 20m").wait_for()
     ledger = page.locator("#claims").inner_text()
     assert "Outside this bench" in ledger
@@ -402,7 +402,7 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
             {"name": "not.jpg", "mimeType": "image/jpeg", "buffer": b"GIF89a"},
         ]
     )
-    page.get_by_role("alert").filter(has_text="not.jpg was not taken").wait_for()
+    page.get_by_role("alert").filter(has_text="not.jpg was rejected").wait_for()
     put(page, "Caption of the picture", "What was in the box")
     put(page, "Price, if paid: Sample 1", "34")
     pick(page, "How the sample was obtained", "bought")

@@ -30,7 +30,7 @@ def radio(page, member, maker):
     begin_evaluation(page, maker, member, "Handheld")
     page.get_by_label("The next claim, in short").fill("harmonics 60 dB 2m 5 W FM")
     page.get_by_label("Source of the next claim").fill("leaflet")
-    page.get_by_role("button", name="Take it", exact=True).click()
+    page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("tbody.claim").first.wait_for()
     page.goto(page.url.split("?")[0] + "/emissions")
     choose_rules(page, "us-97.307")
@@ -51,7 +51,7 @@ def capture_levels(page, levels=PEAKS, offset=OFFSET, carrier="146 MHz"):
     page.locator("[name=instrument]").select_option(label="Spectrum")
     page.get_by_label("or levels as the analyzer shows them, dBm").fill(levels)
     with answered(page, "**/captures"):
-        page.get_by_role("button", name="Take it in").click()
+        page.get_by_role("button", name="Add").click()
 
 
 def test_typed_levels_of_a_radio_that_fails_to_the_published_report(radio):
@@ -140,27 +140,27 @@ def test_a_file_whose_columns_are_not_named_and_a_filter_that_is_foreseen(radio)
     page.locator("[name=instrument]").select_option(label="Spectrum")
     file = {"name": "scan.csv", "mimeType": "text/csv", "buffer": spectrum().encode()}
     page.locator("#files").set_input_files(file)
-    page.get_by_role("button", name="Take it in").click()
+    page.get_by_role("button", name="Add").click()
     page.locator("[name=level_column]").select_option(label="stufe")
-    page.get_by_role("button", name="Take it in").click()  # the file is still chosen
+    page.get_by_role("button", name="Add").click()  # the file is still chosen
     page.get_by_label("us-97.307 at 146.000 MHz").locator(".verdict-line", has_text="Fail").wait_for()
     page.locator("#files").set_input_files({**file, "name": "again.csv"})
-    page.get_by_role("button", name="Take it in").click()  # and the columns are known
+    page.get_by_role("button", name="Add").click()  # and the columns are known
     page.get_by_label("Name of again").wait_for()
     beside = {**file, "name": "beside.csv", "buffer": spectrum(near=True).encode()}
     page.locator("[name=rbw]").fill("1")
     page.locator("#files").set_input_files(beside)
-    page.get_by_role("button", name="Take it in").click()  # the carrier alone, resolved
+    page.get_by_role("button", name="Add").click()  # the carrier alone, resolved
     page.get_by_label("Name of beside").wait_for()
     f = np.linspace(50, 800, 76)
     loss = 0.3 + 10 * np.log10(1 + (f / 180) ** 14)
     rows = [f"{x:.1f} 0 0 {10 ** (-d / 20):.6e} 0 {10 ** (-d / 20):.6e} 0 0 0" for x, d in zip(f, loss, strict=True)]
     text = "\n".join(("# MHz S MA R 50", *rows, "")).encode()
-    page.get_by_label("Foresee a filter").set_input_files(
+    page.get_by_label("Preview a filter").set_input_files(
         {"name": "low-pass.s2p", "mimeType": "text/plain", "buffer": text}
     )
-    page.get_by_text("as foreseen with low-pass").first.wait_for()
-    page.locator(".verdict-line", has_text="as foreseen").get_by_text("Pass, foreseen").wait_for()
+    page.get_by_text("as expected with low-pass").first.wait_for()
+    page.locator(".verdict-line", has_text="as expected").get_by_text("Pass, expected").wait_for()
 
 
 def test_a_unit_of_level_that_nothing_names_is_asked_before_publishing(radio):
@@ -170,7 +170,7 @@ def test_a_unit_of_level_that_nothing_names_is_asked_before_publishing(radio):
     page.locator("[name=carrier]").fill("146 MHz")
     page.locator("[name=offset]").fill(OFFSET)
     page.locator("#files").set_input_files({"name": "peaks.csv", "mimeType": "text/csv", "buffer": text.encode()})
-    page.get_by_role("button", name="Take it in").click()
+    page.get_by_role("button", name="Add").click()
     page.get_by_text("names no unit of level; it is taken as dBm").wait_for()
     page.goto(f"{home}/report")
     page.get_by_text("Say in what unit the levels of peaks.csv are.").wait_for()

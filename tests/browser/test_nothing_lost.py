@@ -62,7 +62,7 @@ def test_who_was_signed_out_signs_in_in_place_and_the_change_is_sent(bench, make
         dialog.get_by_role("button", name="Sign in").click()
     assert (answer.value.status, limit.input_value()) == (200, "1.8")
     bench.get_by_label("The next claim, in short").fill("SWR < 2 40m")
-    bench.get_by_role("button", name="Take it", exact=True).click()
+    bench.get_by_role("button", name="Add claim", exact=True).click()
     bench.locator(".ledger .opens").nth(1).wait_for()
 
 

@@ -110,7 +110,7 @@ def test_change_of_claim_rule_and_profile_shows_at_once(bench):
     ("name", "content", "words"),
     [
         ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN" where a number belongs'),
-        ("photo.s1p", "\x89PNG not text", "was not taken"),
+        ("photo.s1p", "\x89PNG not text", "was rejected"),
         ("empty.csv", "", "the file is empty"),
     ],
 )
@@ -197,7 +197,7 @@ def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
     page.get_by_label("Usability profile").select_option("own")
     page.get_by_label("Own limit, SWR").fill("two")
     page.get_by_role("button", name="Keep").click()
-    assert '"two" is no number' in page.get_by_role("alert").inner_text()
+    assert '"two" is not a number' in page.get_by_role("alert").inner_text()
     assert page.get_by_label("Own limit, SWR").input_value() == "two"
     page.get_by_label("Own limit, SWR").fill("2,5")
     page.get_by_role("button", name="Keep").click()
@@ -224,7 +224,7 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     page.get_by_label("Password, at least").fill("short")
     page.get_by_label("Password once more").fill("short")
     page.get_by_role("button", name="Open an account").click()
-    assert "at least 12 letters" in page.get_by_role("alert").inner_text()
+    assert "at least 12 characters" in page.get_by_role("alert").inner_text()
     for field in ("Password, at least", "Password once more"):
         page.get_by_label(field).fill(member.password)
     page.get_by_role("button", name="Open an account").click()

@@ -161,7 +161,7 @@ def test_a_pasted_table_joins_into_a_sweep_that_shows_a_spot_and_not_a_window(ca
     write = page.get_by_label("The next claim, in short")
     write.fill("SWR < 2 7.1 MHz")
     page.get_by_label("Source of the next claim").fill("box")
-    page.get_by_role("button", name="Take it", exact=True).click()
+    page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("tbody.claim").nth(1).wait_for()
     home = page.url.split("?")[0]
     page.goto(home + "/readings")
@@ -291,7 +291,7 @@ def test_several_files_at_once_say_what_each_was_taken_for_and_repeats_are_recog
     page = case
     files = [[f"wind-{n}.s1p", touchstone(wire(7.1e6 + 2e3 * n))] for n in range(3)]
     drop_all(page, [*files, ["same.s1p", files[0][1]]])
-    table = page.get_by_label("What the files were taken for")
+    table = page.get_by_label("What the files were read as")
     page.get_by_text("has the same bytes as wind-0").wait_for()
     assert table.locator("tbody").count() == 3
     assert table.get_by_text("one of 3 repeats").count() == 3

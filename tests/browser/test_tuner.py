@@ -26,7 +26,7 @@ def tuner(page, maker, member):
 
 def try_one(page, outcome="Matched", after="1.2"):
     page.get_by_label("SWR after").fill(after)
-    page.get_by_role("button", name="Key: start").click()
+    page.get_by_role("button", name="Transmit: start").click()
     page.get_by_role("button", name=outcome).click()
 
 

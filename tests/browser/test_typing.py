@@ -51,7 +51,7 @@ def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
     limit.fill("one and a half")
     bench.get_by_role("link", name="Equipment").click()
     go_on()
-    bench.get_by_role("alert").filter(has_text="is no number").wait_for()
+    bench.get_by_role("alert").filter(has_text="is not a number").wait_for()
     assert limit.input_value() == "one and a half"
 
 
@@ -60,7 +60,7 @@ def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_the
     bench.goto(bench.url, wait_until="commit")
     judged_by(bench, "What the bench must have shown").select_option("proven")
     bench.get_by_label("The next claim, in short").fill("SWR < 2 40m")
-    bench.get_by_role("button", name="Take it", exact=True).click(no_wait_after=True)
+    bench.get_by_role("button", name="Add claim", exact=True).click(no_wait_after=True)
     with bench.expect_response("**/cell/**"), bench.expect_response("**/claims"):
         go_on()
     cell(bench, "Windows", 1).wait_for()
@@ -79,7 +79,7 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
     line, source = bench.get_by_label("The next claim, in short"), bench.get_by_label("Source of the next claim")
     go_on = hold_back(bench, "**/claims")
     line.fill("SWR < 2 40m")
-    bench.get_by_role("button", name="Take it", exact=True).click()
+    bench.get_by_role("button", name="Add claim", exact=True).click()
     line.fill("SWR < 3 80m")
     source.fill("page")
     go_on()
@@ -107,7 +107,7 @@ def test_claims_sent_while_the_last_one_is_on_its_way_are_taken_after_it_each_on
 @pytest.mark.parametrize(
     ("label", "typed", "words"),
     [
-        ("Limit", "one and a half", "is no number"),
+        ("Limit", "one and a half", "is not a number"),
         ("Windows", "7.129,5 to 8", "is doubtful"),
         ("Windows", "99m", 'no band "99m"'),
         ("Limit", "0.8", "above 1"),
@@ -125,7 +125,7 @@ def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label
 def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
     line = bench.get_by_label("The next claim, in short")
     line.fill("SWR < 1.5 the two metre band")
-    bench.get_by_role("button", name="Take it", exact=True).click()
+    bench.get_by_role("button", name="Add claim", exact=True).click()
     bench.get_by_role("alert").filter(has_text='"two metre" is not understood').wait_for()
     with bench.expect_response("**/understood**") as late:
         line.dispatch_event("kept")

@@ -86,7 +86,7 @@ def test_headings_and_units_are_taken_as_they_come(text):
 @pytest.mark.parametrize(
     "text",
     ["Peak,Frequency MHz,Reading\n1,145.5,-3\n", "MHz,SWR\n145.5,1.2\n", "a,b,c\n145.5,-3,4\n"],
-    ids=["a peak's number is no level", "an SWR is no level", "no words"],
+    ids=["a peak's number is not a level", "an SWR is not a level", "no words"],
 )
 def test_what_the_columns_are_is_asked_where_the_headings_do_not_tell(text):
     with pytest.raises(ColumnsProblem):

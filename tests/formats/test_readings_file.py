@@ -34,7 +34,7 @@ def test_figures_stand_in_the_order_of_the_sheets_fields():
     [
         ("", 1, "a reading in every line"),
         ("  \n", 1, "a reading in every line"),
-        ("7.0 1.5\n7.1 wide", 2, '"wide" is no SWR'),
+        ("7.0 1.5\n7.1 wide", 2, '"wide" is not an SWR'),
         ("7.0 1.5\n\n7.1", 3, "1 field in this row"),
         ("-7 1", 1, "not a frequency above zero"),
         ("MHz;R;X\n7,0;1,5;3", 1, "another kind of reading"),

@@ -106,13 +106,13 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
         ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "or leave it out"),
         ("Frequency;Load;R\n7.1;50;25\n", "line 2, column 2", "R and X stand beside it"),
-        ("Frequency;R;X\n7.1;25;lots\n", "line 2, column 3", "is no number; ohm, as in 25"),
+        ("Frequency;R;X\n7.1;25;lots\n", "line 2, column 3", "is not a number; ohm, as in 25"),
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
         ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
         ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as the headings"),
         ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "line 2, column 2", "quotes closed"),
-        ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is no day"),
-        ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "no number"),
+        ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is not a day"),
+        ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "not a number"),
     ],
 )
 def test_what_is_wrong_is_named_with_its_place(text, place, said):
@@ -173,7 +173,7 @@ def test_what_tables_are_learnt_from_is_read_line_by_line():
 @pytest.mark.parametrize(
     ("line", "said"),
     [("", "a line for each sweep"), ("other; 50; coil 7", "no sweep 'other'"), ("meter; 50; coil 7", "knows R and X"),
-     ("tuner-3; wire; coil 7", "no load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side stood")],
+     ("tuner-3; wire; coil 7", "not a load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side stood")],
 )  # fmt: skip
 def test_what_is_missing_to_learn_from_is_named(line, said):
     with pytest.raises(ValueError, match=said):

@@ -99,7 +99,7 @@ def test_a_field_of_a_row_that_was_removed_is_not_put_back(session, row):
     entry = history.entries(session, row.id)[0]
     second.deleted_at = row.created_at
     session.flush()
-    with pytest.raises(history.CannotRestore, match="the setup was removed; have it back first"):
+    with pytest.raises(history.CannotRestore, match="the setup was removed; restore it first"):
         history.put_back(session, entry)
     assert second.name == "Third"
 
@@ -122,7 +122,7 @@ def test_what_was_told_as_a_whole_once_is_not_put_back_over_its_facts(session, r
     network = t.TunerNetwork(name="Inside", kind="t", knobs={"coil name": "Coil"}, q_source="")
     row.networks.append(network)
     session.flush()
-    with pytest.raises(history.CannotRestore, match="write them anew"):
+    with pytest.raises(history.CannotRestore, match="write them again"):
         history._set(session, network, "knobs", [])
 
 

@@ -97,7 +97,7 @@ def changed(document, place, value):
     return new
 
 
-WORDS = ["", "x" * 201, "x" * 20_000, "no date", "2026-99-99", "9" * 400, "\x00", "../../etc", "<b>"]
+WORDS = ["", "x" * 201, "x" * 20_000, "not a date", "2026-99-99", "9" * 400, "\x00", "../../etc", "<b>"]
 FIGURES = [-1, 0, 1e308, -1e308, 1e-300, 5e11, 2**70, None, "x", True, [], {}]
 
 

@@ -58,7 +58,7 @@ def test_understood(kind, name, typed, value):
         ("sample", "label", " ", "needs a name"),
         ("product", "name", "x" * 201, "At most 200"),
         ("sample", "connector", "BNC", "does not say its gender"),
-        ("sweep", "taken_on", "noon", "no day or time"),
+        ("sweep", "taken_on", "noon", "not a day or time"),
         ("evaluation", "region", "4", "there are 1, 2 and 3"),
         ("hand", "sample_id", "7", "no such sample"),
         ("sweep", "setup_id", "7", "no such setup"),
@@ -74,7 +74,7 @@ def test_profile_of_ones_own_has_a_limit():
     assert profile_cell("own", "2,5") == ("own", 2.5)
     with pytest.raises(CellProblem, match="above 1"):
         profile_cell("own", "1")
-    with pytest.raises(CellProblem, match="no profile"):
+    with pytest.raises(CellProblem, match="not a profile"):
         profile_cell("best", "")
 
 

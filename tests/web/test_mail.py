@@ -54,7 +54,7 @@ def test_an_invitation_lies_in_the_outbox_of_one_machine(signed_in):
 
 def test_a_letter_goes_out_over_the_server_and_its_words_are_not_kept(signed_in, app, smtp, monkeypatch):
     monkeypatch.setitem(app.config, "POST", Post(f"smtp://127.0.0.1:{smtp.server_address[1]}", "moor@team.example"))
-    assert "A letter is on its way" in invite(signed_in)
+    assert "An email is on its way" in invite(signed_in)
     letter = "\n".join(smtp.letters[0])
     assert "To: new@team.example" in letter and "From: moor@team.example" in letter and "/invited/" in letter
     assert "/invited/" not in signed_in.get("/team/outbox").text

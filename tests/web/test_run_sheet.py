@@ -153,7 +153,7 @@ def test_figures_are_kept_in_si_units(signed_in, planned, maker, member, name, t
 def test_figure_that_is_none_is_refused_and_nothing_is_kept(signed_in, planned, maker, member):
     answer = signed_in.post(f"{planned}/plan/figure/sweep_min", data={"value": "soon"})
     assert answer.status_code == 422
-    assert "is no number" in answer.data.decode()
+    assert "is not a number" in answer.data.decode()
     assert signed_in.post(f"{planned}/plan/figure/nothing", data={"value": "1"}).status_code == 404
     with maker() as session:
         assert session.query(t.Evaluation).filter_by(team_id=member.team_id).one().wishes == {}

@@ -243,7 +243,7 @@ def _why(
     if any(e.cut and to[e.id] < at[e.id] for e in response.elements):
         said.append("At most 80 % of the way, and no farther than surely leaves it long: cut wire does not grow back.")
     said += [
-        f"{e.name} then stands at its end, {to[e.id]:g} {e.unit}."
+        f"{e.name} then reaches its end, {to[e.id]:g} {e.unit}."
         for e in response.elements
         if to[e.id] != at[e.id] and to[e.id] in (e.low, e.high)
     ]

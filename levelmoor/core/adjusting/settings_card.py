@@ -47,7 +47,7 @@ class Returns:
         """In a sentence for the card."""
         if self.dip_sd_hz is None or self.swr_sd is None:
             left = FEWEST - self.count
-            return f"not known: leave the mark and return {'once' if left == 1 else f'{left} times'} more"
+            return f"repeatability unknown: set this mark {'once' if left == 1 else f'{left} times'} more"
         half = student(0.975, self.count - 1) * self.dip_sd_hz
         return f"returns within {half / 1e3:.2g} kHz and {2 * self.swr_sd:.1g} of SWR, {self.count} times"
 

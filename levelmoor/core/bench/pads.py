@@ -122,6 +122,6 @@ def _no_pad(plan: PadPlan, enough: list[tuple[Pad, ...]], question: PadTask) -> 
     if not enough:
         return f"no owned pad, nor two in a row, attenuates as it should; {wanted}"
     if not any(_stands_power(c, question) for c in enough):
-        return f"the pads that attenuate enough do not stand {plan.watts:g} W; {wanted}"
+        return f"the pads that attenuate enough cannot withstand {plan.watts:g} W; {wanted}"
     top = HIGHEST_HARMONIC * question.fundamental_hz / 1e6
     return f"the pads that attenuate enough do not reach the fifth harmonic at {top:.0f} MHz; {wanted}"

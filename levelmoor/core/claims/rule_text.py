@@ -22,11 +22,11 @@ def parse_power(text: str) -> float:
     Raises
     ------
     ValueError
-        Where it is no power, or none above 0 W.
+        Where it is not a power, or none above 0 W.
     """
     match = _POWER.fullmatch(text.strip().replace("−", "-"))
     if match is None:
-        raise ValueError(f'"{text.strip()}" is no power; write it like 25 µW, 5 W or -16 dBm')
+        raise ValueError(f'"{text.strip()}" is not a power; write it like 25 µW, 5 W or -16 dBm')
     unit = (match[2] or "W").lower()
     if unit == "dbm":
         return float(watts_of_dbm(_number(match[1])))
@@ -58,7 +58,7 @@ def _term(text: str) -> Term:
     try:
         return Term(TermKind.ABSOLUTE, parse_power(text))
     except ValueError:
-        raise ValueError(f'"{text}" is no term; write it like 25 µW, 40 dB or 43 + 10 log P') from None
+        raise ValueError(f'"{text}" is not a term; write it like 25 µW, 40 dB or 43 + 10 log P') from None
 
 
 def terms_text(terms: tuple[Term, ...]) -> str:

@@ -82,7 +82,7 @@ def parse_duty(typed: str, mode: str = "") -> float:
         raise ValueError(f'"{bare}" may be a share or per cent; write {100 * duty:g} %, or {1e4 * duty:g} %')
     if not 0.001 <= duty <= 1:
         raise ValueError(
-            f'"{bare[:40]}" is no duty; write per cent up to 100, as in 40, or seconds, as in 15 on 45 off'
+            f'"{bare[:40]}" is not a duty cycle; write per cent up to 100, as in 40, or seconds, as in 15 on 45 off'
         )
     return duty
 

@@ -44,7 +44,7 @@ def unit_share(count: int, of: int, confidence: float = 0.95) -> UnitShare:
         Where k is not between 0 and n.
     """
     if not 0 <= count <= of:
-        raise ValueError(f"{count} of {of} units is no share")
+        raise ValueError(f"{count} of {of} units is not a share")
     low = beta(1 - confidence, count, of - count + 1) if count else 0.0
     high = beta(confidence, count + 1, of - count) if count < of else 1.0
     return UnitShare(count, of, low, high, confidence)

@@ -34,7 +34,7 @@ CONDITION_WORDS = {
     "adapters": "adapters",
     "azimuth": "azimuth",
     "surroundings": "surroundings",
-    "near": "who or what stood near",
+    "near": "who or what was nearby",
 }
 NONE_IF_EMPTY = ("accessory", "counterpoise", "adapters", "accessory placed")
 """Where nothing noted means that there was none."""

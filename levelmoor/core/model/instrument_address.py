@@ -39,7 +39,7 @@ def parse_address(text: str) -> Address:
     Raises
     ------
     ValueError
-        Where it is no number of a host with a port, or is neither loopback nor private.
+        Where it is not a number of a host with a port, or is neither loopback nor private.
     """
     host, _, port = text.strip().rpartition(":")
     host = host.strip("[]")
@@ -84,7 +84,7 @@ def _reach(part: str) -> Reach:
         limits = (int(low), int(high or low)) if ports else (1, 65535)
     except ValueError:
         raise ValueError(
-            f'"{part}" is no network with ports; write 127.0.0.1:5025-5029 or 192.168.1.0/24:5025'
+            f'"{part}" is not a network with ports; write 127.0.0.1:5025-5029 or 192.168.1.0/24:5025'
         ) from None
     for number in (network.network_address, network.broadcast_address):
         _local(number, part)

@@ -118,7 +118,7 @@ class RuleSet:
         if not self.id or not self.title:
             raise ValueError("a rule set has an id and a title")
         if not re.fullmatch(r"\w[\w.-]{0,59}", self.id):
-            raise ValueError(f'"{self.id}" is no id: up to 60 letters, digits, points and dashes, as in us-97.307')
+            raise ValueError(f'"{self.id}" is not an id: up to 60 letters, digits, points and dashes, as in us-97.307')
 
 
 @dataclass(frozen=True)

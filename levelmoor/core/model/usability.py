@@ -32,7 +32,7 @@ def own_profile(limit_swr: float) -> Profile:
     Raises
     ------
     ValueError
-        Where it is no SWR above 1.
+        Where it is not an SWR above 1.
     """
     if not limit_swr > 1:
         raise ValueError(f"a usability limit is an SWR above 1, not {limit_swr:g}")

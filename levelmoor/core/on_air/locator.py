@@ -21,11 +21,11 @@ def position_of(locator: str) -> tuple[float, float]:
     Raises
     ------
     ValueError
-        Where it is no locator of 4, 6, 8 or 10 signs.
+        Where it is not a locator of 4, 6, 8 or 10 signs.
     """
     text = locator.strip().upper()
     if not _LOCATOR.fullmatch(text):
-        raise ValueError(f'"{locator}" is no locator; write it like IM06 or IM06pn')
+        raise ValueError(f'"{locator}" is not a locator; write it like IM06 or IM06pn')
     east, north = 0.0, 0.0
     size_e, size_n = 360.0, 180.0
     for n in range(0, len(text), 2):

@@ -63,7 +63,7 @@ def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
         if lacks:
             yield ReaderQuestion(Asked.NOT_STATED, f"{s.label}: {', '.join(lacks)}", "case")
     for c in evaluation.claims:
-        lacks = [what for what, said in (("where it stands", c.source), ("when it was seen", c.seen_on)) if not said]
+        lacks = [what for what, said in (("its source", c.source), ("when it was seen", c.seen_on)) if not said]
         if lacks:
             yield ReaderQuestion(Asked.NOT_STATED, f"{c.wording}: {', '.join(lacks)}", "claims", c.id)
     for e in evaluation.sweeps:

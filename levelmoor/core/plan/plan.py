@@ -339,7 +339,7 @@ class _Planner:
 
     def _why_uncovered(self, claim: Claim, run: Run | None) -> str:
         if run is not None:
-            return run.problem or "its run was taken out of the plan"
+            return run.problem or "its run was removed from the plan"
         if not self.setups:
             return "no setup is in the plan"
         reasons = [why_not_allowed(claim, s) for s in self.setups]

@@ -125,7 +125,7 @@ def _sweeps(evaluation: Evaluation) -> Step:
 def _compare(evaluation: Evaluation) -> Step:
     groups = len(sides_of(evaluation, [e.id for e in evaluation.sweeps]))
     if groups < 2:
-        return Step("compare", "Compare", "Takes two sweeps", groups > 0 or bool(evaluation.captures))
+        return Step("compare", "Compare", "Needs two sweeps", groups > 0 or bool(evaluation.captures))
     return Step("compare", "Compare", f"{groups} to choose from", True)
 
 

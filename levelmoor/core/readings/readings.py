@@ -12,6 +12,7 @@ from levelmoor.core.rf.reflection import (
     gamma_from_swr,
     swr_from_gamma,
 )
+from levelmoor.core.words.counting import article
 
 
 class ReadingKind(StrEnum):
@@ -124,12 +125,12 @@ def parse_shown(text: str, what: str, signed: bool = False) -> Shown:
     Raises
     ------
     ValueError
-        Where it is no number, or is negative and must not be.
+        Where it is not a number, or is negative and must not be.
     """
     bare = text.strip().replace(" ", "").removesuffix(":1")
     match = _NUMBER.match(bare)
     if not match:
-        raise ValueError(f'"{text.strip()}" is no {what}; write a number such as 1.5')
+        raise ValueError(f'"{text.strip()}" is not {article(what)} {what}; write a number such as 1.5')
     digits = match[2].replace(",", ".")
     sign = -1.0 if match[1] in ("-", "−") else 1.0
     if sign < 0 and not signed:

@@ -41,9 +41,9 @@ def check_strip(strip: TimeStrip) -> None:
     if not 0 < len(strip.points) <= bounds.STRIP_POINTS:
         raise ValueError(f"points: there are {len(strip.points)}; one to {bounds.STRIP_POINTS} are taken")
     if strip.begun_at and (len(strip.begun_at) > 16 or moment(strip.begun_at) is None):
-        raise ValueError(f"begun_at: {strip.begun_at[:40]!r} is no moment; write it like 2026-05-31T14:20")
+        raise ValueError(f"begun_at: {strip.begun_at[:40]!r} is not a moment; write it like 2026-05-31T14:20")
     if len(strip.note) > bounds.TEXTS["strip.note"] or unprintable(strip.note):
-        raise ValueError(f"note: at most {bounds.TEXTS['strip.note']} letters")
+        raise ValueError(f"note: at most {bounds.TEXTS['strip.note']} characters")
     if len(strip.marks) > bounds.STRIP_MARKS:
         raise ValueError(f"marks: there are {len(strip.marks)}; at most {bounds.STRIP_MARKS} are taken")
     for n, p in enumerate(strip.points):
@@ -55,7 +55,7 @@ def check_strip(strip: TimeStrip) -> None:
     for n, m in enumerate(strip.marks):
         figure = m.figure is None or abs(m.figure) <= 1e6
         if not (figure and 0 <= m.at_s <= LONGEST_S and len(m.words) <= MARK_LETTERS and not unprintable(m.words)):
-            raise ValueError(f"marks.{n}: seconds up to {LONGEST_S}, at most {MARK_LETTERS} letters, a figure")
+            raise ValueError(f"marks.{n}: seconds up to {LONGEST_S}, at most {MARK_LETTERS} characters, a figure")
 
 
 def since_marks(strip: TimeStrip, k: int = 0) -> list[Since]:
@@ -98,7 +98,7 @@ def strip_sentence(strip: TimeStrip, k: int = 0) -> str:
         unit = "°" if strip.kind is StripKind.ROTATION else " m"
         what = "azimuths" if strip.kind is StripKind.ROTATION else "distances"
         change = most[1].middle - least[1].middle
-        means = "it depends on where it stands" if change > 2 * still else "no more than while it stood still"
+        means = "it depends on where it is mounted" if change > 2 * still else "no more than while it stood still"
         return (
             f"Over {len(where)} {what} {at} SWR is {least[1].middle:.2f} at {least[0]:g}{unit} to "
             f"{most[1].middle:.2f} at {most[0]:g}{unit}, a change of {change:.2f}; while it stood still it strayed by "

@@ -44,7 +44,7 @@ def read_width(text: str, region: int) -> TypedWidth:
     line = one_line(text)
     found = _LINE.fullmatch(line)
     if found is None:
-        raise ValueError(f'"{line[:60]}" is no width; {RIGHT}')
+        raise ValueError(f'"{line[:60]}" is not a width; {RIGHT}')
     low, high = (_frequency(found[k]) for k in ("low", "high"))
     if not low < high:
         raise ValueError(f"the lower edge comes first: {found['low'].strip()} is not below {found['high'].strip()}")

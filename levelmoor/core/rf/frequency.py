@@ -80,7 +80,7 @@ def parse_frequencies(text: str) -> list[float]:
     Raises
     ------
     ValueError
-        Where one of them is no frequency.
+        Where one of them is not a frequency.
     """
     parts = [part.strip(" ,") for part in re.split(r";|,\s", text)]
     every = [one for part in parts for one in (part.split(",") if "." in part else [part])]

@@ -25,12 +25,12 @@ def parse_windows(text: str, region: int) -> tuple[Window, ...]:
     between = r";|/|(?<!\d),|,(?!\d)|\band\b|\s\+\s|(?:(?<=\dm)|(?<=\dcm))\s(?=\d)"
     parts = [p.strip() for p in re.split(between, text) if p.strip()]
     if len(parts) > WINDOWS:
-        raise ValueError(f"at most {WINDOWS} bands and ranges are taken; these are {len(parts)}")
+        raise ValueError(f"at most {WINDOWS} bands and ranges are allowed; these are {len(parts)}")
     return tuple(_window(part, region) for part in parts)
 
 
 def _spot(part: str) -> Window | None:
-    """A single frequency, as `at 145.5`, `145.500 MHz`; `99m` is no frequency, but a band that is not there."""
+    """A single frequency, as `at 145.5`, `145.500 MHz`; `99m` is not a frequency, but a band that is not there."""
     bare = re.sub(r"^at\s+", "", part, flags=re.IGNORECASE)
     if bare == part and not re.search(r"[.,]|hz$", bare, re.IGNORECASE):
         return None

@@ -1,4 +1,4 @@
-"""How much of anything is taken in. Whatever comes, typed, dropped or imported, is held against these before time or
+"""How much of anything is imported. Whatever comes, typed, dropped or imported, is held against these before time or
 memory is spent on it."""
 
 import re
@@ -118,11 +118,11 @@ def one_line(text: str, most: int = TYPED_LETTERS) -> str:
         Where it has more letters than are taken.
     """
     if len(text) > most:
-        raise ValueError(f"at most {most:,} letters are taken; this has {len(text):,}".replace(",", "\u202f"))
+        raise ValueError(f"at most {most:,} characters are allowed; this has {len(text):,}".replace(",", "\u202f"))
     return " ".join(text.split())
 
 
 def unprintable(text: str) -> str:
-    """The first sign of a text that is no letter and no line's end, told by its number; nothing where there is none."""
+    """The first character of a text that cannot be printed, told by its number; nothing where there is none."""
     found = _UNPRINTABLE.search(text)
     return f"U+{ord(found[0]):04X}" if found else ""

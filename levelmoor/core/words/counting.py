@@ -15,3 +15,8 @@ def duration(minutes: float) -> str:
     """Minutes as `25 min` or `1 h 20 min`, to the nearest."""
     hours, rest = divmod(round(minutes), 60)
     return f"{hours} h {rest} min" if hours else f"{rest} min"
+
+
+def article(noun: str) -> str:
+    """The indefinite article of a noun, by how it is spoken: an SWR, a frequency."""
+    return "an" if noun[:1].lower() in "aeiou" or noun.startswith("SWR") else "a"

@@ -137,7 +137,7 @@ def _account(**more: Any) -> str:
 def name() -> ResponseReturnValue:
     typed = " ".join(request.form.get("name", "").split())
     if not typed or len(typed) > 200:
-        return _account(wrong={"name": "Write your name, at most 200 letters."}), 422
+        return _account(wrong={"name": "Write your name, at most 200 characters."}), 422
     current_user.row.name = typed
     flash("Kept.")
     return redirect(url_for("accounts.account"))

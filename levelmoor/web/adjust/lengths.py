@@ -81,7 +81,7 @@ def metres(text: str) -> float:
 def _pair(text: str) -> tuple[float, float]:
     words = text.replace(",", ".").split()
     if len(words) < 2:
-        raise ValueError(f'"{text.strip()}" is no pair of a length and its frequency; write it like 52 cm 137.5')
+        raise ValueError(f'"{text.strip()}" is not a pair of a length and its frequency; write it like 52 cm 137.5')
     return metres(" ".join(words[:-1])), parse_frequency(words[-1])
 
 

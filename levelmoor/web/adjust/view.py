@@ -57,14 +57,14 @@ class AdjustPage:
         return "" if shift is None or shift.helped is None else "nearer" if shift.helped else "farther off"
 
     def came(self, k: int, round_: Round) -> str:
-        """Whether a dip came where it was foreseen."""
+        """Whether a dip came where it was expected."""
         foreseen, band = self.log.foreseen(round_)[k], round_.bands[k]
         if foreseen is None or band is None or band.dip_hz is None:
             return ""
         if foreseen.holds(band.dip_hz, band.u_hz):
-            return "as foreseen"
+            return "as expected"
         off = band.dip_hz - foreseen.hz
-        return f"{format_uncertainty(abs(off))} {'above' if off > 0 else 'below'} what was foreseen"
+        return f"{format_uncertainty(abs(off))} {'above' if off > 0 else 'below'} what was expected"
 
     def amounts(self, element: Element) -> tuple[float, ...]:
         return AMOUNTS.get(element.unit, (1, 2, 5))

@@ -265,7 +265,8 @@ def _pairs(text: str) -> list[list[float]]:
     for part in (p for p in one_line(text.replace("\n", ";")).split(";") if p.strip()):
         words = part.replace(",", ".").replace("/", " ").split()
         if len(words) != 2:
-            raise ValueError(f"\"{part.strip()}\" is no pair; write the analyzer's SWR and the meter's, as in 2.0 2.3")
+            pair = part.strip()
+            raise ValueError(f"\"{pair}\" is not a pair; write the analyzer's SWR and the meter's, as in 2.0 2.3")
         found.append([number(w, "an SWR of at least 1, as in 2.0", 1, 1000) for w in words])
     return found
 

@@ -113,7 +113,7 @@ def _asked(row: t.Evaluation) -> tuple[PathAsked, Circumstances]:
     known = {str(p.id) for p in rows_of(db(), row.team_id, "pad")}
     pads = tuple(p for p in form.getlist("pad") if p in known)
     if len(set(pads)) < len(pads):
-        raise CellProblem("A pad stands in the path twice; choose each once.")
+        raise CellProblem("A pad is in the path twice; choose each one once.")
     lines = {str(x.id): x.id for x in rows_of(db(), row.team_id, "line")}
     line = lines.get(form.get("line", ""))
     if offset and (pads or line):
@@ -214,7 +214,7 @@ def live(evaluation_id: int) -> ResponseReturnValue:
         instrument = next((i for i in rows_of(db(), team().id, "instrument") if i.id == place.instrument_id), None)
         driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
         if instrument is None or driver is None or driver.kind != "spectrum":
-            return _again(row, "That instrument is no live spectrum analyzer; give it an address and a driver first.")
+            return _again(row, "That is not a live spectrum analyzer; give it an address and a driver first.")
         address = parse_address(instrument.address)
         check_reach(address, reach())
         span = _live_span(asked, instrument.high_hz, near=bool(request.form.get("near")))
@@ -307,7 +307,7 @@ def add_filter(evaluation_id: int) -> ResponseReturnValue:
     name, data = of_upload(file.filename), file.read()
     try:
         if read_apart(read_trace_file, name, data)[1] != S21:
-            return _again(row, f"{name} is no two-port sweep; a filter is swept through, as .s2p.")
+            return _again(row, f"{name} is not a two-port sweep; a filter is swept through, as .s2p.")
     except FileProblem as problem:
         return _again(row, problem)
     db().add(t.Filter(evaluation_id=row.id, raw_file=keep_raw(db(), row.team_id, data), file_name=name))

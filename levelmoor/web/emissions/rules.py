@@ -79,7 +79,7 @@ def keep() -> ResponseReturnValue:
     try:
         return _kept(rules_of(form))
     except ValueError as problem:
-        return _page(form, problem=f"The rule set was not taken. {problem}."), 422
+        return _page(form, problem=f"The rule set was rejected. {problem}."), 422
 
 
 @rule_sets.post("/file")
@@ -93,7 +93,7 @@ def take_in() -> ResponseReturnValue:
             raise ValueError("a rule set is one JSON object")
         return _kept(rule_set_from(data))
     except ValueError as problem:
-        return _page(START, problem=f"The file was not taken. {problem}."), 422
+        return _page(START, problem=f"The file was rejected. {problem}."), 422
 
 
 def _kept(rules: RuleSet) -> str:

@@ -180,5 +180,5 @@ def _view(
 def _name(labels: dict[str, str], sample_id: str, filter_name: str, foreseen: bool) -> str:
     name = labels.get(sample_id, "")
     if foreseen:
-        return f"{name} as foreseen with {filter_name}"
+        return f"{name} as expected with {filter_name}"
     return f"{name} with {filter_name}" if filter_name else name

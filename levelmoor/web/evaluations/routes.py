@@ -73,10 +73,10 @@ def take_in() -> ResponseReturnValue:
             row, stays = imported(db(), team(), read_apart(read_exchange, data), sha256(data).hexdigest())
     except (ExchangeProblem, FileProblem) as problem:
         db().rollback()
-        return render_template("problem.html", words=f"{name} was not taken: {problem}", code=422), 422
+        return render_template("problem.html", words=f"{name} was rejected: {problem}", code=422), 422
     refresh_card(row)
-    note("import", f"{name} was taken in as the evaluation of {row.product.name}", row.id)
-    for words in (f"{name} is taken in.", *stays):
+    note("import", f"{name} was imported as the evaluation of {row.product.name}", row.id)
+    for words in (f"{name} is imported.", *stays):
         flash(words)
     return redirect(url_for("workbench.page", evaluation_id=row.id))
 

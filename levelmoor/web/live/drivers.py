@@ -94,14 +94,14 @@ def add_driver() -> ResponseReturnValue:
     try:
         driver = read_driver(text)
     except ValueError as problem:
-        return _page(problem=f"The driver was not taken. {problem}.", text=text), 422
+        return _page(problem=f"The driver was rejected. {problem}.", text=text), 422
     row = next((r for r in driver_rows(db(), team().id) if r.name == driver.name), None)
     if row is None:
         row = t.Driver(team_id=team().id, name=driver.name)
         db().add(row)
     row.commands = driver.model_dump(mode="json")
     db().flush()
-    return _page(said=f"{driver.name} is taken; choose it for an instrument above.")
+    return _page(said=f"{driver.name} is added; choose it for an instrument above.")
 
 
 @live_settings.post("/drivers/<int:driver_id>/remove")

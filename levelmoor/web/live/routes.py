@@ -144,7 +144,7 @@ def _given_span(default: Span) -> Span:
     form = request.values
     points = form.get("points", "").strip()
     if points and not points.isdigit():
-        raise ValueError(f'"{points}" is no number of points; write it like 401')
+        raise ValueError(f'"{points}" is not a number of points; write it like 401')
     span = replace(
         default,
         low_hz=parse_frequency(form["low"]) if form.get("low") else default.low_hz,
@@ -336,7 +336,7 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     instrument, _ = instrument_or_404(instrument_id)
     taken = run_or_404(instrument_id).taken(request.form.get("number", 0, type=int))
     if taken is None or taken.sweep is None:
-        words = "That sweep went by too long ago, or is no sweep of reflection; keep the one that is shown now."
+        words = "That sweep went by too long ago, or is not a sweep of reflection; keep the one that is shown now."
         return jsonify(problem=words), 409
     name = f"live-{taken.at:%Y%m%d-%H%M%S}-{taken.number}.s1p"
     if any(s.file_name == name for s in row.sweeps):

@@ -74,7 +74,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
         said: dict[str, Any] = {name: " ".join(form.get(name, "").split()) for name in TYPED}
         for name, value in said.items():
             if len(value) > TEXTS[f"contact.{name}"]:
-                raise CellProblem(f"At most {TEXTS[f'contact.{name}']} letters in {name.replace('_', ' ')}.")
+                raise CellProblem(f"At most {TEXTS[f'contact.{name}']} characters in {name.replace('_', ' ')}.")
         for name in ("own_locator", "locator"):
             if said[name]:
                 position_of(said[name])

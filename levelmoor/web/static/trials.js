@@ -113,7 +113,7 @@ function stopWatch() {
   face.textContent = `${seconds()} s`;
   entry.elements.seconds.value = seconds();
   began = 0;
-  watch.textContent = "Key: start";
+  watch.textContent = "Transmit: start";
 }
 watch.addEventListener("click", () => {
   if (began) {

@@ -57,7 +57,7 @@ def change() -> ResponseReturnValue:
     row, form = team(), request.form
     try:
         if meanwhile := history.later_change(db(), "team", row.id, (), form.get("seen", type=int) or 0):
-            raise CellProblem(f"{meanwhile.who} changed these settings meanwhile. Look at them, then keep yours anew.")
+            raise CellProblem(f"{meanwhile.who} changed these settings meanwhile. Look at them, then keep yours again.")
         name = form.get("name", "").strip()
         if not name:
             raise CellProblem("A team needs a name.")

@@ -160,7 +160,7 @@ def add_heat(evaluation_id: int) -> ResponseReturnValue:
 def _note(text: str, of: str) -> str:
     bare = " ".join(text.split())
     if len(bare) > TEXTS[of]:
-        raise CellProblem(f"At most {TEXTS[of]} letters; this has {len(bare)}.")
+        raise CellProblem(f"At most {TEXTS[of]} characters; this has {len(bare)}.")
     return bare
 
 

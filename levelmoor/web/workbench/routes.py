@@ -166,7 +166,7 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
     if name not in CONDITION_WORDS:
         return refused(f"setup-{setup_id}-copy", CellProblem("Choose what is different."))
     if value == source.conditions.get(name, ""):
-        return refused(f"setup-{setup_id}-copy", CellProblem("That is how it stands already; write what is different."))
+        return refused(f"setup-{setup_id}-copy", CellProblem("Nothing is different; write what you want to change."))
     asked = request.form.get("role", "")
     role = Role(asked) if asked in list(Role) else proposed_role((name,), is_accessory(map(claim_of, row.claims)))
     new = t.Setup(
@@ -253,7 +253,7 @@ def say_adjusted(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
 @workbench.post("/sweeps/<int:sweep_id>/join")
 @for_members
 def join(evaluation_id: int, sweep_id: int) -> ResponseReturnValue:
-    """Take another sweep in as a further segment; it then is no sweep of its own."""
+    """Take another sweep in as a further segment; it then is not a sweep of its own."""
     row = evaluation_or_404(evaluation_id)
     sweep = _row_of(row, "sweep", sweep_id)
     other = _row_of(row, "sweep", request.form.get("other", 0, type=int))

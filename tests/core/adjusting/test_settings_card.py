@@ -49,7 +49,7 @@ def test_three_returns_tell_how_well_the_mark_repeats():
 
 def test_two_returns_tell_nothing_yet():
     (line,) = card(at_mark(145e6), at_mark(145.2e6, 2), adjustments=(replace(RETURN, round=2),)).lines
-    assert line.bands[0].returns.words == "not known: leave the mark and return once more"
+    assert line.bands[0].returns.words == "repeatability unknown: set this mark once more"
 
 
 def test_a_move_between_ends_the_returns():

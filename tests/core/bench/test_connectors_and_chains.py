@@ -27,7 +27,9 @@ def test_written_as_people_write_it(text, said):
     assert str(parse_connector(text)) == said
 
 
-@pytest.mark.parametrize(("text", "words"), [("BNC", "gender"), ("sausage male", "no connector"), ("", "no connector")])
+@pytest.mark.parametrize(
+    ("text", "words"), [("BNC", "gender"), ("sausage male", "not a connector"), ("", "not a connector")]
+)
 def test_what_is_no_connector_is_refused(text, words):
     with pytest.raises(ValueError, match=words):
         parse_connector(text)

@@ -64,7 +64,7 @@ def test_two_in_a_row_the_strong_one_first():
 @pytest.mark.parametrize(
     ("pads", "noise", "words"),
     [
-        ((Pad("1", "p", 40, 2),), -110.0, "do not stand 5 W"),
+        ((Pad("1", "p", 40, 2),), -110.0, "cannot withstand 5 W"),
         ((Pad("1", "p", 40, 25, high_hz=500e6),), -110.0, "fifth harmonic at 730 MHz"),
         ((Pad("1", "p", 60, 25),), -90.0, "attenuates as it should"),
         ((Pad("1", "p", 40, 25),), -50.0, "Narrow the resolution bandwidth"),

@@ -132,10 +132,10 @@ def test_bands_that_a_harmonic_falls_into_are_named():
 
 
 def test_no_fundamental_is_said():
-    with pytest.raises(NoCarrier, match="no fundamental .* highest line stands at 292.000 MHz"):
+    with pytest.raises(NoCarrier, match="no fundamental .* highest line is at 292.000 MHz"):
         find_carrier(Trace(np.array([292e6, 438e6]), np.array([-40.0, -50.0])), 146e6)
     quiet = Trace(np.linspace(100e6, 800e6, 701), np.full(701, -90.0))
-    with pytest.raises(NoCarrier, match="nothing stands out of the noise"):
+    with pytest.raises(NoCarrier, match="nothing rises out of the noise"):
         find_carrier(quiet, 146e6)
 
 

@@ -168,7 +168,7 @@ def test_one_sweep_through_a_tuner_past_the_limit_does_not_fail_a_band():
     through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.OPTION)
     claim = replace(CLAIM, tuner=Tuner.WITH)
     found = only(case(at(3.0, setup_id="t"), setups=(through,), claims=(claim,)))
-    assert (found.verdict, "set anew at each frequency" in found.reason) == (Verdict.NOT_SHOWN, True)
+    assert (found.verdict, "set again at each frequency" in found.reason) == (Verdict.NOT_SHOWN, True)
 
 
 @pytest.mark.parametrize(("swr", "verdict"), [(1.2, Verdict.NOT_SHOWN), (3.0, Verdict.FAIL)])

@@ -34,7 +34,7 @@ def test_a_locator_is_the_middle_of_its_field(locator, lat, lon):
 
 @pytest.mark.parametrize("text", ["", "IO8", "SS00", "IO84zz", "1084"])
 def test_what_is_no_locator_is_refused(text):
-    with pytest.raises(ValueError, match="no locator"):
+    with pytest.raises(ValueError, match="not a locator"):
         position_of(text)
 
 

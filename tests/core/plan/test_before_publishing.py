@@ -45,7 +45,7 @@ def asked(evaluation):
     ("evaluation", "expected"),
     [
         (case(swept("a", 0.05), samples=(replace(SAMPLE, serial=""),)), (Asked.NOT_STATED, "Unit 1: its serial, its connector")),
-        (case(swept("a", 0.05), claims=(replace(CLAIM, source=""),)), (Asked.NOT_STATED, "where it stands")),
+        (case(swept("a", 0.05), claims=(replace(CLAIM, source=""),)), (Asked.NOT_STATED, "its source")),
         (case(swept("a", 0.05, taken_on="")), (Asked.NOT_STATED, "a: when it was taken")),
         (case(), (Asked.NOT_SHOWN, "Unit 1 has no evidence at all")),
         (case(swept("a", 0.05), swept("b", 0.05, set_aside="Wind.")), (Asked.NOT_HEARD, "b: it was set aside: Wind.")),

@@ -331,7 +331,7 @@ def test_run_taken_out_leaves_its_claim_without_evidence_at_once():
     plan = make_plan(CASE)
     keys = tuple(r.key for r in plan.runs if r.windows == (TWO,))
     after = make_plan(replace(CASE, wishes=PlanWishes(dropped=keys)))
-    assert {(u.window.name, u.reason) for u in after.uncovered} == {("2m", "its run was taken out of the plan")}
+    assert {(u.window.name, u.reason) for u in after.uncovered} == {("2m", "its run was removed from the plan")}
     said = changes(snapshot(plan, CASE), snapshot(after, CASE))
     assert any(s.startswith("Gone: 2m (Unit A, mast)") for s in said)
     assert "Now without evidence: SWR at most 2:1 on 20m, 2m" in said

@@ -41,7 +41,7 @@ def test_a_line_of_a_notebook_is_read(text, found):
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("40m wide", "is no width; write it like"),
+        ("40m wide", "is not a width; write it like"),
         ("40m 7.174 to 7.012 at 2:1", "the lower edge comes first"),
         ("20m 7.012 to 7.174 at 2:1", "is not on 20m"),
         ("40m 7.012 to 7.174 at 2:1, best 7.3", "the best lies between the edges"),

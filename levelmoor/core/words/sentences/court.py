@@ -13,7 +13,7 @@ SENTENCES = {
         "tuner that is meant in the claim, or sweep with the one that is supplied"
     ),
     "setup.role": (
-        "{name} is {role}, so it stands beside the verdict and does not decide; {todo} the sample as supplied"
+        "{name} is {role}, so it is shown beside the verdict and does not decide; {todo} the sample as supplied"
     ),
     "aside.by": "it was set aside: {why}",
     "aside.named": "{name} was set aside: {why}",
@@ -34,7 +34,7 @@ SENTENCES = {
         "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it."
     ),
     "claim.outside": (
-        "A sweep of reflection cannot check this; it stays in the list so that it is not taken for tested."
+        "A sweep of reflection cannot check this; it stays in the list so that nobody thinks it was tested."
     ),
     "claim.problem": "{why}",
     "connector.unseen": ("The sample's connector is not written down in the case; look at it and write it down."),
@@ -47,7 +47,7 @@ SENTENCES = {
     "round.not_swept": "Since the last adjustment (round {round}) {window} was not swept; sweep it again.",
     "round.nothing": ("Adjusted since: round {round} was opened, and {nothing} since then; {todo} it again."),
     "tuner.one_setting": (
-        "A tuner is set anew at each frequency, and one setting need not match the whole window; note each setting "
+        "A tuner is set again at each frequency, and one setting need not match the whole window; note each setting "
         "with the frequency it is for."
     ),
     "tuner.in_setting": "In the setting for {window}: {found}",

@@ -19,7 +19,7 @@ SENTENCES = {
         "at most {dbm:.1f} dBm, some of it perhaps still the analyzer's own; capture it with yet {more:g} dB more pad"
     ),
     "line.noise": (
-        "the noise, corrected, stands at {dbm:.1f} dBm and hides if the limit of {limit:.1f} dBm is kept; narrow the "
+        "the noise, corrected, is at {dbm:.1f} dBm and hides if the limit of {limit:.1f} dBm is kept; narrow the "
         "resolution bandwidth or use less pad, and capture it again"
     ),
     "line.cancelled": (
@@ -34,7 +34,7 @@ SENTENCES = {
         "{more:g} dB more pad"
     ),
     "line.own_near": (
-        "it stands {above:.0f} dB over what the analyzer's input makes by its intercepts, less than {room:.0f} dB; "
+        "it is {above:.0f} dB above what the analyzer's input makes by its intercepts, less than {room:.0f} dB; "
         "capture it again with {more:g} dB more pad"
     ),
     "line.could_cancel": (
@@ -55,7 +55,7 @@ SENTENCES = {
     ),
     "emission.at_power": "It is not shown at {claimed:g} W: captured at {watts:.2g} W. {found}",
     "emission.fails": (
-        "{unit} fails {rules}: {what} at {at:mhz} MHz stands {over:.0f} dB over the limit. Whoever transmits with it "
+        "{unit} fails {rules}: {what} at {at:mhz} MHz is {over:.0f} dB over the limit. Whoever transmits with it "
         "answers for that, whatever a sticker says. Levelmoor gives no legal advice."
     ),
     "power.reads": ("{watts:.2g} W ({dbm:.1f} dBm) at {at:mhz} MHz, {by} dB {side} the {claimed:g} W claimed{end}."),

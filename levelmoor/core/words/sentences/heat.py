@@ -8,7 +8,7 @@ SENTENCES = {
     "heat.found": "{claimed}. {found}",
     "heat.no_frequency": "The run does not say at which frequency it was; write it down, or run it on each band.",
     "heat.with": "With {average:.3g} W on average {where}",
-    "heat.no_limit": "{run} came to {hottest:.0f} °C; which temperature it stands is not written down.",
+    "heat.no_limit": "{run} came to {hottest:.0f} °C; no maximum temperature is on record for it.",
     "heat.passed": "{run} passed {limit:g} °C: {hottest:.0f} °C.",
     "heat.too_short": "{run} was run too short to tell where it ends; let it run for half an hour.",
     "heat.hour": (

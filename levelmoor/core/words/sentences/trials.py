@@ -10,7 +10,7 @@ SENTENCES = {
     "trials.failed": "Not matched: {places}. {told}",
     "trials.failed_once": ("Not matched once: {places}. Try it again: one trial alone does not fail a claim. {told}"),
     "trials.close": "Either way: {places}. {told}",
-    "trials.any": "{told}{told:if| }No number of trials shows any load; what was tried stands in the grid.",
+    "trials.any": "{told}{told:if| }No number of trials shows any load; the grid shows what was tried.",
     "trials.gaps": "{told}{told:if| }Not shown: {gaps}.{unknown}",
     "trials.unknown": " Of {loads} it is not known whether the range holds them.",
     "trials.pass": "{told} Tried at the edges and inside; what lies between is not shown.",

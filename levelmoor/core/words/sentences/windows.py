@@ -32,7 +32,7 @@ SENTENCES = {
     "window.fails": " (above {swr:swr} fails)",
     "window.coarse_fail": "{found}; a measured point decides, though the sweep is not one that could pass",
     "window.lone": (
-        "one point alone, {swr:swr} at {at:hz} MHz, stands beyond the limit of {limit:limit}, as a signal on the air "
+        "one point alone, {swr:swr} at {at:hz} MHz, is beyond the limit of {limit:limit}, as a signal on the air "
         "would make it; sweep again, or take a second reading there"
     ),
     "window.other_impedance": (
