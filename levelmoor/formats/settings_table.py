@@ -83,7 +83,7 @@ def read_settings(text: str, region: int) -> list[SettingLine]:
         except ValueError as problem:
             raise ValueError(f"line {n}: {problem}") from None
         if name.lower() in (k.lower() for k in found):
-            raise ValueError(f"line {n}: {name} stands twice")
+            raise ValueError(f"line {n}: {name} is there twice")
         words = bands[2] if len(bands) > 2 else ""
         if len(words) > TEXTS["setting.mark_words"]:
             raise ValueError(f"line {n}: at most {TEXTS['setting.mark_words']} characters for the mark in words")

@@ -130,7 +130,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
     "element": {
         "name": text_cell("element.name", "A part needs a name."),
         "unit": lambda typed, _e: unit_cell(typed),
-        "at": number_cell("where it stood at first, as in 52", *NUMBERS["element.at"]),
+        "at": number_cell("where it was at first, as in 52", *NUMBERS["element.at"]),
         "low": optional_number_cell("the least it goes, as in 10", *NUMBERS["element.at"]),
         "high": optional_number_cell("the most it goes, as in 120", *NUMBERS["element.at"]),
         "lengthens": yes_no_cell,

@@ -220,7 +220,7 @@ def _unreached(card: Card, aim: Aim) -> str:
     foreseen = card.mark_for(aim.wanted_hz)
     if foreseen is not None:
         spread = f" ± {2 * foreseen.u:.2g}" if foreseen.u else ""
-        return f"{window.name}: no setting is for it; mark {foreseen.mark:.3g}{spread} is foreseen. Sweep there."
+        return f"{window.name}: no setting is for it; mark {foreseen.mark:.3g}{spread} is expected to fit. Sweep there."
     dips = [f for _, f in card.points]
     if len(dips) >= 2:
         reached = format_range(min(dips), max(dips))

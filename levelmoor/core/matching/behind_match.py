@@ -138,8 +138,7 @@ def _warnings(network: Network, inside: Match, share: float, swr_seen: float | N
     worst = max(parts, key=lambda p: parts[p])
     if network.rated_v and parts[worst] > network.rated_v:
         said.append(
-            f"At {power_w:g} W the {PART_WORDS[worst]} stands {parts[worst]:.0f} V peak, above its "
-            f"{network.rated_v:g} V."
+            f"At {power_w:g} W the {PART_WORDS[worst]} sees {parts[worst]:.0f} V peak, above its {network.rated_v:g} V."
         )
     amps = max(inside.rms_a, key=lambda p: inside.rms_a[p])
     if network.rated_a and inside.rms_a[amps] > network.rated_a:

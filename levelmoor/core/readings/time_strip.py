@@ -98,10 +98,10 @@ def strip_sentence(strip: TimeStrip, k: int = 0) -> str:
         unit = "°" if strip.kind is StripKind.ROTATION else " m"
         what = "azimuths" if strip.kind is StripKind.ROTATION else "distances"
         change = most[1].middle - least[1].middle
-        means = "it depends on where it is mounted" if change > 2 * still else "no more than while it stood still"
+        means = "it depends on where it is mounted" if change > 2 * still else "no more than while it was still"
         return (
             f"Over {len(where)} {what} {at} SWR is {least[1].middle:.2f} at {least[0]:g}{unit} to "
-            f"{most[1].middle:.2f} at {most[0]:g}{unit}, a change of {change:.2f}; while it stood still it strayed by "
+            f"{most[1].middle:.2f} at {most[0]:g}{unit}, a change of {change:.2f}; while it was still it strayed by "
             f"{still:.2f}: {means}."
         )
     minutes = (strip.points[-1].at_s - strip.points[0].at_s) / 60

@@ -29,14 +29,14 @@ def test_a_rotation_says_where_it_is_least_and_most():
     marks = [(0.0, "turned to 0", 0.0), (2.0, "turned to 450", 450.0), (4.0, "turned to 180", 180.0)]
     words = strip_sentence(strip(StripKind.ROTATION, swrs, marks))
     assert words == (
-        "Over 3 azimuths at 145.000 MHz SWR is 1.31 at 0° to 1.60 at 90°, a change of 0.30; while it stood still it strayed "
+        "Over 3 azimuths at 145.000 MHz SWR is 1.31 at 0° to 1.60 at 90°, a change of 0.30; while it was still it strayed "
         "by 0.01: it depends on where it is mounted."
     )
 
 
 def test_a_change_no_larger_than_standing_still_is_said_to_be_none():
     marks = [(0.0, "5 m", 5.0), (2.0, "1 m", 1.0)]
-    assert "no more than while it stood still" in strip_sentence(strip(StripKind.DISTANCE, [1.3, 1.5, 1.4, 1.5], marks))
+    assert "no more than while it was still" in strip_sentence(strip(StripKind.DISTANCE, [1.3, 1.5, 1.4, 1.5], marks))
 
 
 def test_wind_is_told_by_its_range():
