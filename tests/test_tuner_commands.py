@@ -32,7 +32,10 @@ def test_trials_are_judged_as_the_pages_do(tmp_path, last, code, verdict):
 
 @pytest.mark.parametrize(
     ("arguments", "said"),
-    [(("--claim", "SWR < 1.5 2m"), "no claim that trials show"), (("--claim", "lovely"), "no claim that trials show")],
+    [
+        (("--claim", "SWR < 1.5 2m"), "not a claim that trials show"),
+        (("--claim", "lovely"), "not a claim that trials show"),
+    ],
 )
 def test_what_trials_do_not_show_is_refused(tmp_path, arguments, said):
     path = tmp_path / "t.csv"
@@ -94,4 +97,4 @@ def test_choke_refuses_another_claim(tmp_path):
     path.write_text("MHz;S21 dB\n3;-40\n4;-40\n")
     answer = levelmoor("choke", path, "--claim", "SWR < 2 20m")
     assert answer.returncode == 2
-    assert "no claim of choking impedance" in answer.stderr
+    assert "not a claim of choking impedance" in answer.stderr

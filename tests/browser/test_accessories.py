@@ -145,7 +145,7 @@ def test_contacts_come_from_adif_once_and_go_out_again(page, choke):
     take(page, "Contacts as ADIF", "log.adi", data, "Take them in")
     page.get_by_role("region", name="Contacts and spots").locator("tbody tr").nth(7).wait_for()
     take(page, "Contacts as ADIF", "log.adi", data, "Take them in")
-    page.get_by_role("alert").filter(has_text="All of it was taken before").wait_for()
+    page.get_by_role("alert").filter(has_text="All of it was added before").wait_for()
     assert page.get_by_role("region", name="Contacts and spots").locator("tbody tr").count() == 8
     assert "km" in page.get_by_role("region", name="Contacts and spots").inner_text()
     with page.expect_download() as caught:

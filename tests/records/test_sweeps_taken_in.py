@@ -78,7 +78,7 @@ def test_joining_again_takes_the_place_of_the_sweep_before(session, row, sheet):
 
 def test_nothing_is_joined_where_nothing_counts(session, row, sheet):
     keep_changes(session, sheet, [add("a", "7.0", "none")], "one")
-    with pytest.raises(ValueError, match="not a reading counts"):
+    with pytest.raises(ValueError, match="no reading counts"):
         join_sheet(session, row, sheet, lines(sheet))
     assert row.sweeps == []
 

@@ -252,8 +252,8 @@ def test_rule_set_and_driver_that_lie_too_deep_are_refused(signed_in):
 @pytest.mark.parametrize(
     ("path", "data", "words"),
     [
-        ("claims", {"text": "SWR < 2 " + "x" * 3000}, "letters are taken"),
-        ("cell/claim/{claim}/windows", {"value": "20m, " * 600}, "letters are taken"),
+        ("claims", {"text": "SWR < 2 " + "x" * 3000}, "characters are allowed"),
+        ("cell/claim/{claim}/windows", {"value": "20m, " * 600}, "characters are allowed"),
         ("cell/claim/{claim}/source", {"value": "x" * 2001}, "At most 2000"),
         ("cell/evaluation/{case}/notes", {"value": "x" * 20_000}, "At most 10000"),
     ],

@@ -42,7 +42,7 @@ def kept(maker, address):
 
 @pytest.mark.parametrize(
     ("turns", "words"),
-    [((1, 0), "Small is rated 1 W, and 5 W reach it"), ((0, 0), "A pad stands in the path twice")],
+    [((1, 0), "Small is rated 1 W, and 5 W reach it"), ((0, 0), "A pad is in the path twice")],
 )
 def test_the_pads_stand_in_the_order_they_are_chosen_in(signed_in, case, turns, words):
     address, pads = case

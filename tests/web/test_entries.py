@@ -44,7 +44,7 @@ def test_a_form_is_kept_as_often_as_it_was_meant(signed_in, maker, home, form, f
 def test_a_table_sent_again_is_kept_once_and_that_is_said(signed_in, maker, home):
     signed_in.post(f"{home}/tuner/trials", data={"table": TABLE})
     answer = signed_in.post(f"{home}/tuner/trials", data={"table": TABLE})
-    assert "All of it was taken before" in answer.text and answer.status_code == 422
+    assert "All of it was added before" in answer.text and answer.status_code == 422
     assert kept(maker, home, t.Trial) == 3
 
 
@@ -65,5 +65,5 @@ def test_contacts_sent_again_are_kept_once_and_that_is_said(signed_in, maker, ho
         log = b"<CALL:4>A1BC<QSO_DATE:8>20260531<TIME_ON:4>1420<FREQ:3>7.1<MODE:2>CW<EOR>"
         answer = signed_in.post(f"{home}/air/files", data={"file": (BytesIO(log), "log.adi")})
         assert answer.status_code == status
-    assert "All of it was taken before" in answer.text
+    assert "All of it was added before" in answer.text
     assert kept(maker, home, t.FieldRecord) == 1

@@ -369,7 +369,7 @@ def test_letters_of_a_team_are_bounded(signed_in, member, monkeypatch):
     said = [
         signed_in.post("/team/invitations", data={"email": f"n{n}@x.example", "role": "member"}).text for n in range(4)
     ]
-    assert ["no more do" in text for text in said] == [False, False, False, True]
+    assert ["Too many emails" in text for text in said] == [False, False, False, True]
 
 
 # -- The record ----------------------------------------------------------------------------------------------------

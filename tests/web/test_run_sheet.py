@@ -55,7 +55,7 @@ def test_emission_run_tells_the_pad_before_the_radio():
     case = replace(
         CASE, claims=(EMISSION,), instruments=(SPECTRUM,), equipment=Equipment(pads=(Pad("p", "forty", 40, 25),))
     )
-    html = sheet_html(make_plan(case), case)
+    html = " ".join(sheet_html(make_plan(case), case).split())
     assert "pad forty" in html
     assert cautions.PAD_FIRST in html.replace("&#39;", "'")
     assert cautions.RAISING not in html

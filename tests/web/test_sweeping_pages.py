@@ -96,7 +96,7 @@ def test_a_setup_is_not_copied_without_a_change(signed_in, case, maker):
         row = session.get(t.Evaluation, int(case.split("/")[-1]))
         setup = row.bench_setup_id
     for data, words in (
-        ({"fact": "height", "value": ""}, "how it stands already"),
+        ({"fact": "height", "value": ""}, "Nothing is different"),
         ({"fact": "colour", "value": "red"}, "Choose what is different"),
     ):
         answer = signed_in.post(f"{case}/setups/{setup}/copy", data=data)
