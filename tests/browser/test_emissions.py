@@ -171,7 +171,7 @@ def test_a_unit_of_level_that_nothing_names_is_asked_before_publishing(radio):
     page.locator("[name=offset]").fill(OFFSET)
     page.locator("#files").set_input_files({"name": "peaks.csv", "mimeType": "text/csv", "buffer": text.encode()})
     page.get_by_role("button", name="Add").click()
-    page.get_by_text("names no unit of level; it is taken as dBm").wait_for()
+    page.get_by_text("names no unit of level; dBm is assumed").wait_for()
     page.goto(f"{home}/report")
     page.get_by_text("Say in what unit the levels of peaks.csv are.").wait_for()
     page.goto(f"{home}/emissions")

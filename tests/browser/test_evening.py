@@ -71,7 +71,7 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     hand.acts += 2  # choosing them all, or letting them go over the page
     with page.expect_response("**/sweeps"):
         page.set_input_files("#files", files)
-    page.get_by_text("12 files taken in").wait_for()
+    page.get_by_text("12 files added").wait_for()
     with maker.begin() as session:  # as the files' own times would say
         session.query(t.Sweep).filter(t.Sweep.file_name.like("yard-%")).update({"taken_on": "2026-05-31T11:00"})
     page.reload()

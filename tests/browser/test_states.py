@@ -75,7 +75,7 @@ def test_after_adjusting_the_latest_round_decides(case):
     drop(page, "first.s1p", BAD)
     verdict_line(page, "Fail")
     with answered(page, "**/adjusted"):
-        page.get_by_role("button", name="Adjusted", exact=True).click()
+        page.get_by_role("button", name="I adjusted it", exact=True).click()
     drop(page, "again.s1p", GOOD)
     verdict_line(page, "Pass")
     claims(page, "round 2")

@@ -280,7 +280,7 @@ def test_settings_refuse_other_hosts_and_take_a_driver(two_metres):
     page.get_by_role("alert").get_by_text("a command is one line").wait_for()
     page.get_by_label("Add a driver").fill(own)
     page.get_by_role("button", name="Take the driver in").click()
-    page.get_by_text("Our own analyzer is taken").wait_for()
+    page.get_by_text("Our own analyzer is added").wait_for()
     assert "Our own analyzer" in page.get_by_label("Driver of Stand-in").inner_text()
 
 

@@ -68,7 +68,7 @@ def test_adjusted_by_one_is_another_round_for_everybody(two, maker):
     drop(page, "yard.s1p", touchstone())
     page.locator(".sweeps a[aria-current]").wait_for()
     with page.expect_response("**/adjusted"):
-        page.get_by_role("button", name="Adjusted").click()
+        page.get_by_role("button", name="I adjusted it").click()
     other.reload()
     with other.expect_response("**/cell/hand/*/sample_id"):
         other.get_by_label("Sample on the bench").select_option(label="Sample 1")
