@@ -204,7 +204,7 @@ def _told(options: argparse.Namespace, number: int, sweep: Any, wanted: float | 
     if options.json_lines:
         print(json.dumps(live_document(number, n), allow_nan=False), flush=True)
         return
-    at_wanted = f", {format_swr(n.wanted_swr)} at the wanted" if n.wanted_swr is not None else ""
+    at_wanted = f", {format_swr(n.wanted_swr)} at target" if n.wanted_swr is not None else ""
     zero = f", X = 0 at {format_mhz(round(n.zero_hz, -3))} MHz" if n.zero_hz else ""
     print(
         f"{number}: best {format_swr(n.best_swr)} at {format_mhz(round(n.best_hz, -3))} MHz{at_wanted}{zero}",
