@@ -1,6 +1,7 @@
 """The tuner's page: trials as a grid, files in and out, each trial's cells."""
 
 from typing import Any
+from urllib.parse import parse_qs, urlsplit
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
@@ -28,13 +29,20 @@ tuner = Blueprint("tuner", __name__, template_folder="templates", url_prefix="/e
 def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     data = {
-        "page": build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or "")),
+        "page": build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or ""), _part()),
         "network_words": [(k.value, words) for k, words in NETWORK_WORDS.items()],
         "part_words": PART_WORDS,
         "steps_of": guided_steps,
         "permitted": PERMITTED,
     }
     return {**vars(screen), **data}
+
+
+def _part() -> int:
+    """The part of the trials that is asked for, or that the page has which a change comes from."""
+    page = parse_qs(urlsplit(request.headers.get("HX-Current-URL", "")).query).get("trials", ["1"])[0]
+    asked = request.args.get("trials", page)
+    return int(asked) if asked.isdecimal() and len(asked) < 6 else 1
 
 
 WORK = Work("tuner/work.html", _shown, ("trials", "networks"))

@@ -22,6 +22,9 @@ from levelmoor.core.trials.trial_verdict import CellFinding, cell_finding
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.shore import seconds_figure, shore
 
+TRIALS_A_PART, MOST_LOADS, MOST_WINDOWS = 40, 40, 40
+"""Trials that are shown at once, the latest first; loads and windows that the table of bands has room for."""
+
 
 @dataclass(frozen=True)
 class GridRow:
@@ -33,7 +36,8 @@ class GridRow:
 
 @dataclass(frozen=True)
 class TunerPage:
-    """The trials of one sample. `behind` is what each leaves for its load, by the trial's id."""
+    """The trials of one sample, those of a part of them: `count` there are in all. `behind` is what each of those shown
+    leaves for its load, by the trial's id."""
 
     claim: Claim | None
     limit_swr: float
@@ -43,10 +47,19 @@ class TunerPage:
     shore_small: str
     seconds: tuple[str, str]
     trials: Sequence[Trial]
+    count: int
+    part: int
     behind: dict[str, Behind]
     plan: TrialPlan
+    more: bool
+    """Whether more was tried than the table of bands has room for."""
     weak: str
     has_card: bool
+
+    @property
+    def parts(self) -> range:
+        """The numbers of the parts."""
+        return range(1, -(-self.count // TRIALS_A_PART) + 1)
 
     @property
     def reach_words(self) -> str:
@@ -65,8 +78,8 @@ class TunerPage:
         return behind.reach if behind else "–"
 
 
-def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
-    """The page of one sample."""
+def build(evaluation: Evaluation, behind: Dossier, sample_id: str, part: int = 1) -> TunerPage:
+    """The page of one sample, with a part of its trials."""
     sweeps = {e.id: e.sweep for e in evaluation.sweeps}
     mine = [t for t in evaluation.trials if t.sample_id == sample_id]
     claims = tuner_claims(evaluation)
@@ -77,12 +90,15 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
     cells = cells_of([t for t in mine if not t.set_aside], sweeps)
     found = [cell_finding(c, limit, figures, evaluation.rule) for c in cells]
     windows = _windows(evaluation, ranges, found)
-    loads = by_load(cells)
+    every_load = by_load(cells)
+    loads = every_load[:MOST_LOADS]
     grid = [GridRow(w, [_at(found, w, load) for load in loads]) for w in windows]
     bands = [(w, inside) for w in windows if (inside := _inside(found, w))]
     known = any(f.cell.load.gamma is not None for f in found)
     wide, small = (shore(bands, _claimed(claim), across) if known else "" for across in (5, 2))
     plan = plan_trials(evaluation, sample_id, sweeps)
+    part = min(max(part, 1), max(-(-len(mine) // TRIALS_A_PART), 1))
+    shown = list(reversed(mine))[TRIALS_A_PART * (part - 1) : TRIALS_A_PART * part]
     return TunerPage(
         claim,
         limit,
@@ -91,9 +107,12 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str) -> TunerPage:
         wide,
         small,
         _seconds(mine, claims),
-        list(reversed(mine)),
-        {t.id: behind_trial(evaluation, behind, t) for t in mine if t.outcome is Outcome.MATCHED},
+        shown,
+        len(mine),
+        part,
+        {t.id: behind_trial(evaluation, behind, t) for t in shown if t.outcome is Outcome.MATCHED},
         plan,
+        len(every_load) > MOST_LOADS or len(windows) == MOST_WINDOWS,
         too_weak(evaluation.equipment, plan.average_w),
         bool(noted_matches(mine)),
     )
@@ -108,7 +127,7 @@ def _windows(evaluation: Evaluation, ranges: Sequence[Claim], found: Sequence[Ce
             windows.append(band)
     held = [f for f in found if not any(w.low_hz <= f.cell.frequency_hz <= w.high_hz for w in windows)]
     windows += [Window(f.cell.frequency_hz, f.cell.frequency_hz) for f in held]
-    return sorted(windows, key=lambda w: w.low_hz)
+    return sorted(windows[:MOST_WINDOWS], key=lambda w: w.low_hz)
 
 
 def _inside(found: Sequence[CellFinding], window: Window) -> list[CellFinding]:
