@@ -173,7 +173,7 @@ def test_what_tables_are_learnt_from_is_read_line_by_line():
 @pytest.mark.parametrize(
     ("line", "said"),
     [("", "a line for each sweep"), ("other; 50; coil 7", "no sweep 'other'"), ("meter; 50; coil 7", "knows R and X"),
-     ("tuner-3; wire; coil 7", "not a load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side stood")],
+     ("tuner-3; wire; coil 7", "not a load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side was set")],
 )  # fmt: skip
 def test_what_is_missing_to_learn_from_is_named(line, said):
     with pytest.raises(ValueError, match=said):
