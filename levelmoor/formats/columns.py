@@ -1,16 +1,14 @@
 """What the columns of a table mean: from its headings, or guessed from the magnitudes and then to be confirmed."""
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
 
 import numpy as np
 
-from levelmoor.core.plugins import DIALECTS, plugged
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.formats.column_units import ColumnsProblem, asked, full_headings, unit_of
+from levelmoor.formats.plugged_readers import plugged_headings
 from levelmoor.formats.problem import shown
 from levelmoor.formats.table import Table
 from levelmoor.formats.units import Quantity, spelled
@@ -53,6 +51,7 @@ ROLES = {
     Kind.POWERS: ("forward", "reflected"),
 }
 """The columns that each kind needs beside the frequency, the kind that says most first."""
+_KNOWN = frozenset({"frequency", *(r for roles in ROLES.values() for r in roles)})
 SCALAR = (Kind.SWR, Kind.RETURN_LOSS, Kind.R_ABS_X, Kind.POWERS)
 """The kinds that tell |gamma| and no phase."""
 ROLE_WORDS = {
@@ -175,25 +174,9 @@ _PARALLEL = {"parallel", "rp", "xp", "zp", "shunt"}
 _PHASE = {"phase", "angle", "ang", "arg", "phi", "θ", "φ", "theta"}
 
 
-@lru_cache
-def _dialects() -> Mapping[str, str]:
-    """What headings stand for in the dialects that plug-ins bring, by heading."""
-    every = plugged(DIALECTS, _dialect)
-    return {heading: role for dialect in every.values() for heading, role in dialect.items()}
-
-
-def _dialect(brought: Mapping[str, str]) -> dict[str, str]:
-    known = {"frequency", *(r for roles in ROLES.values() for r in roles)}
-    if wrong := {str(r) for r in brought.values()} - known:
-        raise ValueError(
-            f"a heading stands for {', '.join(sorted(wrong))}; it may stand for {', '.join(sorted(known))}"
-        )
-    return {header_key((heading,)): role for heading, role in brought.items()}
-
-
 def role_of(heading: str) -> str:
     """What one heading stands for: frequency, swr, return_loss, r, x, re, im, or nothing."""
-    if said := _dialects().get(header_key((heading,))):
+    if said := plugged_headings(_KNOWN).get(header_key((heading,))):
         return said
     words = _words(heading)
     have = set(words)

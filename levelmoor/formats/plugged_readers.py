@@ -1,9 +1,11 @@
-"""Readers of sweeps that plug-ins bring: who knows a file reads it, before anything here looks at it."""
+"""Readers of sweeps and headings of tables that plug-ins bring: who knows a file or a heading says what it is, before
+anything here looks at it."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Protocol
 
-from levelmoor.core.plugins import READERS, plugged
+from levelmoor.core.plugins import DIALECTS, READERS, plugged
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.bounds import POINTS
 from levelmoor.formats.problem import FileProblem
@@ -51,3 +53,17 @@ def read_by_plugin(name: str, data: bytes) -> tuple[str, Sweep] | None:
             raise FileProblem(name, 1, 1, f"the plug-in {plugin} cannot read it: {problem}", "another file") from None
         return plugin, sweep
     return None
+
+
+@lru_cache
+def plugged_headings(known: frozenset[str]) -> Mapping[str, str]:
+    """What headings stand for in the dialects that plug-ins bring, by heading; `known` is what they may stand for."""
+
+    def dialect(brought: Mapping[str, str]) -> dict[str, str]:
+        if wrong := {str(r) for r in brought.values()} - known:
+            may = ", ".join(sorted(known))
+            raise ValueError(f"a heading stands for {', '.join(sorted(wrong))}; it may stand for {may}")
+        return {" ".join(heading.lower().split()): role for heading, role in brought.items()}
+
+    every = plugged(DIALECTS, dialect)
+    return {heading: role for one in every.values() for heading, role in one.items()}

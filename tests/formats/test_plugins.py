@@ -40,7 +40,7 @@ POINTS = {
     "levelmoor.band_plans": {"moor": "moor_plugin:bands"},
 }
 KEPT = (
-    plugged_readers._readers, columns._dialects, rule_sets.shipped_rule_sets, bandplan.other_services,
+    plugged_readers._readers, plugged_readers.plugged_headings, rule_sets.shipped_rule_sets, bandplan.other_services,
     bandplan._by_name,
 )  # fmt: skip
 
@@ -90,7 +90,10 @@ def test_rules_and_bands_come_along(installed):
     ("use", "said"),
     [
         (plugged_readers._readers, "levelmoor.readers: gone: cannot be loaded"),
-        (columns._dialects, "levelmoor.dialects: heights: a heading stands for height"),
+        (
+            lambda: plugged_readers.plugged_headings(columns._KNOWN),
+            "levelmoor.dialects: heights: a heading stands for height",
+        ),
         (rule_sets.shipped_rule_sets, "levelmoor.rule_sets: nameless: the rule set has no id"),
     ],
 )
