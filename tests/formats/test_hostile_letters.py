@@ -79,7 +79,7 @@ def grows(work, piece, wrap="{}"):
     for _ in range(8):
         unit = min(unit, seconds(lambda t: re.search("[^9]", t), "9" * LETTERS))  # one way along the letters, here
         long = min(long, seconds(work, texts[0]))
-        if long < 4000 * unit:
+        if long < 10_000 * unit:  # some 60 ms: what a line may take
             return False
         short = min(short, seconds(work, texts[1]))
         if long < 9 * short:
