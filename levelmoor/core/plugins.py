@@ -15,10 +15,8 @@ from importlib.metadata import entry_points
 from typing import Any, TypeVar
 
 T = TypeVar("T")
-READERS, DIALECTS, RULE_SETS, BAND_PLANS = (
-    f"levelmoor.{n}" for n in ("readers", "dialects", "rule_sets", "band_plans")
-)
-GROUPS = (READERS, DIALECTS, RULE_SETS, BAND_PLANS)
+GROUPS = ("levelmoor.readers", "levelmoor.dialects", "levelmoor.rule_sets", "levelmoor.band_plans")
+READERS, DIALECTS, RULE_SETS, BAND_PLANS = GROUPS
 _left_out: dict[tuple[str, str], str] = {}
 
 

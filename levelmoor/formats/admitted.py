@@ -108,7 +108,7 @@ def _leaf(place: str, value: Any) -> None:
     if isinstance(value, str):
         _text(place, value, bounds.LONG_LETTERS)
         if sign := bounds.unprintable(value):
-            raise NotAdmitted(f"{place}: holds {sign}, which is not a letter")
+            raise NotAdmitted(f"{place}: holds {sign}, which cannot be typed")
 
 
 def _rules_of_kinds(document: Any) -> None:

@@ -77,7 +77,7 @@ class Predicted:
         return self.hz * math.exp(CERTAIN * self.u)
 
     def holds(self, hz: float, u_hz: float = 0.0) -> bool:
-        """Whether a dip that was measured lies where it was expected, its own uncertainty reckoned in."""
+        """Whether a dip that was measured lies where it was expected, its own uncertainty included."""
         return abs(math.log(hz / self.hz)) <= CERTAIN * math.hypot(self.u, u_hz / hz)
 
 

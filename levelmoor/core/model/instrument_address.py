@@ -39,7 +39,7 @@ def parse_address(text: str) -> Address:
     Raises
     ------
     ValueError
-        Where it is not a number of a host with a port, or is neither loopback nor private.
+        Where it is not the number of a host with a port, or is neither loopback nor private.
     """
     host, _, port = text.strip().rpartition(":")
     host = host.strip("[]")

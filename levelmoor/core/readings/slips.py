@@ -192,7 +192,7 @@ def _neighbours(reading: Reading, others: tuple[Reading, ...], z0_ohm: float) ->
     return Slip(
         SlipKind.NEIGHBOURS,
         "swr" if reading.swr else "reflected" if reading.reflected else "r",
-        f"an SWR of {shown} beside {beside}; is it right?",
+        f"an SWR of {shown} is next to {beside}; is it right?",
         _decimal(reading, nearest),
     )
 

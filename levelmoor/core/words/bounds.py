@@ -1,4 +1,4 @@
-"""How much of anything is imported. Whatever comes, typed, dropped or imported, is held against these before time or
+"""How much of anything is accepted. Whatever comes, typed, dropped or imported, is held against these before time or
 memory is spent on it."""
 
 import re

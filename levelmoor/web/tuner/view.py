@@ -21,6 +21,7 @@ from levelmoor.core.trials.trial_plan import TrialPlan, plan_trials, tuner_claim
 from levelmoor.core.trials.trial_verdict import CellFinding, cell_finding
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.shore import seconds_figure, shore
+from levelmoor.web.in_parts import part_at, parts_of
 
 TRIALS_A_PART, MOST_LOADS, MOST_WINDOWS = 40, 40, 40
 """Trials that are shown at once, the latest first; loads and windows that the table of bands has room for."""
@@ -48,7 +49,7 @@ class TunerPage:
     seconds: tuple[str, str]
     trials: Sequence[Trial]
     count: int
-    part: int
+    part: slice
     behind: dict[str, Behind]
     plan: TrialPlan
     more: bool
@@ -57,9 +58,9 @@ class TunerPage:
     has_card: bool
 
     @property
-    def parts(self) -> range:
-        """The numbers of the parts."""
-        return range(1, -(-self.count // TRIALS_A_PART) + 1)
+    def parts(self) -> list[slice]:
+        """The parts that many trials are shown in."""
+        return parts_of(self.count, TRIALS_A_PART)
 
     @property
     def reach_words(self) -> str:
@@ -70,7 +71,8 @@ class TunerPage:
         low, high = 100 * min(shares), 100 * max(shares)
         known = f"{low:.2g} %" if f"{low:.2g}" == f"{high:.2g}" else f"{low:.2g} to {high:.2g} %"
         of = "" if len(shares) == len(self.behind) else f", known of {len(shares)} of {len(self.behind)} matches"
-        return f"{known} of the power gets through tuner and line{of}."
+        those = " in the trials shown" if len(self.parts) > 1 else ""
+        return f"{known} of the power gets through tuner and line{those}{of}."
 
     def reaches(self, trial: Trial) -> str:
         """What of the power reaches the load, in few words."""
@@ -89,16 +91,16 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str, part: int = 1
     figures = {i.id: i.figures for i in evaluation.instruments}
     cells = cells_of([t for t in mine if not t.set_aside], sweeps)
     found = [cell_finding(c, limit, figures, evaluation.rule) for c in cells]
-    windows = _windows(evaluation, ranges, found)
-    every_load = by_load(cells)
+    every_window, every_load = _windows(evaluation, ranges, found), by_load(cells)
+    windows = sorted(every_window[:MOST_WINDOWS], key=lambda w: w.low_hz)
     loads = every_load[:MOST_LOADS]
     grid = [GridRow(w, [_at(found, w, load) for load in loads]) for w in windows]
     bands = [(w, inside) for w in windows if (inside := _inside(found, w))]
     known = any(f.cell.load.gamma is not None for f in found)
     wide, small = (shore(bands, _claimed(claim), across) if known else "" for across in (5, 2))
     plan = plan_trials(evaluation, sample_id, sweeps)
-    part = min(max(part, 1), max(-(-len(mine) // TRIALS_A_PART), 1))
-    shown = list(reversed(mine))[TRIALS_A_PART * (part - 1) : TRIALS_A_PART * part]
+    in_hand = part_at(parts_of(len(mine), TRIALS_A_PART), part)
+    shown = list(reversed(mine))[in_hand]
     return TunerPage(
         claim,
         limit,
@@ -109,25 +111,24 @@ def build(evaluation: Evaluation, behind: Dossier, sample_id: str, part: int = 1
         _seconds(mine, claims),
         shown,
         len(mine),
-        part,
+        in_hand,
         {t.id: behind_trial(evaluation, behind, t) for t in shown if t.outcome is Outcome.MATCHED},
         plan,
-        len(every_load) > MOST_LOADS or len(windows) == MOST_WINDOWS,
+        len(every_load) > len(loads) or len(every_window) > len(windows),
         too_weak(evaluation.equipment, plan.average_w),
         bool(noted_matches(mine)),
     )
 
 
 def _windows(evaluation: Evaluation, ranges: Sequence[Claim], found: Sequence[CellFinding]) -> list[Window]:
-    """The windows that claims name, and the bands that were tried besides."""
+    """The windows that claims name, then the bands that were tried besides, then what lies in none of them."""
     windows = list(dict.fromkeys(w for c in ranges for w in c.windows))
     for band in (*(b.window for b in band_plan(evaluation.region).bands), *evaluation.own_bands):
         tried = any(band.low_hz <= f.cell.frequency_hz <= band.high_hz for f in found)
         if tried and not any(w.low_hz <= band.low_hz and band.high_hz <= w.high_hz for w in windows):
             windows.append(band)
     held = [f for f in found if not any(w.low_hz <= f.cell.frequency_hz <= w.high_hz for w in windows)]
-    windows += [Window(f.cell.frequency_hz, f.cell.frequency_hz) for f in held]
-    return sorted(windows[:MOST_WINDOWS], key=lambda w: w.low_hz)
+    return windows + [Window(f.cell.frequency_hz, f.cell.frequency_hz) for f in held]
 
 
 def _inside(found: Sequence[CellFinding], window: Window) -> list[CellFinding]:

@@ -94,5 +94,5 @@ def take_from(evaluation_id: int) -> ResponseReturnValue:
         return refused("claims", CellProblem(f"An evaluation has at most {CLAIMS} claims."))
     row.claims.extend(row_from(t.Claim, claim_of(c), setup_id=None, seen_on=None, excerpt="") for c in other.claims)
     taken = counted(len(other.claims), "claim")
-    tell(f"{taken} taken from {other.product.name}; say where each one is printed and when you saw it.")
+    tell(f"{taken} copied from {other.product.name}; say where each one is printed and when you saw it.")
     return work(row)

@@ -31,6 +31,7 @@ from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.findings import behind_of, findings_of, key_of
 from levelmoor.services.plans import plan_of
 from levelmoor.services.strips import Strip, strips_of
+from levelmoor.web.in_parts import part_at, parts_of
 from levelmoor.web.workbench.drawn import SIZES, Drawn, Panel, panels
 
 USABILITY = "use"
@@ -109,13 +110,12 @@ class Workbench:
     @property
     def parts(self) -> list[slice]:
         """The parts that a long ledger of claims is shown in."""
-        count = len(self.evaluation.claims)
-        return [slice(at, min(at + CLAIMS_A_PART, count)) for at in range(0, count, CLAIMS_A_PART)] or [slice(0, 0)]
+        return parts_of(len(self.evaluation.claims), CLAIMS_A_PART)
 
     @property
     def part(self) -> slice:
-        """The claims that are shown; a part beyond the last is the last."""
-        return self.parts[min(max(self.state.part, 1), len(self.parts)) - 1]
+        """The claims that are shown."""
+        return part_at(self.parts, self.state.part)
 
     @property
     def rule(self) -> DecisionRule:

@@ -5,7 +5,7 @@ SENTENCES = {
     "through.nothing": "Nothing was swept on {window}.",
     "through.why": "{found} {why}",
     "through.not_believed": ("{found} At {at:mhz} MHz the fixture lets no more than {most} be believed ({stray})."),
-    "through.lone": ("That point is alone, as a signal on the air would make it; sweep again, or closer there."),
+    "through.lone": "That point is alone, as a signal on the air would make it; sweep again, or closer there.",
     "through.uncovered": "Only {span:range} was swept of {window}; sweep all of it.",
     "through.coarse": "Steps up to {step:step} lie in {window}; sweep all of it with no step above {wanted:step}.",
     "stray.taken_off": "the empty fixture was swept and taken off",
