@@ -12,7 +12,7 @@ FOLDER = Path(levelmoor.__file__).parent
 BANNED = {
     "is no date": r"(?<!there )(?<!There )\bis no (?!longer\b|legal\b|more\b|lower\b)\w",
     "was not taken": r"\bwas not taken\b",
-    "take it in": r"\bTake it in\b",
+    "take it in": r"\bTake (?:it|them) in\b",
     "have it back": r"\b[Hh]ave it back\b",
     "taken for granted": r"\b[Tt]aken for granted\b",
     "anew": r"\banew\b",

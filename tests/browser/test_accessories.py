@@ -142,9 +142,9 @@ def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
 def test_contacts_come_from_adif_once_and_go_out_again(page, choke):
     page.goto(f"/e/{choke}/air")
     data = raw_files()["linkline-contacts.adi"]
-    take(page, "Contacts as ADIF", "log.adi", data, "Take them in")
+    take(page, "Contacts as ADIF", "log.adi", data, "Add them")
     page.get_by_role("region", name="Contacts and spots").locator("tbody tr").nth(7).wait_for()
-    take(page, "Contacts as ADIF", "log.adi", data, "Take them in")
+    take(page, "Contacts as ADIF", "log.adi", data, "Add them")
     page.get_by_role("alert").filter(has_text="All of it was added before").wait_for()
     assert page.get_by_role("region", name="Contacts and spots").locator("tbody tr").count() == 8
     assert "km" in page.get_by_role("region", name="Contacts and spots").inner_text()

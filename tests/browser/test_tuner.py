@@ -74,11 +74,11 @@ def test_a_pasted_table_is_taken_whole_or_not_at_all(page, tuner):
     page.locator("#fold-trials summary").first.click()
     table = page.get_by_label("Paste a table")
     table.fill("Frequency MHz; Load; SWR after\n14.2; 16; 1.2\n14.2; 150; 0.7")
-    page.get_by_role("button", name="Take them in").click()
+    page.get_by_role("button", name="Add them").click()
     page.get_by_text("line 3, column 3").wait_for()
     assert table.input_value().endswith("0.7")
     table.fill("Frequency MHz; Load; SWR after\n14.2; 16; 1.2\n14.2; 150; 1.7")
-    page.get_by_role("button", name="Take them in").click()
+    page.get_by_role("button", name="Add them").click()
     page.get_by_role("region", name="Trials, the latest first").wait_for()
     assert page.locator(".trials tbody tr").count() == 2
 
