@@ -43,9 +43,9 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="./start", description="Start Levelmoor with its own database.")
     parser.add_argument("--port", type=int, default=8080)
     parser.add_argument("--host", default="127.0.0.1")
-    parser.add_argument("--fresh", action="store_true", help="throw the private database away and load the demo again")
-    parser.add_argument("--demo", action="store_true", help=f"load the demo also into the database of {VARIABLE}")
-    parser.add_argument("--folder", type=Path, default=FOLDER, help="where the private database lies")
+    parser.add_argument("--fresh", action="store_true", help="delete the private database and load the demo again")
+    parser.add_argument("--demo", action="store_true", help=f"load the demo, also into the database of {VARIABLE}")
+    parser.add_argument("--folder", type=Path, default=FOLDER, help="folder of the private database")
     options = parser.parse_args()
     # Ctrl-C's too: a shell that starts it in the background has it ignored.
     for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
@@ -65,7 +65,7 @@ def _run(options: argparse.Namespace) -> int:
         if own is None and options.fresh:
             raise RuntimeError(f"--fresh is for the private database only; {VARIABLE} is set")
         url = os.environ[VARIABLE]
-        say("bringing the schema up to date")
+        say("updating the schema")
         migrate(owner_url(), serving_url=url)
         demo = options.demo or (own is not None and _is_empty(url))
         if demo:
@@ -76,7 +76,7 @@ def _run(options: argparse.Namespace) -> int:
             _stand_ins(stack)
         port = free_port(options.port)
         if port != options.port:
-            say(f"port {options.port} is taken")
+            say(f"port {options.port} is in use")
         folder = options.folder if own is not None else None
         server = _Server(options.host, port, folder)
         stack.callback(server.stop)
@@ -93,14 +93,14 @@ def _own_database(options: argparse.Namespace, stack: ExitStack) -> PrivateServe
     folder = options.folder = options.folder.resolve()
     if options.fresh and folder.exists() and any(folder.iterdir()):
         if is_ours(folder) and sys.stdin.isatty() and not _sure(folder):
-            raise RuntimeError("nothing was thrown away")
-        say("throwing the old database away")
+            raise RuntimeError("nothing was deleted")
+        say("deleting the old database")
         throw_away(folder)
     say(f"starting the private database in {folder}")
     server = stack.enter_context(private_server(folder))
     # One that outlived its ./start would go on with a database that is another's now.
     if end_recorded(folder / "server.pid", "levelmoor.cli serve"):
-        say("ended a server that an earlier start had left")
+        say("stopped a server left over from an earlier start")
     os.environ[VARIABLE], os.environ[OWNER_VARIABLE] = server.addresses
     return server
 
@@ -108,7 +108,7 @@ def _own_database(options: argparse.Namespace, stack: ExitStack) -> PrivateServe
 def _sure(folder: Path) -> bool:
     """Asked only where a person is there to answer."""
     try:
-        return input(f"levelmoor: throw away everything in {folder}? Type yes: ").strip().lower() == "yes"
+        return input(f"levelmoor: delete everything in {folder}? Type yes: ").strip().lower() == "yes"
     except EOFError:
         return False
 
@@ -166,12 +166,12 @@ def _watch(server: _Server, database: PrivateServer | None) -> int:
             if time.monotonic() - last[name] < RESTART_EVERY_S:
                 continue
             last[name] = time.monotonic()
-            say(f"{name} has ended by itself; starting it again")
+            say(f"{name} stopped unexpectedly; starting it again")
             try:
                 start()
-                say(f"{name} runs again")
+                say(f"{name} is running again")
             except RuntimeError as problem:
-                say(f"{name} does not come up, tried again in a minute: {problem}")
+                say(f"{name} does not start, trying again in a minute: {problem}")
 
 
 def _stand_ins(stack: ExitStack) -> None:
@@ -180,7 +180,7 @@ def _stand_ins(stack: ExitStack) -> None:
         servers, elsewhere = serve_stand_ins(), ""
     except OSError:
         servers = serve_stand_ins(0)
-        elsewhere = f"; port {FIRST_PORT} is taken, so write these addresses under Live instruments"
+        elsewhere = f"; port {FIRST_PORT} is in use, so write these addresses under Live instruments"
     for server in servers:
         stack.callback(server.server_close)
         stack.callback(server.shutdown)
@@ -201,7 +201,7 @@ def _wait(server: _Server, address: str, seconds: float = 60) -> None:
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         if server.code is not None:
-            raise RuntimeError("the server did not start; its message is above")
+            raise RuntimeError("the server did not start; see its message above")
         try:
             urllib.request.urlopen(f"{address}help", timeout=5).close()  # noqa: S310  our own address
             return

@@ -119,7 +119,7 @@ def test_bad_file_names_its_place(tmp_path):
     path.write_text("# MHz S RI R 50\n14 0.1 0\n14.1 oops 0\n")
     done = run("check", path, "--max-swr", "2", "--json")
     assert (done.returncode, done.stdout) == (2, "")
-    assert 'bad.s1p: line 3, column 6: "oops" where a number belongs' in done.stderr
+    assert 'bad.s1p: line 3, column 6: "oops" , which is not a number' in done.stderr
 
 
 def test_missing_file_and_unknown_command():

@@ -87,7 +87,7 @@ def test_command_finds_the_database_while_it_runs(folder, start):
 def test_database_that_dies_is_started_again_and_it_is_said(folder, start):
     program, address = start
     os.kill(pid_in(folder / "mariadb.pid"), signal.SIGKILL)
-    assert "the database has ended by itself; starting it again" in next(x for x in program.stdout if "database" in x)
+    assert "the database stopped unexpectedly; starting it again" in next(x for x in program.stdout if "database" in x)
     assert "runs again" in next(line for line in program.stdout if "database" in line)
 
     def serves():

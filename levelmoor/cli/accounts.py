@@ -9,22 +9,24 @@ from levelmoor.cli.exits import BadInput
 
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
-    migrate = commands.add_parser("migrate", help="bring the database to the current schema, and set rights in it")
+    migrate = commands.add_parser(
+        "migrate", help="update the database to the current schema, and set its access rights"
+    )
     migrate.set_defaults(run=_migrate)
 
     user = commands.add_parser("user", help="accounts").add_subparsers(dest="action", required=True)
-    add = user.add_parser("add", help="add a member to a team; the password is asked for, or read from a pipe")
+    add = user.add_parser("add", help="add a member to a team; asks for the password, or reads it from a pipe")
     add.add_argument("email")
     add.add_argument("--name", default="")
-    add.add_argument("--team", required=True, help="the team's name; made where there is none")
+    add.add_argument("--team", required=True, help="the team's name; created if there is no such team")
     add.add_argument(
-        "--role", choices=["reader", "member", "reviewer", "editor"], default="member", help="what they may do"
+        "--role", choices=["reader", "member", "reviewer", "editor"], default="member", help="the member's role"
     )
     add.add_argument("--editor", action="store_const", dest="role", const="editor", help="short for --role editor")
     add.set_defaults(run=_add)
-    reset = user.add_parser("reset", help="make a link by which somebody chooses a new password")
+    reset = user.add_parser("reset", help="make a link to choose a new password")
     reset.add_argument("email")
-    reset.add_argument("--server", default="http://127.0.0.1:8080", help="where the server is reached")
+    reset.add_argument("--server", default="http://127.0.0.1:8080", help="the address of the server")
     reset.set_defaults(run=_reset)
 
 
@@ -57,7 +59,7 @@ def _add(options: argparse.Namespace) -> int:
             record(session, team_id, OPERATOR, "member", f"{user.email} was added")
     except AccountProblem as problem:
         raise BadInput(str(problem)) from None
-    print(f"{options.email} is now in {options.team}" + (", with the password of before" if known else ""))
+    print(f"{options.email} is now in {options.team}" + (", with the existing password" if known else ""))
     return 0
 
 

@@ -10,17 +10,17 @@ from levelmoor.cli.exits import BadInput, refusing
 
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
-    adjust = commands.add_parser("adjust", help="say the next move of an article that is adjusted")
-    adjust.add_argument("evaluation", metavar="CASE", type=Path, help="what export writes")
+    adjust = commands.add_parser("adjust", help="say the next move of a product being adjusted")
+    adjust.add_argument("evaluation", metavar="CASE", type=Path, help="an exported evaluation")
     adjust.add_argument("--json", action="store_true")
     adjust.set_defaults(run=_adjust)
 
-    card = commands.add_parser("card", help="the settings card of an article that is adjusted")
-    card.add_argument("evaluation", metavar="CASE", type=Path, help="what export writes")
-    card.add_argument("--sample", metavar="LABEL", help="of this sample (default the one that most was swept of)")
-    card.add_argument("--setup", metavar="NAME", help="in this setup (default the one that most was swept in)")
+    card = commands.add_parser("card", help="the settings card of an adjustable product")
+    card.add_argument("evaluation", metavar="CASE", type=Path, help="an exported evaluation")
+    card.add_argument("--sample", metavar="LABEL", help="the sample (default: the one swept most)")
+    card.add_argument("--setup", metavar="NAME", help="the setup (default: the one swept most)")
     card.add_argument("--size", choices=("a6", "a5", "labels"), default="a6")
-    card.add_argument("--pdf", metavar="OUT", type=Path, help="write it as PDF; without, as CSV to standard output")
+    card.add_argument("--pdf", metavar="OUT", type=Path, help="write a PDF (default: CSV to standard output)")
     card.set_defaults(run=_card)
 
 
@@ -33,7 +33,7 @@ def _adjust(options: argparse.Namespace) -> int:
     with refusing(options.evaluation):
         evaluation = read_exchange(options.evaluation.read_bytes()).evaluation
     if not evaluation.elements:
-        raise BadInput(f"{options.evaluation}: nothing is written down that is moved")
+        raise BadInput(f"{options.evaluation}: no moving part is listed")
     dossier = Dossier(evaluation)
     answers = [adjust_answer(RoundLog(evaluation, dossier, state)) for state in states_of(evaluation)]
     if options.json:
@@ -62,7 +62,7 @@ def _card(options: argparse.Namespace) -> int:
     setup = next((s for s in of.setups if options.setup == s.name or (not options.setup and s.id == usual[1])), None)
     if sample is None or setup is None:
         known = ", ".join([*(s.label for s in of.samples), *(s.name for s in of.setups)])
-        raise BadInput(f"{options.evaluation}: there is no such sample or setup; there are {known}")
+        raise BadInput(f"{options.evaluation}: there is no such sample or setup; choose from {known}")
     made = card_of(of, Dossier(of), sample.id, setup.id)
     if options.pdf:
         from levelmoor.services.card_paper import CardSize

@@ -14,11 +14,11 @@ from levelmoor.core.words.counting import counted
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
     plan = commands.add_parser("plan", help="plan the runs of an exported evaluation")
-    plan.add_argument("evaluation", metavar="EVALUATION", type=Path, help="its JSON, or the file that export writes")
+    plan.add_argument("evaluation", metavar="EVALUATION", type=Path, help="its JSON, or an exported file")
     how = plan.add_mutually_exclusive_group()
     how.add_argument("--json", action="store_true")
     how.add_argument("--pdf", metavar="OUT", type=Path, help="write the run sheet as A4 PDF")
-    plan.add_argument("--address", default="", help="where the run sheet is served, for its codes")
+    plan.add_argument("--address", default="", help="address of the server, for the codes on the run sheet")
     plan.set_defaults(run=_plan)
 
     export = commands.add_parser("export", help="write an evaluation with its bench and raw files")
@@ -26,26 +26,26 @@ def add_commands(commands: Any) -> None:
     export.add_argument("out", metavar="OUT", type=Path)
     export.set_defaults(run=_export)
 
-    take = commands.add_parser("import", help="take an exported evaluation into a team")
+    take = commands.add_parser("import", help="import an exported evaluation into a team")
     take.add_argument("file", metavar="FILE", type=Path)
     take.add_argument("--team", required=True)
     take.set_defaults(run=_import)
 
-    cable = commands.add_parser("cable", help="tell a sound feed line from a bad one")
+    cable = commands.add_parser("cable", help="check whether a feed line is sound")
     cable.add_argument("file", metavar="FILE", type=Path, help="swept with its far end open or shorted")
-    cable.add_argument("--type", required=True, help="its generic designation, as RG-58")
-    cable.add_argument("--length", required=True, metavar="L", help="as 20m or 1500mm; a bare number is metres")
+    cable.add_argument("--type", required=True, help="its generic type, such as RG-58")
+    cable.add_argument("--length", required=True, metavar="L", help="such as 20m or 1500mm; a bare number is metres")
     cable.add_argument("--u-gamma", type=float, default=0.01, metavar="U", help="standard uncertainty of |Γ|")
     cable.add_argument("--json", action="store_true")
     cable.set_defaults(run=_cable)
 
-    pad = commands.add_parser("pad", help="attenuation of a pad from a path without and with it")
+    pad = commands.add_parser("pad", help="attenuation of a pad, from a path without and with it")
     pad.add_argument("--reference", metavar="A.csv", type=Path, help="the path without the pad")
     pad.add_argument("--through", metavar="B.csv", type=Path, help="the path with it")
-    pad.add_argument("--s21", metavar="FILE.s2p", type=Path, help="a two-port sweep in place of both")
-    pad.add_argument("--at", metavar="F", help="the fundamental, as 51MHz")
+    pad.add_argument("--s21", metavar="FILE.s2p", type=Path, help="a two-port sweep instead of both")
+    pad.add_argument("--at", metavar="F", help="the fundamental, such as 51MHz")
     pad.add_argument("--harmonics", type=int, default=5, metavar="N", help="up to the N-th (default 5)")
-    pad.add_argument("--label", type=float, metavar="DB", help="what its label says")
+    pad.add_argument("--label", type=float, metavar="DB", help="the attenuation on its label")
     pad.add_argument("--u-level", type=float, default=0.1, metavar="DB", help="standard uncertainty of one level")
     pad.add_argument("--json", action="store_true")
     pad.set_defaults(run=_pad)
@@ -151,7 +151,7 @@ def _length_m(text: str) -> float:
     except ValueError:
         raise ValueError(f'--length "{text}" is not a length; write it like 20m') from None
     if not 0.05 <= length <= 1000:
-        raise ValueError(f"--length {text}: a line is 0.05 to 1000 m long")
+        raise ValueError(f"--length {text}: a line must be 0.05 to 1000 m long")
     return length
 
 
@@ -201,9 +201,9 @@ def _pad(options: argparse.Namespace) -> int:
     if bool(options.s21) == bool(options.reference or options.through) or (
         not options.s21 and not (options.reference and options.through)
     ):
-        raise BadInput("give --reference and --through, or --s21 alone")
+        raise BadInput("give either --reference and --through, or --s21")
     if not 1 <= options.harmonics <= 20:
-        raise BadInput("--harmonics: 1 to 20")
+        raise BadInput("--harmonics must be 1 to 20")
     with refusing(options.s21 or options.reference):
         wanted: tuple[float, ...] = ()
         if options.at:

@@ -23,9 +23,9 @@ def add_commands(commands: Any) -> None:
         nargs="+",
         action="extend",
         default=[],
-        help="a band or segment, as 20m or '2m voice, FM'",
+        help="a band or segment, such as 20m or '2m voice, FM'",
     )
-    check.add_argument("--from", dest="low", metavar="F", help="lower end; a bare number is MHz")
+    check.add_argument("--from", dest="low", metavar="F", help="lower end; a bare number is in MHz")
     check.add_argument("--to", dest="high", metavar="F", help="upper end")
     check.add_argument("--region", type=int, choices=(1, 2, 3), default=1, help="ITU region (default 1)")
     check.add_argument("--max-swr", type=float, required=True, metavar="S")
@@ -58,9 +58,9 @@ def _check(options: argparse.Namespace) -> int:
     try:
         bench = Residuals(options.directivity_db, options.tracking, options.source_match_db, options.repeat_u)
         if not 0 < options.z0 < float("inf"):
-            raise BadInput(f"--z0 {options.z0:g}: a reference impedance is above 0 ohm")
+            raise BadInput(f"--z0 {options.z0:g}: a reference impedance must be above 0 ohm")
         if not 1 < options.max_swr < float("inf"):
-            raise BadInput(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
+            raise BadInput(f"--max-swr {options.max_swr:g}: an SWR limit must be above 1")
         file = read_sweep_file(path.name, path.read_bytes(), ReadOptions(port=options.port))
         analysis = analyse_sweep(file.sweep, options.z0)
         windows = _windows(options, analysis.sweep)
@@ -89,7 +89,8 @@ def _check(options: argparse.Namespace) -> int:
         print(f"levelmoor check: assumed, not in the file: {guess}", file=sys.stderr)
     if not windows:
         print(
-            f"levelmoor check: the sweep covers no band of region {options.region}; name a window with --from and --to",
+            f"levelmoor check: the sweep does not cover a band of region {options.region}; give a window with "
+            f"--from and --to",
             file=sys.stderr,
         )
     return VERDICT_EXITS[overall(findings).value]
@@ -100,7 +101,7 @@ def _file_of(options: argparse.Namespace) -> Path:
     if options.file is None and options.band and Path(options.band[-1]).exists():
         options.file = options.band.pop()
     if options.file is None:
-        raise BadInput("no file is named")
+        raise BadInput("give a file")
     return Path(options.file)
 
 
@@ -111,7 +112,7 @@ def _windows(options: argparse.Namespace, sweep: "Sweep") -> "list[Window]":
 
     windows = [find_band(name, options.region) for name in options.band]
     if (options.low is None) != (options.high is None):
-        raise BadInput("--from and --to belong together")
+        raise BadInput("give both --from and --to")
     if options.low is not None:
         low, high = parse_frequency(options.low), parse_frequency(options.high)
         if not low < high:

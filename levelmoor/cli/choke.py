@@ -13,7 +13,7 @@ def add_commands(commands: Any) -> None:
     choke = commands.add_parser("choke", help="choking impedance from a sweep in the series fixture")
     choke.add_argument("file", metavar="FILE.s2p", type=Path, help="two-port Touchstone, or S21 in dB as CSV")
     choke.add_argument("--empty", metavar="FILE.s2p", type=Path, help="the same fixture without the choke")
-    choke.add_argument("--claim", help="as in 'choke 5 kohm 3.5 to 30 MHz'")
+    choke.add_argument("--claim", help="such as 'choke 5 kohm 3.5 to 30 MHz'")
     choke.add_argument("--region", type=int, choices=(1, 2, 3), default=1)
     choke.add_argument("--json", action="store_true")
     choke.set_defaults(run=_choke)

@@ -28,13 +28,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except Exception:
         # A fault of the program is not a verdict, and its exit code none of theirs.
         traceback.print_exc()
-        print(f"levelmoor {options.command}: something went wrong here; this is not a verdict", file=sys.stderr)
+        print(f"levelmoor {options.command}: something went wrong; this is not a verdict", file=sys.stderr)
         return BAD_INPUT
 
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
-        prog="levelmoor", description="Swept antennas against their published specifications."
+        prog="levelmoor", description="Check swept antennas against their published specifications."
     )
     parser.add_argument("--version", action="version", version=f"levelmoor {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")

@@ -21,17 +21,15 @@ def add_commands(commands: Any) -> None:
         action="append",
         default=[],
         metavar="F=DB",
-        help="another attenuation at a frequency, as 300MHz=30.2",
+        help="attenuation at one frequency, such as 300MHz=30.2",
     )
     harmonics.add_argument("--rules", default="us-97.307", metavar="ID", help="a rule set's id, or a JSON file of one")
     harmonics.add_argument("--up-to", type=int, default=5, metavar="N", help="up to the N-th harmonic (default 5)")
     harmonics.add_argument("--u-db", type=float, default=0.75, metavar="DB", help="standard uncertainty of a level")
     harmonics.add_argument("--rule", choices=("guarded", "simple"), default="guarded")
+    harmonics.add_argument("--power", type=float, metavar="W", help="carrier power for the rule (default: as measured)")
     harmonics.add_argument(
-        "--power", type=float, metavar="W", help="carrier power for the rule, instead of the measured one"
-    )
-    harmonics.add_argument(
-        "--region", type=int, choices=(1, 2, 3), default=1, help="whose bands the harmonics fall into"
+        "--region", type=int, choices=(1, 2, 3), default=1, help="ITU region for the bands that harmonics fall into"
     )
     harmonics.add_argument("--json", action="store_true")
     harmonics.add_argument("--svg", metavar="OUT.svg", type=Path)
@@ -51,15 +49,17 @@ def _harmonics(options: argparse.Namespace) -> int:
     with refusing(options.file):
         carrier_hz = parse_frequency(options.carrier)
         if not 2 <= options.up_to <= 50:
-            raise ValueError(f"--up-to {options.up_to}: harmonics run from the 2nd to at most the 50th")
+            raise ValueError(f"--up-to {options.up_to}: harmonics run from the 2nd to the 50th")
         if not 0 <= options.u_db < float("inf"):
-            raise ValueError(f"--u-db {options.u_db:g}: an uncertainty is at least 0 dB")
+            raise ValueError(f"--u-db {options.u_db:g}: an uncertainty must be at least 0 dB")
         if options.power is not None and not 0 < options.power < float("inf"):
-            raise ValueError(f"--power {options.power:g}: a carrier power is above 0 W")
+            raise ValueError(f"--power {options.power:g}: a carrier power must be above 0 W")
         rules = _rules(options.rules)
         read = read_capture_file(options.file.name, options.file.read_bytes())
         if not read.unit_named:
-            print(f"{options.file.name}: its headings name no unit of level; dBm is assumed", file=sys.stderr)
+            print(
+                f"{options.file.name}: its headings do not name the unit of the levels; dBm is assumed", file=sys.stderr
+            )
         spectrum = Spectrum(options.file.name, read.trace, _path(options), 0.0, options.u_db)
         measured = measure(spectrum, carrier_hz, options.up_to)
         level = measured.carrier.level_dbm
@@ -88,7 +88,7 @@ def _rules(name: str) -> Any:
         return shipped[name]
     if name.endswith(".json"):
         return rule_set_from(read_json(Path(name).read_bytes()))
-    raise ValueError(f'there is no rule set "{name}"; there are {", ".join(shipped)}, or a JSON file of one')
+    raise ValueError(f'there is no rule set "{name}"; choose from {", ".join(shipped)}, or give a JSON file')
 
 
 def _path(options: argparse.Namespace) -> Any:

@@ -19,12 +19,12 @@ def add_commands(commands: Any) -> None:
         "evaluation",
         metavar="CASE",
         type=Path,
-        help="what export writes, or its evaluation.json with the raw files beside",
+        help="an exported evaluation, or its evaluation.json with the raw files beside it",
     )
     judge.add_argument("--json", action="store_true")
     judge.set_defaults(run=_judge)
 
-    claim = commands.add_parser("claim", help="say how a line of claims is understood")
+    claim = commands.add_parser("claim", help="show how a line of claims is understood")
     claim.add_argument("text", metavar="TEXT")
     claim.add_argument("--region", type=int, choices=(1, 2, 3), default=1, help="ITU region (default 1)")
     claim.add_argument("--json", action="store_true")
@@ -70,7 +70,7 @@ def _claim(options: argparse.Namespace) -> int:
 
     found = understand_line(options.text, options.region)
     if not options.text.strip():
-        raise BadInput("there is no text to understand")
+        raise BadInput("there is nothing to understand; write a claim")
     if options.json:
         from levelmoor.formats.claim_answer import line_answer
 

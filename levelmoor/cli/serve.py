@@ -9,7 +9,7 @@ def add_commands(commands: Any) -> None:
     serve = commands.add_parser("serve", help="serve the web application")
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", type=int, default=8080)
-    serve.add_argument("--threads", type=int, default=40, help="half of them may be kept by live screens (default 40)")
+    serve.add_argument("--threads", type=int, default=40, help="at most half of them for live screens (default 40)")
     serve.set_defaults(run=_serve)
 
     demo = commands.add_parser("demo", help="load the made-up demo into the database")

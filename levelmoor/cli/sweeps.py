@@ -16,20 +16,28 @@ if TYPE_CHECKING:
 
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
-    compare = commands.add_parser("compare", help="compare files per band: which differ, and by more than measurement")
+    compare = commands.add_parser(
+        "compare", help="compare files per band: do they differ by more than measurement error?"
+    )
     compare.add_argument("files", metavar="FILE", nargs="+", help="A B …; repeats of a setup with commas: A1,A2")
     compare.add_argument("--question", choices=("setups", "units", "instruments", "times"), default="setups")
-    compare.add_argument("--spot", metavar="F", action="append", default=[], help="a frequency people use, as 7.09")
+    compare.add_argument(
+        "--spot", metavar="F", action="append", default=[], help="a frequency that matters, such as 7.09"
+    )
     compare.add_argument("--max-swr", type=float, default=2.0, metavar="S")
-    compare.add_argument("--svg", metavar="OUT.svg", type=Path, help="write the sweeps over one another")
+    compare.add_argument("--svg", metavar="OUT.svg", type=Path, help="write the overlaid sweeps")
     compare.add_argument("--smith", metavar="OUT.svg", type=Path, help="write the Smith chart")
     compare.set_defaults(run=_compare)
 
-    readings = commands.add_parser("readings", help="judge a sheet of readings, each slip named")
+    readings = commands.add_parser("readings", help="judge a sheet of readings, and name each slip")
     readings.add_argument("file", metavar="FILE.csv", type=Path)
     readings.add_argument("--max-swr", type=float, required=True, metavar="S")
-    readings.add_argument("--watt-accuracy", type=float, default=0.0, metavar="SHARE", help="of watt figures, as 0.05")
-    readings.add_argument("--swr-division", type=float, default=0.0, metavar="D", help="distance of the scale's marks")
+    readings.add_argument(
+        "--watt-accuracy", type=float, default=0.0, metavar="SHARE", help="of watt figures, such as 0.05"
+    )
+    readings.add_argument(
+        "--swr-division", type=float, default=0.0, metavar="D", help="distance between the scale's marks"
+    )
     readings.set_defaults(run=_readings)
     for one in (compare, readings):
         one.add_argument("--band", metavar="NAME", action="append", default=[], help="a band, segment, range or spot")
@@ -41,20 +49,22 @@ def add_commands(commands: Any) -> None:
         one.add_argument("--source-match-db", type=float, default=35.0, metavar="DB")
         one.add_argument("--json", action="store_true")
 
-    live = commands.add_parser("live", help="sweep an instrument over TCP and read it off")
+    live = commands.add_parser("live", help="sweep an instrument over TCP and show its readings")
     live.add_argument("--instrument", required=True, metavar="HOST:PORT")
-    live.add_argument("--driver", default="Generic one-port analyzer", help="a shipped driver's name, or a file")
+    live.add_argument("--driver", default="Generic one-port analyzer", help="a built-in driver, or a file")
     live.add_argument("--band", metavar="NAME", required=True, help="a band, segment or range")
     live.add_argument("--region", type=int, choices=(1, 2, 3), default=1)
     live.add_argument("--points", type=int, default=201)
-    live.add_argument("--count", type=int, default=0, metavar="N", help="end after N sweeps; without it Ctrl-C ends")
-    live.add_argument("--wanted", metavar="F", help="the frequency whose SWR is wanted")
-    live.add_argument("--json-lines", action="store_true", help="one JSON object a line for each sweep")
+    live.add_argument(
+        "--count", type=int, default=0, metavar="N", help="stop after N sweeps (default: stop with Ctrl-C)"
+    )
+    live.add_argument("--wanted", metavar="F", help="the target frequency")
+    live.add_argument("--json-lines", action="store_true", help="one line of JSON for each sweep")
     live.add_argument("--out", metavar="OUT.s1p", type=Path, help="write the last sweep")
     live.set_defaults(run=_live)
 
     instruments = commands.add_parser("instruments", help="start simulated instruments on loopback")
-    instruments.add_argument("--first-port", type=int, default=50250, metavar="PORT", help="0 takes free ones")
+    instruments.add_argument("--first-port", type=int, default=50250, metavar="PORT", help="0 chooses free ones")
     instruments.set_defaults(run=_instruments)
 
 
@@ -97,7 +107,7 @@ def _compare(options: argparse.Namespace) -> int:
             dict.fromkeys(b.window for e in evaluation.sweeps for b in bands_covered(e.sweep, options.region))
         )
         if not windows:
-            raise ValueError(f"the sweeps cover no band of region {options.region}; name a window with --band")
+            raise ValueError(f"the sweeps do not cover a band of region {options.region}; give a window with --band")
         if not options.max_swr > 1:
             raise ValueError(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
         spots = tuple(parse_frequency(s) for s in options.spot)
@@ -151,7 +161,7 @@ def _readings(options: argparse.Namespace) -> int:
         print(*check_text(title, analysis, findings, sys.stdout.isatty()), sep="\n")
         print(f"Verdict: {VERDICT_WORDS[overall(findings)]}")
     if asked:
-        print(f"levelmoor readings: {asked} asked about; the figures above take them as written", file=sys.stderr)
+        print(f"levelmoor readings: {asked} questioned; the figures above use them as written", file=sys.stderr)
     return VERDICT_EXITS[overall(findings).value]
 
 
@@ -169,7 +179,7 @@ def _live(options: argparse.Namespace) -> int:
         address = parse_address(options.instrument)
         known = shipped_drivers().get(options.driver)
         if known is None and not Path(options.driver).exists():
-            raise ValueError(f'there is no driver "{options.driver}"; there are {", ".join(shipped_drivers())}')
+            raise ValueError(f'there is no driver "{options.driver}"; choose from {", ".join(shipped_drivers())}')
         driver = known or read_driver(Path(options.driver).read_text("utf-8"))
         (window, *_) = parse_windows(options.band, options.region)
         wanted = parse_frequency(options.wanted) if options.wanted else None

@@ -12,22 +12,24 @@ from levelmoor.cli.exits import VERDICT_EXITS, BadInput, refusing
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
     trials = commands.add_parser("trials", help="judge a tuner's matching range and times by its trials")
-    trials.add_argument("file", metavar="FILE.csv", type=Path, help="trials, a line each under headings")
-    trials.add_argument("--claim", action="append", default=[], help="as in 'matches 16 to 600 ohm to 1.5:1 40m, 20m'")
+    trials.add_argument("file", metavar="FILE.csv", type=Path, help="trials, one per line, with headings")
+    trials.add_argument(
+        "--claim", action="append", default=[], help="such as 'matches 16 to 600 ohm to 1.5:1 40m, 20m'"
+    )
     trials.add_argument("--region", type=int, choices=(1, 2, 3), default=1)
     trials.add_argument("--json", action="store_true")
     trials.set_defaults(run=_trials)
 
-    match = commands.add_parser("match", help="the settings of a network that match a load, by what they lose")
-    match.add_argument("load", metavar="LOAD.s1p", help="a sweep of the load, or the load itself, as in 25-j100")
+    match = commands.add_parser("match", help="the settings of a network that match a load, with their losses")
+    match.add_argument("load", metavar="LOAD.s1p", help="a sweep of the load, or the load itself, such as 25-j100")
     match.add_argument("--network", choices=("T", "L-series", "L-shunt", "pi", "differential"), default="T")
     match.add_argument(
-        "--at", action="append", default=[], metavar="MHZ", help="frequencies (default the sweep's middle)"
+        "--at", action="append", default=[], metavar="MHZ", help="frequencies (default: the middle of the sweep)"
     )
     match.add_argument("--coil-q", type=float, default=150.0)
     match.add_argument("--capacitor-q", type=float, default=1500.0)
     match.add_argument("--power", type=float, default=100.0, metavar="W")
-    match.add_argument("--most", type=int, default=6, help="so many settings at each frequency")
+    match.add_argument("--most", type=int, default=6, help="number of settings at each frequency")
     match.add_argument("--json", action="store_true")
     match.set_defaults(run=_match)
 
@@ -51,7 +53,7 @@ def _trials(options: argparse.Namespace) -> int:
         said = understand(line, options.region)
         if said.claim is None or said.claim.quantity.spec.shown_by is not ShownBy.TRIAL:
             raise BadInput(
-                f"{line!r} is not a claim that trials show; {said.problem or 'write matches, tunes or recalls'}"
+                f"{line!r} is not a claim that trials can show; {said.problem or 'write matches, tunes or recalls'}"
             )
         claims.append(replace(said.claim, id=str(n + 1)))
     evaluation = Evaluation(
@@ -92,7 +94,7 @@ def _match(options: argparse.Namespace) -> int:
             capacitor_q=options.capacitor_q,
         )
         if not 0 < options.power < 1e6:
-            raise ValueError(f"a power is above 0 W, not {options.power:g}")
+            raise ValueError(f"a power must be above 0 W, not {options.power:g}")
         loads = _loads(options.load, [parse_frequency(at) for at in options.at])
         answers = [
             match_answer(
@@ -119,13 +121,13 @@ def _loads(given: str, wanted: list[float]) -> list[tuple[float, complex]]:
     if not path.exists():
         z = parse_load(given).impedance_ohm
         if z is None:
-            raise ValueError(f"{given}: neither a file nor a load with R and X; write it like 25-j100")
+            raise ValueError(f"{given} is neither a file nor a load; write a load like 25-j100")
         if not wanted:
-            raise ValueError("say at which frequency, as in --at 7.1")
+            raise ValueError("give the frequency, such as --at 7.1")
         return [(hz, z) for hz in wanted]
     sweep = read_sweep_file(path.name, path.read_bytes()).sweep
     if sweep.scalar:
-        raise ValueError(f"{path.name}: knows only SWR; R and X are needed to compute a match")
+        raise ValueError(f"{path.name}: has SWR only; computing a match needs R and X")
     wanted = wanted or [(sweep.low_hz + sweep.high_hz) / 2]
     beyond = [hz for hz in wanted if not sweep.covers(hz, hz)]
     if beyond:

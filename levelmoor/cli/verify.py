@@ -9,9 +9,9 @@ from typing import Any
 from levelmoor.cli.exits import BadInput
 
 PROVES = (
-    "This proves that the findings follow from the files in the bundle: codes and figures were compared, whatever "
-    "words say them. It does not prove who published it, nor that "
-    "the files are true: compare the SHA-256 with the one on the page where it was published."
+    "This proves that the findings follow from the files in the bundle: codes and figures were compared, not "
+    "wording. It does not prove who published it, nor that the files are true: compare the SHA-256 with the one "
+    "on the page where it was published."
 )
 
 
@@ -19,7 +19,7 @@ def add_commands(commands: Any) -> None:
     """The parser of this command."""
     verify = commands.add_parser("verify", help="check a published bundle and judge it again")
     verify.add_argument("bundle", metavar="BUNDLE", type=Path)
-    verify.add_argument("--sha256", metavar="DIGEST", default="", help="what the page that published it states")
+    verify.add_argument("--sha256", metavar="DIGEST", default="", help="as shown on the page that published it")
     verify.add_argument("--json", action="store_true")
     verify.set_defaults(run=_verify)
 
@@ -30,7 +30,7 @@ def _verify(options: argparse.Namespace) -> int:
     try:
         data = options.bundle.read_bytes()
         if options.sha256 and sha256(data).hexdigest() != options.sha256.strip().lower():
-            raise BadInput(f"{options.bundle}: its SHA-256 is {sha256(data).hexdigest()}, not the one that was given")
+            raise BadInput(f"{options.bundle}: its SHA-256 is {sha256(data).hexdigest()}, not the one given")
         result = verify_bundle(data)
     except OSError as problem:
         raise BadInput(f"{options.bundle}: {problem.strerror or problem}") from None

@@ -61,8 +61,8 @@ def dip_path(log: RoundLog, k: int) -> str:
                 class_="name halo",
             )
         )
-    last = f", last at {format_mhz(round(seen[-1][1], -3))} MHz" if seen else ", none seen yet"
-    label = f"{aim.window.name}: the dip over {len(log.rounds)} rounds, wanted {format_mhz(aim.wanted_hz)} MHz{last}"
+    last = f", last at {format_mhz(round(seen[-1][1], -3))} MHz" if seen else ", no dip yet"
+    label = f"{aim.window.name}: the dip over {len(log.rounds)} rounds, target {format_mhz(aim.wanted_hz)} MHz{last}"
     return document((WIDTH, HEIGHT), label, parts, class_="lm-fig")
 
 

@@ -56,7 +56,7 @@ def _db(magnitude: FloatArray) -> FloatArray:
 def _cable(result: CableCheck) -> Profile:
     f, seen = np.array(result.seen_db.frequency_hz), np.array(result.seen_db.value)
     most, table = result.most_db.at(f), result.table_db.at(f)
-    return Profile(f, seen, "loss one way, dB", most, "the most that is usual", (), table, "the type's table")
+    return Profile(f, seen, "loss one way, dB", most, "the usual maximum", (), table, "the type's table")
 
 
 def _pad(result: PadCheck) -> Profile:

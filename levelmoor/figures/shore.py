@@ -35,9 +35,7 @@ def shore(
         parts += _panel(window, cells, claimed, x0, y0, n % across == 0)
     told = sum(c.tried for _, cells in bands for c in cells)
     good = sum(c.good for _, cells in bands for c in cells)
-    return document(
-        (width, height), f"What it matches: {good} of {told} trials within the limit", parts, class_="lm-fig"
-    )
+    return document((width, height), f"Loads matched: {good} of {told} trials within the limit", parts, class_="lm-fig")
 
 
 def _panel(

@@ -90,7 +90,7 @@ def _polar(strip: TimeStrip) -> str:
         (x1, y1), (x2, y2) = at(degrees, s.low), at(degrees, s.high)
         parts.append(tag("line", class_="post", x1=x1, y1=y1, x2=x2, y2=y2))
         parts.append(tag("circle", class_="point", cx=px, cy=py, r=4.0))
-    label = f"SWR by azimuth, {len(where)} of them, north up"
+    label = f"SWR by azimuth ({len(where)}), north up"
     return document((ROUND, ROUND), label, parts, class_="lm-fig")
 
 
@@ -116,4 +116,4 @@ def _by_distance(strip: TimeStrip) -> str:
         parts.append(tag("circle", class_="point", cx=x(d), cy=y(s.middle), r=4.0))
         parts.append(text(x(d), HEIGHT - BOTTOM + 15, f"{d:g}", text_anchor="middle", class_="quiet"))
     parts.append(text(WIDTH - RIGHT, HEIGHT - 2, "m", text_anchor="end", class_="quiet"))
-    return document((WIDTH, HEIGHT), f"SWR against distance, {len(where)} of them", parts, class_="lm-fig")
+    return document((WIDTH, HEIGHT), f"SWR against distance ({len(where)})", parts, class_="lm-fig")

@@ -28,6 +28,8 @@ def loss_figure(rows: Sequence[tuple[str, Sequence[float | None]]], loads: Seque
             parts.append(text(x + wide / 2, y + 19, f"{db:.1f}", text_anchor="middle", class_="halo"))
     known = [db for _, losses in rows for db in losses if db is not None]
     label = (
-        f"Loss in dB at the best setting, {min(known):.1f} to {max(known):.1f} dB" if known else "No load is matched"
+        f"Loss in dB at the best setting, {min(known):.1f} to {max(known):.1f} dB"
+        if known
+        else "No load can be matched"
     )
     return document((WIDTH, TOP + ROW * len(rows) + 4), label, parts, class_="lm-fig")

@@ -35,7 +35,7 @@ def read_adif(name: str, data: bytes, region: int, setups: Mapping[str, str]) ->
     end = re.search(r"<EOH>", text, re.IGNORECASE)
     at = end.end() if end else 0
     if end is None and not text.lstrip().startswith("<"):
-        raise _problem(name, text, 0, shown(text.strip()[:40]), "an ADIF file has a header that ends with <EOH>")
+        raise _problem(name, text, 0, shown(text.strip()[:40]), "an ADIF header must end with <EOH>")
     found: list[Contact] = []
     fields: dict[str, str] = {}
     begins = at
@@ -47,7 +47,7 @@ def read_adif(name: str, data: bytes, region: int, setups: Mapping[str, str]) ->
                 found.append(_contact(name, text, begins, fields, region, setups, len(found)))
             fields, begins = {}, at
             if len(found) > FIELD_RECORDS:
-                raise _problem(name, text, at, "more contacts", f"at most {FIELD_RECORDS} are taken")
+                raise _problem(name, text, at, "more contacts", f"at most {FIELD_RECORDS}")
             continue
         if length is None:
             continue
@@ -60,7 +60,7 @@ def read_adif(name: str, data: bytes, region: int, setups: Mapping[str, str]) ->
         fields[tag] = value.strip()
         at += int(length)
     if fields:
-        raise _problem(name, text, begins, "a contact without its end", "<EOR> after every contact")
+        raise _problem(name, text, begins, "a contact without an end", "<EOR> after every contact")
     if not found:
         raise _problem(name, text, 0, "no contacts", "fields such as <CALL:4>... and <EOR> after every contact")
     return found
@@ -84,7 +84,7 @@ def _contact(
         tag = "QSO_DATE" if not re.fullmatch(r"\d{8}", day) else "TIME_ON"
         raise wrong(tag, "a day as YYYYMMDD, a time as HHMM or HHMMSS")
     if moment(f"{day[:4]}-{day[4:6]}-{day[6:]}T{time[:2]}:{time[2:4]}") is None:
-        raise wrong("QSO_DATE", "a day and a time of the calendar")
+        raise wrong("QSO_DATE", "a real day and time")
     if "FREQ" in fields:
         frequency = _number(fields["FREQ"], lambda: wrong("FREQ", "a frequency in MHz, as in 7.032"), 1e6)
         if not NUMBERS["evaluation.wanted_hz"][0] <= frequency <= NUMBERS["evaluation.wanted_hz"][1]:

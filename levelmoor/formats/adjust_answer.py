@@ -145,11 +145,11 @@ def adjust_text(answer: AdjustAnswer) -> list[str]:
     """The same in lines for people."""
     said = [", ".join(w for w in (answer.sample, answer.setup, answer.setting) if w)]
     for r in answer.rounds:
-        moves = "; ".join(f"{name} {by:+g}" for name, by in r.moved.items()) or "as it was"
+        moves = "; ".join(f"{name} {by:+g}" for name, by in r.moved.items()) or "unchanged"
         dips = ", ".join(_dip(b) for b in r.bands)
         said.append(f"  round {r.number}: {moves}: {dips}")
     for w in answer.worth:
-        learnt = "" if w.learnt else ", not learnt yet"
+        learnt = "" if w.learnt else ", not known yet"
         said.append(
             f"  1 {w.unit} of {w.element}: {w.band} {w.hz_per_unit / 1e3:+.3g} kHz "
             f"± {2 * w.u_hz_per_unit / 1e3:.2g}{learnt}"

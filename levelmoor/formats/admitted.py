@@ -62,7 +62,7 @@ def _row(place: str, kind: str, row: Any, called_by: tuple[str, ...] = ("name",)
         if isinstance(value, str):
             _text(where, value, bounds.TEXTS.get(of, 200))
             if name in called_by and not value.strip():
-                raise NotAdmitted(f"{where}: is empty; it needs a name")
+                raise NotAdmitted(f"{where} is empty; it needs a name")
         if name in _DAYS:
             _moment(where, value)
         if of in bounds.MOST:
@@ -80,7 +80,7 @@ def _row(place: str, kind: str, row: Any, called_by: tuple[str, ...] = ("name",)
 
 def _most(place: str, rows: Any, most: int) -> None:
     if len(rows) > most:
-        raise NotAdmitted(f"{place}: there are {grouped(len(rows))}; at most {grouped(most)} are allowed")
+        raise NotAdmitted(f"{place}: at most {grouped(most)} are allowed; there are {grouped(len(rows))}")
 
 
 def _text(place: str, text: str, most: int) -> None:
@@ -102,9 +102,9 @@ def _leaves(value: Any, place: str) -> Iterator[tuple[str, Any]]:
 def _leaf(place: str, value: Any) -> None:
     """What holds for every figure and every text, wherever it stands."""
     if isinstance(value, float) and not (math.isfinite(value) and abs(value) <= LARGEST_FIGURE):
-        raise NotAdmitted(f"{place}: {value:g} is not a figure that was measured or stated")
+        raise NotAdmitted(f"{place}: {value:g} is not a measured or stated figure")
     if isinstance(value, int) and abs(value) > LARGEST_FIGURE:
-        raise NotAdmitted(f"{place}: {value:.3g} is not a figure that was measured or stated")
+        raise NotAdmitted(f"{place}: {value:.3g} is not a measured or stated figure")
     if isinstance(value, str):
         _text(place, value, bounds.LONG_LETTERS)
         if sign := bounds.unprintable(value):
@@ -138,10 +138,10 @@ def _rules_of_kinds(document: Any) -> None:
         for i, part in enumerate((sweep, *sweep.segments)):
             _unit(f"sweeps.{n}.unit{i or ''}", part.unit)
             if part.kind not in ("", *KIND_WORDS):
-                raise NotAdmitted(f"sweeps.{n}.kind{i or ''}: {part.kind!r} is none of {', '.join(KIND_WORDS)}")
+                raise NotAdmitted(f"sweeps.{n}.kind{i or ''}: {part.kind!r} is not one of {', '.join(KIND_WORDS)}")
     for n, element in enumerate(document.elements):
         if element.unit not in UNITS:
-            raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is none of {', '.join(UNITS)}")
+            raise NotAdmitted(f"elements.{n}.unit: {element.unit[:40]!r} is not one of {', '.join(UNITS)}")
     for n, one in enumerate(document.adjustments):
         for i, move in enumerate(one.moves):
             _bounded(f"adjustments.{n}.moves.{i}.by", move.by, bounds.NUMBERS["adjustment.by"])
@@ -228,7 +228,7 @@ def _ids(what: str, rows: Any) -> set[str]:
     found: set[str] = set()
     for n, row in enumerate(rows):
         if row.id in found or not row.id:
-            raise NotAdmitted(f"{what} {n}: its id {row.id[:40]!r} is empty or another's too")
+            raise NotAdmitted(f"{what} {n}: its id {row.id[:40]!r} is empty or used twice")
         found.add(row.id)
     return found
 
@@ -241,7 +241,9 @@ def _bounded(place: str, value: float, limits: tuple[float, float]) -> None:
 
 def _span(place: str, low: float, high: float, spot: bool = False) -> None:
     if not (0 < low <= high if spot else 0 < low < high) or high > bounds.HIGHEST_HZ:
-        raise NotAdmitted(f"{place}: {low:g} to {high:g} Hz is not a range of frequencies; it rises, up to 300 GHz")
+        raise NotAdmitted(
+            f"{place}: {low:g} to {high:g} Hz is not a range of frequencies; write a rising one, up to 300 GHz"
+        )
 
 
 def _window(place: str, window: Any) -> None:
@@ -251,7 +253,7 @@ def _window(place: str, window: Any) -> None:
 
 def _unit(place: str, unit: str) -> None:
     if unit not in ("", *FREQUENCY_UNITS):
-        raise NotAdmitted(f"{place}: {unit[:40]!r} is none of {', '.join(FREQUENCY_UNITS)}")
+        raise NotAdmitted(f"{place}: {unit[:40]!r} is not one of {', '.join(FREQUENCY_UNITS)}")
 
 
 def _connector(place: str, connector: Connector) -> None:

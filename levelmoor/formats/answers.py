@@ -13,9 +13,9 @@ from levelmoor.formats.claim_answer import Answer, LineAnswer
 from levelmoor.formats.findings_document import findings_document
 from levelmoor.formats.from_core import model_of
 
-_SAID: Any = Field({}, description="what is said, by field: its code and figures")
+_SAID: Any = Field({}, description="codes and figures of what is said, by field")
 CODES: dict[str, Any] = {"codes": (dict[str, Any], _SAID)}
-_CURVE: dict[str, Any] = {"curve": (dict[str, Any] | None, Field(description="what was judged, where it was moved"))}
+_CURVE: dict[str, Any] = {"curve": (dict[str, Any] | None, Field(description="what was judged, if it was moved"))}
 
 
 class Names(Answer):
@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 else:
     PieceAnswer = model_of(
         "PieceAnswer", PieceFinding, open_ended=(bool, Field(False, description="whether the worst SWR is infinite")),
-        worst_swr=(float | None, Field(description="null where it is not an SWR, or an infinite one")), **CODES,
+        worst_swr=(float | None, Field(description="null if it is not an SWR, or an infinite one")), **CODES,
     )  # fmt: skip
     WindowAnswer = model_of(
         "WindowAnswer", WindowEvidence, ("finding", "window"), name=(str, ...), pieces=(tuple[PieceAnswer, ...], ...),

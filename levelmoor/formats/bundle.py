@@ -38,9 +38,9 @@ findings.json    the verdicts and figures as published
 files/           the raw files as they came
 SHA256SUMS       sha256sum -c SHA256SUMS checks all of them
 
-levelmoor verify BUNDLE checks the sums and judges the evidence again. That proves that the findings follow from the
-files and that nothing was changed since the bundle was made. It does not prove who made it, nor that the files are
-true: compare its SHA-256 with the one on the page where it was published (--sha256), and measure.
+levelmoor verify BUNDLE checks the hashes and judges the evidence again. That proves that the
+findings follow from the files, and that nothing was changed since the bundle was made. It does not prove who made
+it, nor that the files are true: compare its SHA-256 with the one on the page where it was published (--sha256), and measure.
 """
 
 
@@ -127,9 +127,9 @@ def read_bundle(data: bytes) -> Bundle:
     """
     body, digest = data[:-64], data[-64:]
     if not body.endswith(MARK):
-        raise BundleProblem("this is not a Levelmoor bundle, or its end is missing")
+        raise BundleProblem("not a Levelmoor bundle, or its end is missing")
     if sha256(body).hexdigest().encode() != digest:
-        raise BundleProblem("altered: the bundle's digest does not belong to its bytes")
+        raise BundleProblem("altered: the bundle's digest does not match its bytes")
     try:
         members = _members(data)
         manifest = read_json(members["manifest.json"], LARGEST_BYTES, MOST_VALUES)
@@ -147,7 +147,7 @@ def read_bundle(data: bytes) -> Bundle:
     if not isinstance(manifest, dict) or not isinstance(findings_raw, dict) or not isinstance(document, dict):
         raise BundleProblem("not a Levelmoor bundle: its documents are not JSON objects")
     if manifest.get("format") != "levelmoor bundle" or manifest.get("version") != VERSION:
-        raise BundleProblem("not a bundle of a version this program knows")
+        raise BundleProblem("not a bundle of a version known to this program")
     return Bundle(manifest, evaluation, document, findings, findings_raw, raw)
 
 
@@ -155,12 +155,12 @@ def _members(data: bytes) -> dict[str, bytes]:
     try:
         members = members_of(data, LARGEST_BYTES)
     except ZipProblem as problem:
-        raise BundleProblem(f"not a sound bundle: {problem}") from None
+        raise BundleProblem(f"not a valid bundle: {problem}") from None
     sums = [line.split("  ", 1) for line in members["SHA256SUMS"].decode().splitlines()]
     stated: dict[str, str] = {name: digest for digest, name in sums}
     for name, content in members.items():
         if name != "SHA256SUMS" and stated.get(name) != sha256(content).hexdigest():
-            raise BundleProblem(f"altered: {name} does not have its checksum")
+            raise BundleProblem(f"altered: {name} does not match its checksum")
     if missing := set(stated) - set(members):
         raise BundleProblem(f"altered: {', '.join(sorted(missing))} is missing")
     return members

@@ -57,7 +57,9 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
         raise FileProblem(name, 1, 1, f"{shown(unit)} was chosen", f"one of {', '.join(FREQUENCY_UNITS)}")
     lines = decode(name, data)
     if looks_like_touchstone(name, lines):
-        raise FileProblem(name, 1, 1, "a Touchstone file", "a spectrum as CSV; a sweep is dropped where sweeps are")
+        raise FileProblem(
+            name, 1, 1, "a Touchstone file", "a spectrum as CSV; add a sweep on the page of the evaluation"
+        )
     try:
         table = read_table(name, lines)
     except FileProblem:
@@ -68,7 +70,7 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
     low = np.flatnonzero(f <= 0)
     if low.size:
         raise table.problem(
-            int(low[0]), frequency, f"a frequency of {table.rows[int(low[0])][frequency]}", "one above 0"
+            int(low[0]), frequency, f"a frequency of {table.rows[int(low[0])][frequency]}", "a frequency above 0"
         )
     try:
         named = named or level_unit_named(table, level)
@@ -105,11 +107,11 @@ def _columns(table: Table, first: bool) -> tuple[int, int]:
         raise asked(table, said, "headings that name a frequency and a level in dBm")
     if len(levels) > 1 and not first and any(table.numbers(i) != table.numbers(levels[0]) for i in levels[1:]):
         both = " and ".join(shown(headings[i]) for i in levels)
-        raise asked(table, f"{both} may each be meant", "say which of them is the level", levels[1])
+        raise asked(table, f"{both} could each be meant", "choose which of them is the level", levels[1])
     if len(at) > 1 and not first and any(table.numbers(i) != table.numbers(at[0]) for i in at[1:]):
         at = [i for i in at if re.search("freq", headings[i], re.IGNORECASE)]
         if len(at) != 1:
-            raise asked(table, "several columns of frequencies", "say which of them counts")
+            raise asked(table, "several frequency columns", "choose which of them counts")
     return at[0], levels[0]
 
 
@@ -156,7 +158,9 @@ def in_dbm(table: Table, column: int, unit: str) -> FloatArray:
         wrong = np.flatnonzero(values <= 0)
         if wrong.size:
             row = int(wrong[0])
-            raise table.problem(row, column, f"a level of {shown(table.rows[row][column])} {unit}", "one above 0")
+            raise table.problem(
+                row, column, f"a level of {shown(table.rows[row][column])} {unit}", "a frequency above 0"
+            )
     if of.quantity is Quantity.VOLTAGE:
         across = reference_of(table, column) or 50.0
         return np.asarray(20 * np.log10(of(values)) - 10 * math.log10(across) + 30.0)
@@ -173,6 +177,6 @@ def typed_levels(text: str) -> bytes:
     """
     curve = parse_curve(text)
     if curve is None:
-        raise ValueError("type at least the carrier, as 150 MHz 5.2; 300 MHz -41")
+        raise ValueError("type at least the carrier, such as 150 MHz 5.2; 300 MHz -41")
     rows = (f"{f / 1e6:.9g},{v:g}" for f, v in zip(curve.frequency_hz, curve.value, strict=True))
     return "\n".join(("Frequency MHz,Level dBm", *rows, "")).encode()

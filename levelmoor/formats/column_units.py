@@ -72,12 +72,12 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     wrong = next((u for u in named if u.quantity not in accepted), None)
     if wrong is not None:
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
-        raise asked(table, found, f"say what this column holds{_such_as(role)}", column)
+        raise asked(table, found, f"choose what this column holds{_such_as(role)}", column)
     if not named:
         named = list(_in_preamble(table, role))
     if len(named) > 1:
         both = " and ".join(u.name for u in named)
-        raise asked(table, f"{both} are both named for {ROLE_NAMES[role]}", "say which one it is in", column)
+        raise asked(table, f"{both} are both units of {ROLE_NAMES[role]}", "choose its unit", column)
     return named[0] if named else None
 
 
@@ -135,7 +135,7 @@ def degrees_of(table: Table, column: int, unit: Unit | None) -> FloatArray:
     figures = np.array(table.numbers(column))
     widest = float(np.max(np.abs(figures)))
     if unit is None and widest <= np.pi + 1e-3 and np.any(figures != 0):
-        raise asked(table, f"phases within ±{widest:.3g} and no unit", "say degrees or radians", column)
+        raise asked(table, f"phases within ±{widest:.3g} without a unit", "choose degrees or radians", column)
     degrees = (unit or UNITS["deg"])(figures)
     unwrapped = "unwrap" in headings_of(table)[column].lower()
     beyond = np.flatnonzero(np.abs(degrees) > 360.5)

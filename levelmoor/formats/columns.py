@@ -124,15 +124,15 @@ def columns_by_mapping(table: Table, mapping: str, unit: str = "") -> Columns:
         place, _, said = part.partition(":")
         role, _, unit_said = said.partition(" ")
         if not place.isdigit() or said not in ROLE_WORDS or role in roles:
-            raise ValueError(f'"{part}" is not a column with what it holds, each once; say it as 0:frequency')
+            raise ValueError(f'"{part}" is not a column with its contents, each once; write it like 0:frequency')
         if int(place) >= table.width:
-            raise ValueError(f"{table.name} has {table.width} columns; there is no column {int(place) + 1}")
+            raise ValueError(f"{table.name} has {table.width} columns, and no column {int(place) + 1}")
         roles[role], units[role] = int(place), unit_said
     if "frequency" not in roles:
-        raise ValueError("say which column is the frequency")
+        raise ValueError("choose the frequency column")
     kind = next((k for k, needed in ROLES.items() if all(n in roles for n in needed)), None)
     if kind is None:
-        raise ValueError("say which columns are SWR, return loss, R and X, Γ, or forward and reflected power")
+        raise ValueError("choose the columns of SWR, return loss, R and X, Γ, or forward and reflected power")
     unit = unit or frequency_unit(table, roles["frequency"]) or guess_unit(table, roles["frequency"])
     places = tuple(roles[n] for n in ROLES[kind])
     return Columns(roles["frequency"], places, kind, unit, tuple(units[n] for n in ROLES[kind]), said=True)
@@ -291,14 +291,14 @@ def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Column
         raise asked(table, f"headings {shown(', '.join(headings))} without a frequency", expected)
     kind = next((k for k, needed in ROLES.items() if all(n in roles for n in needed)), None)
     if kind is None:
-        raise asked(table, f"headings {shown(', '.join(headings))} name no reflection or impedance", expected)
+        raise asked(table, f"headings {shown(', '.join(headings))} do not name a reflection or impedance", expected)
     at = {n: _one_of(table, headings, n, roles[n], kind, first) for n in ("frequency", *ROLES[kind])}
     unit = frequency_unit(table, at["frequency"], headings[at["frequency"]])
     units = tuple(u.name if (u := unit_of(table, at[n], n, headings[at[n]])) else "" for n in ROLES[kind])
     if (named := [u for u in units if u]) and len(named) < len(units) and kind in _ALIKE:
         at_bare = at[ROLES[kind][units.index("")]]
         found = f"{shown(headings[at_bare])} without a unit beside one in {named[0]}"
-        raise asked(table, found, "say which unit it is in", at_bare)
+        raise asked(table, found, "choose its unit", at_bare)
     guessed: list[str] = []
     if not unit:
         unit = guess_unit(table, at["frequency"])
@@ -333,10 +333,10 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
         same = all(np.array_equal(one, figures[0]) for one in figures[1:])
     if not same:
         both = " and ".join(shown(headings[i]) for i in columns)
-        raise asked(table, f"{both} may each be meant", "say which of them counts", columns[-1])
+        raise asked(table, f"{both} could each be meant", "choose which of them counts", columns[-1])
     if _EARLIER & set(_words(headings[columns[0]])):
-        found = f"{shown(headings[columns[0]])} may be of another time"
-        raise asked(table, found, "say which columns count", columns[0])
+        found = f"{shown(headings[columns[0]])} may be from another time"
+        raise asked(table, found, "choose which columns count", columns[0])
     return columns[0]
 
 
@@ -365,7 +365,7 @@ def _without_header(table: Table) -> Columns:
         kind = Kind.RE_IM if np.all(both <= 1.05) else Kind.R_X
         columns = (1, 2)
     else:
-        right = "a first line such as: frequency MHz, R, X says which is which"
+        right = "headings in the first line, such as: frequency MHz, R, X"
         raise asked(table, f"{table.width} columns without headings", right, 3)
     units = tuple(u.name if (u := unit_of(table, c, n)) else "" for c, n in zip(columns, ROLES[kind], strict=True))
     guessed.append(f"the other figures are {KIND_WORDS[kind]}")
@@ -387,8 +387,6 @@ def guess_unit(table: Table, column: int, asks: bool = False) -> str:
     highest = max(table.numbers(column))
     likely = [u for u in ("MHz", "kHz", "Hz", "GHz") if LEAST_TOP_HZ <= highest * UNITS_HZ[u.lower()] <= LARGEST_HZ]
     if asks and len(likely) != 1:
-        found = f"frequencies up to {highest:g} and no unit"
-        raise asked(
-            table, found, f"say in the heading whether they are {' or '.join(likely or FREQUENCY_UNITS)}", column
-        )
+        found = f"frequencies up to {highest:g} without a unit"
+        raise asked(table, found, f"add the unit to the heading: {' or '.join(likely or FREQUENCY_UNITS)}", column)
     return likely[0] if likely else "MHz"

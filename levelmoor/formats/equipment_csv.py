@@ -14,6 +14,20 @@ Row = tuple[str, dict[str, Any]]
 MOST_ROWS = 2000
 
 
+EARLIER = {
+    "calibrations kept": "memories",
+    "largest safe input, dbm": "max_input_dbm",
+    "watt figures ±": "watt_accuracy",
+    "read with, w forward": "read_at_w",
+    "cuts digits off": "truncates",
+    "source of figures": "figures_source",
+    "stands, w": "power_w",
+    "whose figures": "fold_back_source",
+    "its tuner reaches, swr": "tuner_swr",
+}
+"""Headings of earlier exports, which stay readable."""
+
+
 def write_equipment(kind: str, rows: Iterable[tuple[str, Mapping[str, Any]]]) -> str:
     """CSV of a kind's pieces, each a name and its kept values."""
     fields = OWNED[kind].fields
@@ -34,18 +48,20 @@ def read_equipment(kind: str, file_name: str, data: bytes) -> list[Row]:
     text = written(lines, remarks="")
     rows = rows_of(text, separator_of([line for _, line in text[:1]]))
     if not rows:
-        raise FileProblem(file_name, 1, 1, "no headings", "the first line names the columns, as an export does")
+        raise FileProblem(file_name, 1, 1, "no headings", "column names in the first line, as in an export")
     columns = _columns(kind, file_name, rows[0][1])
     if len(rows) > MOST_ROWS:
         raise FileProblem(file_name, MOST_ROWS, 1, f"{len(rows)} rows", f"at most {MOST_ROWS}")
     found = [_row(kind, file_name, n, row, columns) for n, row in rows[1:]]
     if not found:
-        raise FileProblem(file_name, 2, 1, "no rows", "a row for each piece under the headings")
+        raise FileProblem(file_name, 2, 1, "no rows", "one row for each item, below the headings")
     return found
 
 
 def _columns(kind: str, file_name: str, headings: Sequence[str]) -> list[str]:
-    names = {"name": "name"} | {f.heading.lower(): f.name for f in OWNED[kind].fields}
+    fields = OWNED[kind].fields
+    names = {"name": "name"} | {f.heading.lower(): f.name for f in fields}
+    names |= {heading: name for heading, name in EARLIER.items() if name in {f.name for f in fields}}
     columns = []
     for n, heading in enumerate(headings, 1):
         name = names.get(heading.strip().lower())
@@ -56,21 +72,21 @@ def _columns(kind: str, file_name: str, headings: Sequence[str]) -> list[str]:
             )
         columns.append(name)
     if "name" not in columns:
-        raise FileProblem(file_name, 1, 1, "no column Name", "every piece has a name")
+        raise FileProblem(file_name, 1, 1, "no column Name", "a name for every item")
     return columns
 
 
 def _row(kind: str, file_name: str, number: int, row: Sequence[str], columns: list[str]) -> Row:
     if len(row) != len(columns):
         found, at = counted(len(row), "field"), min(len(row), len(columns)) + 1
-        raise FileProblem(file_name, number, at, found, f"{len(columns)}, as the headings")
+        raise FileProblem(file_name, number, at, found, f"{len(columns)}, as in the headings")
     name, values = "", {}
     for place, (column, text) in enumerate(zip(columns, row, strict=True), 1):
         bare = unmarked(text.strip())
         if column == "name":
             name = " ".join(bare.split())[:200]
             if not name:
-                raise FileProblem(file_name, number, place, "nothing", "the name of the piece")
+                raise FileProblem(file_name, number, place, "nothing", "the name of the item")
             continue
         try:
             values[column] = OWNED[kind].field(column).read(bare)

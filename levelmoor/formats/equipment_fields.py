@@ -130,7 +130,7 @@ def fold_back_field(name: str, heading: str, example: str) -> Field:
         for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
             figures = part.replace("%", " ").replace(":1", " ").split()
             if len(figures) != 2:
-                raise ValueError(f'"{part[:40]}" is not an SWR with a per cent; write 2 100; 2.5 70; 3 50')
+                raise ValueError(f'"{part[:40]}" is not an SWR with a percentage; write 2 100; 2.5 70; 3 50')
             swr = number(figures[0], "an SWR, as in 2.5", 1, 1000)
             found[swr] = round(number(figures[1], "per cent of the power, 0 to 100", 0, 100) / 100, 6)
         return [[swr, found[swr]] for swr in sorted(found)] or None
@@ -148,7 +148,7 @@ def date_of(text: str) -> str:
 def class_of(text: str) -> str:
     words = {w.lower(): c.value for c, w in CLASS_WORDS.items()} | {c.value: c.value for c in InstrumentClass}
     if text.lower() not in words:
-        raise ValueError(f'"{text}" is not a class; there are {", ".join(CLASS_WORDS.values())}')
+        raise ValueError(f'"{text}" is not a class; choose from {", ".join(CLASS_WORDS.values())}')
     return words[text.lower()]
 
 

@@ -35,7 +35,7 @@ def correction_of(record: CalibrationRecord, kit: Kit | None, files: Mapping[str
     """
     parts = {p.role: p for p in record.parts}
     if missing := [s for s in STANDARDS if s not in parts]:
-        raise ValueError(f"the calibration has no raw sweep of its {', '.join(missing)}; bring it in on the bench")
+        raise ValueError(f"the calibration has no raw sweep of its {', '.join(missing)}; add it on the bench")
     return terms_from({s: read_part(parts[s], files) for s in STANDARDS}, kit)
 
 
@@ -43,11 +43,11 @@ def terms_from(sweeps: Mapping[str, Sweep], kit: Kit | None) -> ErrorTerms:
     """Error terms from raw sweeps of the three standards, over the frequencies of the open."""
     for name, sweep in sweeps.items():
         if sweep.scalar:
-            raise ValueError(f"the raw sweep of the {name} is of SWR alone; a correction needs complex reflection")
+            raise ValueError(f"the raw sweep of the {name} has SWR alone; a correction needs complex reflection")
     f = sweeps["open"].frequency_hz
     for name in ("short", "load"):
         if not sweeps[name].covers(float(f[0]), float(f[-1])):
-            raise ValueError(f"the {name} was swept over another span than the open; sweep all three over one span")
+            raise ValueError(f"the {name} and the open were swept over different spans; sweep all three over one span")
     raw = [np.asarray(sweeps[s].gamma_at(f)) for s in STANDARDS]
     return error_terms(f, raw[0], raw[1], raw[2], kit or IDEAL_KIT)
 

@@ -202,7 +202,7 @@ def admitted(raw: str | bytes, files: Mapping[str, bytes], without_files: bool =
 def _evaluation(document: EvaluationDocument, files: Mapping[str, bytes], without_files: bool) -> Evaluation:
     if document.edition != EDITION:
         raise ExchangeProblem(
-            f"evaluation.json: edition: {document.edition} of the rules is not known here; this program knows {EDITION}"
+            f"evaluation.json: edition: {document.edition} of the rules is unknown; this program knows {EDITION}"
         )
     for picture in () if without_files else document.pictures:
         if picture.sha256 not in files:
@@ -290,7 +290,7 @@ class _Terms:
         if calibration_id not in self._found:
             record = self.records.get(calibration_id)
             if record is None:
-                raise ExchangeProblem(f"there is no calibration {calibration_id} to correct with")
+                raise ExchangeProblem(f"the calibration {calibration_id} needed for the correction is missing")
             self._found[calibration_id] = correction_of(record, self.kits.get(record.kit_id), self.files)
         return self._found[calibration_id]
 

@@ -60,7 +60,7 @@ def read_exchange(
     try:
         members = members_of(data, most_bytes)
     except ZipProblem as problem:
-        raise ExchangeProblem(f"{problem}; fetch the file once more, or export the evaluation again") from None
+        raise ExchangeProblem(f"{problem}; download the file again, or export the evaluation again") from None
     if "evaluation.json" not in members:
         raise ExchangeProblem("not an exported evaluation: the zip has no evaluation.json")
     document = members["evaluation.json"]

@@ -38,7 +38,7 @@ def read_values(text: str, kind: LevelKind) -> tuple[tuple[float, ...], str]:
         if in_s is not None:
             over = number(in_s[2], "dB over S9", 0, 120) / DB_PER_S if in_s[2] else 0.0
             if over and number(in_s[1], "S units", 0, 1e6) != 9:
-                raise ValueError(f'"{in_s[0].strip()}": dB are written over S9 alone, as in S9+10')
+                raise ValueError(f'"{in_s[0].strip()}": add dB only to S9, as in S9+10')
             found.append((number(in_s[1], "S units, as in S7", 0, 60) + over, "s"))
         elif figure is not None:
             unit = (figure[2] or "").lower().replace("u", "µ")
@@ -46,17 +46,17 @@ def read_values(text: str, kind: LevelKind) -> tuple[tuple[float, ...], str]:
         else:
             word = re.split(r"[;\s]", text[at:], maxsplit=1)[0]
             raise ValueError(
-                f'"{word[:40]}" is not a reading; write them one after the other, as in S7 S6.5 S9+10 or 31 28 mA'
+                f'"{word[:40]}" is not a reading; write readings one after another, as in S7 S6.5 S9+10 or 31 28 mA'
             )
         at = _BETWEEN.match(text, (in_s or figure).end()).end()  # type: ignore[union-attr]
     if not found:
-        raise ValueError("write the readings one after the other, as in S7 S6.5 S7")
+        raise ValueError("write the readings one after another, as in S7 S6.5 S7")
     if len(found) > LEVEL_VALUES:
-        raise ValueError(f"at most {LEVEL_VALUES} readings are allowed; these are {len(found)}")
+        raise ValueError(f"at most {LEVEL_VALUES} readings are allowed; you wrote {len(found)}")
     units = sorted({u for _, u in found if u})
     if len(units) > 1:
         raise ValueError(f"readings in {' and '.join(_AS[u][0] for u in units)} are mixed; use one unit")
     written, kept, convert = _AS[units[0] if units else LEVEL_UNITS[kind][0].lower()]
     if kept not in LEVEL_UNITS[kind]:
-        raise ValueError(f"{written} is not a unit of this; {' or '.join(LEVEL_UNITS[kind])} is")
+        raise ValueError(f"{written} is not a unit for this; write {' or '.join(LEVEL_UNITS[kind])}")
     return tuple(round(convert(v), 6) for v, _ in found), kept

@@ -42,7 +42,7 @@ class HeadedCsv:
             if beyond and self.columns[-1] == rest:
                 cells[-1] = "; ".join((cells[-1], *beyond))
             elif beyond:
-                raise FileProblem(self.name, n, width + 1, shown(beyond[0]), f"{width} cells, as the headings")
+                raise FileProblem(self.name, n, width + 1, shown(beyond[0]), f"{width} cells, as in the headings")
             typed = {c: cell for c, cell in zip(self.columns, cells, strict=False) if c}
             yield n, {c: self._in_base(n, c, cell) if c in self.measures else cell for c, cell in typed.items()}
 
@@ -115,7 +115,7 @@ def read_headed(
     if len(rows) == 1:
         raise FileProblem(name, rows[0][0] + 1, 1, "nothing under the headings", "a row for each")
     if len(rows) - 1 > most:
-        raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} rows", f"at most {most} are taken")
+        raise FileProblem(name, rows[-1][0], 1, f"{len(rows) - 1} rows", f"at most {most}")
     units = {}
     for i, (column, heading) in enumerate(zip(columns, rows[0][1], strict=True)):
         named = units_in(heading) if column in measures else []
@@ -138,8 +138,10 @@ def _numerals(table: HeadedCsv) -> Numerals:
         return numerals_of(c for _, _, c in figures if looks_like_number(c))
     except TwoSigns as doubtful:
         n, i, _ = next(f for f in figures if f[2] == str(doubtful))
-        right = "one decimal sign in a file, and nothing between thousands"
-        raise FileProblem(table.name, n, i + 1, f"{shown(str(doubtful))} beside another decimal sign", right) from None
+        right = "one decimal sign throughout the file, and no thousands separators"
+        raise FileProblem(
+            table.name, n, i + 1, f"{shown(str(doubtful))} with a different decimal sign", right
+        ) from None
 
 
 def _head_line(lines: Sequence[str], known: Mapping[str, Sequence[str]], needed: Sequence[str]) -> int:

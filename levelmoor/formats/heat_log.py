@@ -56,13 +56,13 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
     """
     rows = _rows(lines)
     if len(rows) > HEAT_POINTS + 20:
-        raise FileProblem(name, rows[-1][0], 1, counted(len(rows), "row"), f"at most {HEAT_POINTS} are taken")
+        raise FileProblem(name, rows[-1][0], 1, counted(len(rows), "row"), f"at most {HEAT_POINTS}")
     begin = next((i for i, (_, row) in enumerate(rows) if len(row) > 1 and _begins(row)), len(rows))
     while len(rows) - begin > 2 and not re.search(r"\d", " ".join(rows[-1][1])):
         rows.pop()  # a closing word
     if len(rows) - begin < 2:
         line = rows[begin][0] if begin < len(rows) else rows[-1][0] if rows else 1
-        raise FileProblem(name, line, 1, "no course of temperatures", "at least two rows, as in 60; 24.5")
+        raise FileProblem(name, line, 1, "no series of temperatures", "at least two rows, as in 60; 24.5")
     at = next((i for i in reversed(range(begin)) if len(rows[i][1]) > 1 and any(map(_kind, rows[i][1]))), -1)
     for line, row in rows[at + 1 : begin]:  # a slip is no heading
         if len(row) == len(rows[begin][1]) and any(_NUMBER.fullmatch(c) for c in row):
@@ -139,7 +139,7 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) ->
     named = [i for i in heats if wanted.strip() and wanted.strip().lower() in head[i].lower()]
     if len(heats) > 1 and len(named) != 1:
         titles = ", ".join(head[i] for i in heats)
-        right = "write the heading of the one that counts into Measured at"
+        right = "write the heading of the right one into Measured at"
         raise FileProblem(name, line, heats[1] + 1, f"{len(heats)} temperatures: {titles}", right)
     heat = (named or heats)[0]
     said = head[time[-1]].lower().replace("_", " ")
@@ -206,11 +206,11 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
         if found and at + days <= found[-1][0]:
             typed = " ".join(row[i] for i in columns.time)
             raise FileProblem(
-                name, line, columns.time[0] + 1, shown(typed), "a time that is not after the one before it"
+                name, line, columns.time[0] + 1, shown(typed), "a time that does not follow the one before it"
             )
         found.append((at + days, celsius))
     if len(found) < 2:
-        raise FileProblem(name, rows[0][0], 1, "no course of temperatures", "at least two rows, as in 60; 24.5")
+        raise FileProblem(name, rows[0][0], 1, "no series of temperatures", "at least two rows, as in 60; 24.5")
     said = [f"by {columns.title}"] if columns.title else []
     said += [f"{counted(without, 'row')} without a reading"] if without else []
     begin = found[0][0]
@@ -226,7 +226,7 @@ def _seconds(name: str, line: int, row: Sequence[str], columns: _Columns, first:
     if (at := _clock_s(typed, columns.clock)) is not None:
         if not columns.clock and first and at > LATEST_BEGIN_S and typed.count(":") == 1 and not _DATE.match(typed):
             right = "minutes and seconds from 0:00 on, or a time of day with its seconds, as in 14:20:00"
-            raise FileProblem(name, line, columns.time[0] + 1, f"{shown(typed)}, which may be either", right)
+            raise FileProblem(name, line, columns.time[0] + 1, f"{shown(typed)}, which could be either", right)
         return at, False
     unit = re.search(rf"\s*({_UNITS})\.?$", typed.lower())
     bare = typed[: unit.start()] if unit else typed
@@ -283,7 +283,7 @@ def _celsius(name: str, line: int, column: int, text: str, unit: str) -> float:
         bare, unit = bare[: own.start()].strip(), own[1][0].lower()
     if not _NUMBER.fullmatch(bare):
         raise FileProblem(
-            name, line, column + 1, shown(text), "a temperature, as in 24.5, with °F or K where it is not °C"
+            name, line, column + 1, shown(text), "a temperature, as in 24.5, with °F or K if it is not °C"
         )
     value = float(_CELSIUS[unit or "c"](float(bare.replace(",", "."))))
     low, high = NUMBERS["heat.celsius"]

@@ -24,7 +24,7 @@ def check_json(text: str | bytes, most_bytes: int = DOCUMENT_BYTES, most_values:
     """
     data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
     if len(data) > most_bytes:
-        raise JsonProblem(f"it has {len(data) / 1e6:.1f} MB; at most {most_bytes / 1e6:g} MB are read")
+        raise JsonProblem(f"it has {len(data) / 1e6:.1f} MB; at most {most_bytes / 1e6:g} MB are allowed")
     if data.count(b",") + data.count(b"[") + data.count(b"{") > most_values:
         raise JsonProblem(f"it holds more than {most_values} values")
     depth = 0
@@ -33,7 +33,7 @@ def check_json(text: str | bytes, most_bytes: int = DOCUMENT_BYTES, most_values:
         if sign in b"[{":
             depth += 1
             if depth > JSON_DEPTH:
-                raise JsonProblem(f"its values lie more than {JSON_DEPTH} deep in one another")
+                raise JsonProblem(f"its values are nested more than {JSON_DEPTH} deep")
         elif sign in b"]}":
             depth -= 1
     return data
@@ -61,4 +61,4 @@ def read_json(text: str | bytes, most_bytes: int = DOCUMENT_BYTES, most_values: 
 
 
 def _no_figure(word: str) -> Any:
-    raise JsonProblem(f"{word} is not a figure in JSON")
+    raise JsonProblem(f"{word} is not a number in JSON")

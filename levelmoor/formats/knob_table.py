@@ -44,7 +44,7 @@ def table_text(knob: Knob) -> str:
 def _name(knob: Knob, typed: str) -> Knob:
     bare = one_line(typed)
     if not bare or len(bare) > TEXTS["trial.dial"] or unprintable(bare):
-        raise ValueError(f"a knob has a name of at most {TEXTS['trial.dial']} characters")
+        raise ValueError(f"a knob's name has at most {TEXTS['trial.dial']} characters")
     return replace(knob, name=bare)
 
 
@@ -87,7 +87,7 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
     found: list[Seen] = []
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
-        raise ValueError("write a line for each sweep: its name, the load, and where each knob was set")
+        raise ValueError("write one line for each sweep: its name, the load, and the mark of each knob")
     for n, line in enumerate(lines, 1):
         name, load, *marks = (p.strip() for p in (*one_line(line).split(";"), "", ""))
         evidence = next((e for e in sweeps if e.name.lower() == name.lower()), None)
@@ -101,7 +101,7 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
             knob = network.knob(part)
             said = next((m for m in marks if knob and m.lower().startswith(knob.name.lower())), "")
             if knob is None or not said:
-                raise ValueError(f"line {n}: it does not say where {knob.name if knob else part.value} was set")
+                raise ValueError(f"line {n}: the mark of {knob.name if knob else part.value} is missing")
             dials[part] = number(said[len(knob.name) :].lstrip(" :"), "a mark, as in 7", *NUMBERS["knob.mark"])
         sweep = evidence.sweep.referred_to(50.0)
         for hz in np.linspace(sweep.low_hz, sweep.high_hz, SEEN_AT):

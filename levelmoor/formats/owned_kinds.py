@@ -149,39 +149,44 @@ _KINDS = (
             text_field("description", "Description", "one port, handheld"),
             frequency_field("low_hz", "From", "0.05 MHz"),
             frequency_field("high_hz", "To", "900 MHz"),
-            count_field("points", "Points per sweep", "points of one sweep, 2 to 200001", 2, 200001, 0, "201"),
+            count_field("points", "Points per sweep", "points per sweep, 2 to 200001", 2, 200001, 0, "201"),
             count_field("ports", "Ports", "1 to 4 ports", 1, 4, 1, "1"),
-            count_field("memories", "Calibrations kept", "how many calibrations it keeps, 0 to 100", 0, 100, 0, "1"),
+            count_field("memories", "Stored calibrations", "number of stored calibrations, 0 to 100", 0, 100, 0, "1"),
             connector_field("connector", "Connector", "SMA female"),
-            figure_field("max_input_dbm", "Largest safe input, dBm", "dBm, as in 10", -60, 80, example="10"),
+            figure_field("max_input_dbm", "Maximum safe input, dBm", "dBm, as in 10", -60, 80, example="10"),
             figure_field("noise_dbm", "Noise floor, dBm", "dBm, as in -100", -200, 50, example="-100"),
             Field("noise_rbw_hz", "in bandwidth", bandwidth_of, lambda v: f"{v / 1e3:g} kHz", "10 kHz", figure=True),
             figure_field("level_u_db", "Level u, dB", "standard uncertainty of a level in dB, 0 to 10", 0, 10, 0.5),
             figure_field("second_intercept_dbm", "2nd intercept, dBm", "dBm, as in 40", -60, 120, example="40"),
             figure_field("third_intercept_dbm", "3rd intercept, dBm", "dBm, as in 15", -60, 120, example="15"),
             figure_field("directivity_db", "Directivity, dB", "effective directivity in dB, 10 to 80", 10, 80, 40.0),
-            figure_field("tracking", "Tracking", "tracking as a share, 0 to 0.5", 0, 0.5, 0.01),
+            figure_field("tracking", "Tracking", "tracking as a fraction, 0 to 0.5", 0, 0.5, 0.01),
             figure_field("source_match_db", "Source match, dB", "source match in dB, 10 to 80", 10, 80, 35.0),
             figure_field("repeat_u", "Repeat u", "standard deviation of |Γ| over repeats, 0 to 0.5", 0, 0.5, 0.0),
             figure_field(
-                "watt_accuracy", "Watt figures ±", "accuracy of each watt figure as a share, 0 to 0.5", 0, 0.5, 0.0
+                "watt_accuracy",
+                "Wattmeter accuracy ±",
+                "accuracy of each power reading as a fraction, 0 to 0.5",
+                0,
+                0.5,
+                0.0,
             ),
             figure_field(
-                "full_scale_accuracy", "± of full scale", "accuracy as a share of the range, 0 to 0.5", 0, 0.5, 0.0
+                "full_scale_accuracy", "± of full scale", "accuracy as a fraction of full scale, 0 to 0.5", 0, 0.5, 0.0
             ),
             figure_field("full_scale_w", "Full scale, W", "W, 0 to 100000", 0, 1e5, 0.0),
             figure_field(
-                "read_at_w", "read with, W forward", "W forward that it is read with, 0 to 100000", 0, 1e5, 0.0
+                "read_at_w", "Forward power when read, W", "forward power in W when reading, 0 to 100000", 0, 1e5, 0.0
             ),
-            figure_field("swr_division", "SWR scale mark", "distance of the marks of an SWR scale, 0 to 5", 0, 5, 0.0),
-            count_field(
-                "truncates", "Cuts digits off", "1 where its display cuts digits off, 0 where it rounds", 0, 1, 0
+            figure_field(
+                "swr_division", "SWR scale mark", "distance between the marks of its SWR scale, 0 to 5", 0, 5, 0.0
             ),
-            text_field("figures_source", "Source of figures", "typical of the class", "typical of the class"),
+            count_field("truncates", "Display truncates", "1 if its display truncates, 0 if it rounds", 0, 1, 0),
+            text_field("figures_source", "Source of these figures", "typical of the class", "typical of the class"),
             Field("checked_on", "Last check", date_of, str, "2026-05-31", ""),
         ),
         _instrument,
-        "What sweeps or reads. Range, points and accuracy decide what it can be planned for.",
+        "Everything that sweeps or reads. The plan uses its range, points and accuracy.",
     ),
     OwnedKind(
         "adapter",
@@ -192,10 +197,10 @@ _KINDS = (
             frequency_field("low_hz", "From", "0 MHz"),
             _TOP,
             figure_field("loss_db", "Loss, dB", "dB, 0 to 20", 0, 20, 0.0, "0.1"),
-            count_field("count", "How many", "how many alike, 1 to 99", 1, 99, 1, "2"),
+            count_field("count", "How many", "how many of them, 1 to 99", 1, 99, 1, "2"),
         ),
         _adapter,
-        "Both ends with their gender, so that the plan can find the shortest chain to the sample.",
+        "Enter both ends with their gender, and the plan finds the shortest chain to the sample.",
     ),
     OwnedKind(
         "load",
@@ -209,7 +214,7 @@ _KINDS = (
             figure_field("power_w", "Rated, W", "W, above 0", 0.001, 1e5, example="50"),
         ),
         _load,
-        "A known good load at the plane proves the calibration; a large one takes the transmitter.",
+        "A known load at the plane proves the calibration; a large one takes a transmitter.",
     ),
     OwnedKind(
         "kit",
@@ -225,8 +230,8 @@ _KINDS = (
             figure_field("load_ohm", "Load, Ω", "Ω, as in 50", 1, 1000, 50.0),
         ),
         _kit,
-        "Open, short and load with the figures their maker states (C0 in 1e-15 F, C1 in 1e-27 F/Hz, C2 in 1e-36 F/Hz², "
-        "C3 in 1e-45 F/Hz³); ideal where none are written.",
+        "Open, short and load with their maker's figures (C0 in 1e-15 F, C1 in 1e-27 F/Hz, C2 in 1e-36 F/Hz², "
+        "C3 in 1e-45 F/Hz³); blank means ideal.",
     ),
     OwnedKind(
         "pad",
@@ -240,7 +245,7 @@ _KINDS = (
             _TOP,
         ),
         _pad,
-        "The label is a promise; what counts is what was measured at each frequency.",
+        "The label is a promise; the attenuation measured at each frequency counts.",
     ),
     OwnedKind(
         "line",
@@ -252,11 +257,16 @@ _KINDS = (
             curve_field("measured", "Measured loss, dB", "14 MHz 0.9; 51 MHz 1.9"),
             *_ENDS,
             figure_field(
-                "power_w", "Stands, W", "watts on average at its highest use, 0.001 to 10000", 0.001, 1e4, None
+                "power_w",
+                "Withstands, W",
+                "average power it withstands at its highest frequency, in W, 0.001 to 10000",
+                0.001,
+                1e4,
+                None,
             ),
         ),
         _line,
-        "Swept once with the far end open, a line shows whether it can be trusted.",
+        "Sweep a line once with its far end open to see whether it can be trusted.",
     ),
     OwnedKind(
         "radio",
@@ -268,12 +278,12 @@ _KINDS = (
             connector_field("connector", "Connector", "SO-239"),
             ranges_field("ranges", "Transmits on", "1.8 to 30; 50 to 54"),
             fold_back_field("fold_back", "Power at SWR, %", "2 100; 2.5 70; 3 50"),
-            text_field("fold_back_source", "Whose figures", "manual, page 12"),
-            figure_field("tuner_swr", "Its tuner reaches, SWR", "an SWR above 1, as in 3", 1.01, 1000, None, "3"),
+            text_field("fold_back_source", "Source of these figures", "manual, page 12"),
+            figure_field("tuner_swr", "Its tuner matches up to, SWR", "an SWR above 1, as in 3", 1.01, 1000, None, "3"),
             text_field("meter", "Its own meter", "the instrument's name"),
         ),
         _radio,
-        "The match a radio tolerates is its manual's to say.",
+        "See the radio's manual for the SWR it tolerates.",
     ),
 )
 OWNED: dict[str, OwnedKind] = {kind.id: kind for kind in _KINDS}
@@ -282,7 +292,7 @@ OWNED: dict[str, OwnedKind] = {kind.id: kind for kind in _KINDS}
 def _needed(kept: str | None, what: str) -> Connector:
     connector = connector_from(kept)
     if connector is None:
-        raise ValueError(f"the {what} is not written down")
+        raise ValueError(f"the {what} is missing")
     return connector
 
 

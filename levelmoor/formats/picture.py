@@ -51,7 +51,7 @@ def read_photograph(name: str, data: bytes) -> Photograph:
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as problem:
         if isinstance(problem, FileProblem):
             raise
-        raise FileProblem(name, 1, 1, "no picture that can be read", "a JPEG, PNG or WebP file") from None
+        raise FileProblem(name, 1, 1, "not a readable picture", "a JPEG, PNG or WebP file") from None
 
 
 def _written(image: Image.Image, kind: str) -> Photograph:

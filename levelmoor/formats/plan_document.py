@@ -93,7 +93,7 @@ def plan_text(plan: Plan, evaluation: Evaluation) -> list[str]:
             pair = (run.sample_id, run.setup_id)
             lines.append(f"{samples[pair[0]]}, {setups[pair[1]]}")
         lines += [f"  {line}" for line in _run_text(number, run)]
-    lines += [f"left out by hand: {r.name} ({samples[r.sample_id]}, {setups[r.setup_id]})" for r in plan.dropped]
+    lines += [f"left out by you: {r.name} ({samples[r.sample_id]}, {setups[r.setup_id]})" for r in plan.dropped]
     for lost in plan.uncovered:
         window = f" on {lost.window.name}" if lost.window and lost.window.name not in claims[lost.claim_id] else ""
         who = f", {samples[lost.sample_id]}" if lost.sample_id else ""

@@ -37,7 +37,7 @@ def check_passive(table: Table, columns: Sequence[int], gamma: ComplexArray) -> 
         return
     said = ", ".join(shown(table.rows[row][c].strip()) for c in columns)
     found = f"{said}, a reflection of {abs(gamma[row]):.3g}"
-    raise table.problem(row, columns[0], found, "at most 1; is the column or its unit another?")
+    raise table.problem(row, columns[0], found, "at most 1; is the column or its unit wrong?")
 
 
 def check_no_dates(table: Table, column: int, figures: FloatArray) -> None:
@@ -47,8 +47,8 @@ def check_no_dates(table: Table, column: int, figures: FloatArray) -> None:
     if not days.any() or not others.size or np.median(others) > FIRST_DAY / 100:
         return
     row = int(np.flatnonzero(days)[0])
-    found = f"{shown(table.rows[row][column].strip())}, which a spreadsheet has for a date"
-    raise table.problem(row, column, found, "the figure that was measured; export the table again, as text")
+    found = f"{shown(table.rows[row][column].strip())}, which is how a spreadsheet stores a date"
+    raise table.problem(row, column, found, "the measured figure; export the table again, as text")
 
 
 def check_agreeing(table: Table, others: Sequence[tuple[int, str, FloatArray]], magnitude: FloatArray) -> None:
@@ -64,8 +64,8 @@ def check_agreeing(table: Table, others: Sequence[tuple[int, str, FloatArray]], 
         if np.mean(apart) > 0.1:
             row = int(np.flatnonzero(apart)[0])
             swr, said = (f"{float(swr_from_gamma(min(v, 1.0))):.3g}" for v in (magnitude[row], other[row]))
-            found = f"in line {table.line_numbers[row]} {name} makes an SWR of {said} and the rest {swr}"
-            raise asked(table, found, "say which columns count", column)
+            found = f"in line {table.line_numbers[row]} {name} makes an SWR of {said} and the other columns {swr}"
+            raise asked(table, found, "choose which columns count", column)
 
 
 def frequency_in_range(table: Table, column: int, hz: FloatArray, unit: str) -> None:
@@ -74,5 +74,8 @@ def frequency_in_range(table: Table, column: int, hz: FloatArray, unit: str) -> 
     if low < 0 or high > 300e9 or 0 < high < 9e3:
         cell = shown(table.rows[0][column].strip())
         raise asked(
-            table, f"{cell} {unit}, no frequency of an antenna", "say which unit the frequencies are in", column
+            table,
+            f"{cell} {unit}, which is not a frequency for an antenna",
+            "choose the unit of the frequencies",
+            column,
         )

@@ -50,7 +50,9 @@ def read_by_plugin(name: str, data: bytes) -> tuple[str, Sweep] | None:
         except FileProblem:
             raise
         except Exception as problem:  # whatever a stranger's code does with a stranger's file
-            raise FileProblem(name, 1, 1, f"the plug-in {plugin} cannot read it: {problem}", "another file") from None
+            raise FileProblem(
+                name, 1, 1, f"the plug-in {plugin} cannot read it: {problem}", "choose another file"
+            ) from None
         return plugin, sweep
     return None
 
@@ -62,7 +64,7 @@ def plugged_headings(known: frozenset[str]) -> Mapping[str, str]:
     def dialect(brought: Mapping[str, str]) -> dict[str, str]:
         if wrong := {str(r) for r in brought.values()} - known:
             may = ", ".join(sorted(known))
-            raise ValueError(f"a heading stands for {', '.join(sorted(wrong))}; it may stand for {may}")
+            raise ValueError(f"a heading stands for {', '.join(sorted(wrong))}; allowed are {may}")
         return {" ".join(heading.lower().split()): role for heading, role in brought.items()}
 
     every = plugged(DIALECTS, dialect)

@@ -18,7 +18,7 @@ _MAGIC = (
     (b"PK\x03\x04", "a zip archive or office document"),
 )
 _UTF_16 = (b"\xff\xfe", b"\xfe\xff")
-_WANTED = "a sweep is a text file: Touchstone (.s1p, .s2p) or CSV"
+_WANTED = "a text file: Touchstone (.s1p, .s2p) or CSV"
 
 
 def decode(name: str, data: bytes) -> list[str]:
@@ -31,32 +31,30 @@ def decode(name: str, data: bytes) -> list[str]:
     """
     if len(data) > LARGEST_BYTES:
         size = f"{len(data) / 1e6:.1f} MB"
-        raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB are read")
+        raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB")
     if not data.strip(b"\x00 \t\r\n\xef\xbb\xbf"):
         raise FileProblem(name, 1, 1, "the file is empty", _WANTED)
     if not data.startswith(_UTF_16) and data.count(0) * 4 < len(data):
         data = data.rstrip(b"\x1a\x00")  # an end of file mark or padding, as some instruments leave
     for magic, what in _MAGIC:
         if data.startswith(magic) and (magic != b"BM" or b"\x00" in data[:64]):
-            raise FileProblem(name, 1, 1, f"this is {what}", _WANTED)
+            raise FileProblem(name, 1, 1, f"the file is {what}", _WANTED)
     text = _text(data)
     if text is None:
         before = data[: data.index(b"\x00")]
         line = before.count(b"\n") + 1
         column = len(before) - (before.rfind(b"\n") + 1) + 1
-        raise FileProblem(name, line, column, "a zero byte, so this is not a text file", _WANTED)
+        raise FileProblem(name, line, column, "a zero byte, so it is not a text file", _WANTED)
     if "\r" in text:
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     count = text.count("\n") + 1
     if count > MOST_LINES:
-        raise FileProblem(name, MOST_LINES, 1, f"the file has {count} lines", f"at most {MOST_LINES} are read")
+        raise FileProblem(name, MOST_LINES, 1, f"the file has {count} lines", f"at most {MOST_LINES}")
     lines = text.split("\n")
     longest = max(range(count), key=lambda i: len(lines[i]))
     if len(lines[longest]) > LINE_LETTERS:
         found = f"a line of {len(lines[longest])} characters"
-        raise FileProblem(
-            name, longest + 1, LINE_LETTERS, found, f"lines of at most {LINE_LETTERS}, one for each point"
-        )
+        raise FileProblem(name, longest + 1, LINE_LETTERS, found, f"lines of at most {LINE_LETTERS}, one per point")
     return lines
 
 
@@ -86,5 +84,5 @@ def too_many_points(name: str, line: int, count: int) -> FileProblem:
         line,
         1,
         f"the file holds {grouped(count)} points",
-        f"at most {grouped(LARGEST_POINTS)} are read; sweep with fewer points or cut the file",
+        f"at most {grouped(LARGEST_POINTS)} sweep with fewer points, or split the file",
     )

@@ -72,7 +72,7 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
     """
     name, bare = "the table", text.strip()
     if not bare:
-        raise FileProblem(name, 1, 1, "nothing", "a reading in every line, its frequency first, as in 7.100 1.5")
+        raise FileProblem(name, 1, 1, "nothing", "one reading per line, frequency first, as in 7.100 1.5")
     if bare[:1].isdigit() or bare.startswith((".", "-")):
         first = bare.splitlines()[0]
         separator = next((s for s in (";", "\t") if s in first), "," if "," in first and "." in first else " ")
@@ -85,7 +85,7 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
     found = read_readings(name, bare.encode())
     if found.kind is not kind:
         wanted = ", ".join(HEADINGS[n] for n in COLUMNS[kind])
-        raise FileProblem(name, 1, 1, "headings of another kind of reading", f"this sheet takes {wanted}")
+        raise FileProblem(name, 1, 1, "headings of another kind of reading", f"headings for this sheet: {wanted}")
     return found
 
 
@@ -116,7 +116,7 @@ def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str]:
             table.line_numbers[0],
             1,
             "no readings of SWR, R and X, or powers",
-            "readings are figures as a display shows them; a sweep goes to levelmoor check",
+            "readings as a display shows them; for a sweep, use levelmoor check",
         )
     names = ("r", "x") if kind in (ReadingKind.R_X, ReadingKind.R_ABS_X) else COLUMNS[kind]
     places = {"frequency": columns.frequency, **dict(zip(names, columns.values, strict=False))}

@@ -7,7 +7,7 @@ from contextlib import suppress
 
 REMARKS = "#!"
 """What lines begin with that are said and not measured."""
-UNCLOSED = ("a quote that is not closed", "a CSV with its quotes closed")
+UNCLOSED = ("an unclosed quote", "a CSV with closed quotes")
 """What is wrong with a cell that still begins with a quote, and what would be right."""
 MOST_JOINED = 20
 """Lines that a quoted cell may run over."""

@@ -56,7 +56,7 @@ def s21_of_table(table: Table, first: bool = False) -> tuple[ComplexArray, bool]
     headings = _plain(table)
     if not table.header and table.width > 2:
         found = f"{table.width} columns without headings"
-        raise table.problem(0, 1, found, "headings that say which is S21, and in which form: S21 dB, phase deg")
+        raise table.problem(0, 1, found, "headings that name S21 and its form: S21 dB, phase deg")
     columns = _of_s21(table, headings, frequency_column(table))
     real = next((i for i in columns if _REAL.search(headings[i])), None)
     imaginary = next((i for i in columns if _IMAGINARY.search(headings[i])), None)
@@ -68,12 +68,12 @@ def s21_of_table(table: Table, first: bool = False) -> tuple[ComplexArray, bool]
     phase = next((i for i in columns if _PHASE.search(headings[i])), None)
     sizes = [i for i in columns if i != phase]
     if not sizes:
-        raise table.problem(0, min(columns, default=0), "no size of S21", RIGHT)
+        raise table.problem(0, min(columns, default=0), "no magnitude of S21", RIGHT)
     decibel = [i for i in sizes if _DECIBEL.search(headings[i])]
     at, *others = decibel or sizes
     if not first and any(table.numbers(i) != table.numbers(at) for i in others):
         both = " and ".join(shown(headings_of(table)[i]) for i in (at, *others))
-        raise FileProblem(table.name, *table.heading_place(others[0]), f"{both} may each be meant", RIGHT)
+        raise FileProblem(table.name, *table.heading_place(others[0]), f"{both} could each be meant", RIGHT)
     size = _size(table, at, headings[at])
     if phase is None:
         return size.astype(np.complex128), True
@@ -130,13 +130,13 @@ def _size(table: Table, column: int, heading: str) -> FloatArray:
     if between and not decibel and (squared or _RATIO.search(heading)):
         return np.asarray(np.sqrt(figures) if squared else figures)
     if squared and not decibel:
-        raise table.problem(0, column, shown(table.rows[0][column].strip()), "a share of the power, at most 1")
+        raise table.problem(0, column, shown(table.rows[0][column].strip()), "a fraction of the power, at most 1")
     if not decibel and _RATIO.search(heading) and np.all(figures > 1):
-        right = "a heading that says which: S21 dB, or S21 % for a share"
+        right = "a heading that says which: S21 dB, or S21 % for a fraction"
         raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, too large for a ratio", right)
     if between and not decibel:
         right = "a heading that says which: S21 dB, or |S21| for a ratio"
-        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which may be dB or a ratio", right)
+        raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which could be dB or a ratio", right)
     # Written as a loss or as a level: an article that amplifies is none of ours, so the sign most figures have tells.
     db = figures if np.median(figures) < 0 else -figures
     _passive(table, column, db)
@@ -147,7 +147,7 @@ def _passive(table: Table, column: int, db: FloatArray) -> None:
     too_much = np.flatnonzero(db > LARGEST_DB)
     if too_much.size:
         i = int(too_much[0])
-        raise table.problem(i, column, shown(table.rows[i][column].strip()), "S21 in dB of what only takes away")
+        raise table.problem(i, column, shown(table.rows[i][column].strip()), "a positive S21 in dB for a passive part")
 
 
 def _radians(table: Table, column: int, heading: str) -> FloatArray:
@@ -156,6 +156,6 @@ def _radians(table: Table, column: int, heading: str) -> FloatArray:
     if unit is None and float(np.max(np.abs(figures))) <= np.pi + 1e-3 and np.any(figures != 0):
         right = "a heading that says which: phase deg, or phase rad"
         raise table.problem(
-            0, column, f"{shown(table.rows[0][column].strip())}, which may be degrees or radians", right
+            0, column, f"{shown(table.rows[0][column].strip())}, which could be degrees or radians", right
         )
     return np.asarray(np.deg2rad(unit(figures) if unit is not None else figures))

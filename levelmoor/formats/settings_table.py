@@ -83,7 +83,7 @@ def read_settings(text: str, region: int) -> list[SettingLine]:
         except ValueError as problem:
             raise ValueError(f"line {n}: {problem}") from None
         if name.lower() in (k.lower() for k in found):
-            raise ValueError(f"line {n}: {name} is there twice")
+            raise ValueError(f"line {n}: {name} appears twice")
         words = bands[2] if len(bands) > 2 else ""
         if len(words) > TEXTS["setting.mark_words"]:
             raise ValueError(f"line {n}: at most {TEXTS['setting.mark_words']} characters for the mark in words")
@@ -91,5 +91,5 @@ def read_settings(text: str, region: int) -> list[SettingLine]:
         if len(found) > SETTINGS:
             raise ValueError(f"at most {SETTINGS} settings are allowed")
     if not found:
-        raise ValueError("write one setting to a line, as in mark 3; 40m")
+        raise ValueError("write one setting per line, as in mark 3; 40m")
     return list(found.values())

@@ -48,7 +48,7 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
     right = "headings such as Time UTC; MHz; Call; Locator; SNR dB; Antenna"
     table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS, MEASURES)
     if "at" not in table.columns and "day" not in table.columns:
-        raise FileProblem(name, table.head_line, 1, "no time among the headings", right)
+        raise FileProblem(name, table.head_line, 1, "no heading for the time", right)
     found: list[Contact] = []
     for n, cells in table.typed():
         typed = _sided(cells)
@@ -105,7 +105,7 @@ def _watts(table: HeadedCsv, n: int, typed: Mapping[str, str]) -> float | None:
         return None
     cell = next(row for line, row in table.rows if line == n)[table.columns.index("power")]
     if "power" not in table.units and looks_like_number(cell):
-        raise ValueError("watts or dBm? Say it in the heading, as Power W or Power dBm")
+        raise ValueError("watts or dBm? Write Power W or Power dBm in the heading")
     return number(text, "watts, as in 5", *NUMBERS["trial.power_w"])
 
 

@@ -93,7 +93,7 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
     options = options or ReadOptions()
     if options.unit not in ("", *FREQUENCY_UNITS) or options.kind not in ("", *KIND_WORDS):
         said = shown(options.unit if options.unit not in ("", *FREQUENCY_UNITS) else options.kind)
-        raise FileProblem(name, 1, 1, f"{said} was chosen", "a unit of frequency and a kind of figure from the lists")
+        raise FileProblem(name, 1, 1, f"{said} was chosen", "a frequency unit and a kind of figure from the lists")
     if (brought := read_by_plugin(name, data)) is not None:
         return SweepFile(brought[0], brought[1], brought[1].z0_ohm, 1, options)
     lines = decode(name, data)
@@ -113,7 +113,7 @@ def read_sweep_file(name: str, data: bytes, options: ReadOptions | None = None) 
 def _from_readings(table: Table, options: ReadOptions) -> SweepFile:
     """A reading sheet: every figure with its own last digit, frequencies in any order, some of them twice."""
     if options.port != 1:
-        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "readings have one port")
+        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "port 1; readings have one port")
     found = readings_of(table)
     chosen = replace(options, unit="MHz", kind=found.kind.value)
     return SweepFile("readings", join_readings(found.readings), None, 1, chosen)
@@ -122,8 +122,8 @@ def _from_readings(table: Table, options: ReadOptions) -> SweepFile:
 def _from_touchstone(name: str, lines: list[str], options: ReadOptions) -> SweepFile:
     data = read_touchstone(name, lines)
     if not 1 <= options.port <= data.ports:
-        have = "one port" if data.ports == 1 else f"ports 1 to {data.ports}"
-        raise FileProblem(name, 1, 1, f"port {options.port} was asked for", f"this file has {have}")
+        have = "port 1, the only one" if data.ports == 1 else f"port 1 to {data.ports}"
+        raise FileProblem(name, 1, 1, f"port {options.port} was asked for", have)
     i = options.port - 1
     z0 = data.reference_ohm[i]
     sweep = Sweep(data.frequency_hz, np.ascontiguousarray(data.s[:, i, i]), z0)
@@ -188,7 +188,7 @@ def look_at(name: str, data: bytes, rows: int = 3) -> Look:
         sweep_of_table(table, ReadOptions())
         question = ""
     except ColumnsProblem as problem:
-        question = sentence(f"{problem.found}; {problem.expected}")
+        question = sentence(problem.told)
     except FileProblem as problem:
         question = sentence(problem)
     certain = suggested(table) if table.header else {}
@@ -224,7 +224,7 @@ def _gamma(table: Table, columns: Columns) -> tuple[ComplexArray, FloatArray | N
     gamma = gamma_from_impedance(values[0] + 1j * values[1], 50.0)
     wrong = np.flatnonzero(~np.isfinite(gamma))
     if wrong.size:
-        raise table.problem(int(wrong[0]), places[0], "R = -50 with X = 0", "a passive antenna has R of at least 0")
+        raise table.problem(int(wrong[0]), places[0], "R = -50 with X = 0", "R of at least 0, as a passive antenna has")
     return gamma, None, False
 
 
@@ -239,8 +239,8 @@ def _as_loss(table: Table, column: int, decibels: FloatArray) -> FloatArray:
     loss = decibels if np.median(decibels) >= 0 else -decibels
     if np.mean(loss < -0.5) > 0.1:
         row = int(np.flatnonzero(loss < -0.5)[0])
-        found = f"{shown(table.rows[row][column].strip())} among return losses of the other sign"
-        raise asked(table, found, "say what this column holds", column)
+        found = f"{shown(table.rows[row][column].strip())} among return losses of the opposite sign"
+        raise asked(table, found, "choose what this column holds", column)
     return np.asarray(loss)
 
 
@@ -281,9 +281,9 @@ def _against_resistance(table: Table, columns: Columns, swr: FloatArray) -> str:
 def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
     """The columns with what a person said in place of what was guessed."""
     if options.port != 1:
-        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "a CSV has one port")
+        raise FileProblem(table.name, 1, 1, f"port {options.port} was asked for", "port 1; a CSV has one port")
     if options.unit and options.unit not in FREQUENCY_UNITS:
-        raise ValueError(f'"{options.unit}" is not a unit of frequency; {", ".join(FREQUENCY_UNITS)} are')
+        raise ValueError(f'"{options.unit}" is not a unit of frequency; write {", ".join(FREQUENCY_UNITS)}')
     kind = Kind(options.kind) if options.kind else columns.kind
     wanted = len(ROLES[kind])
     if wanted != len(columns.values):
@@ -292,7 +292,7 @@ def _confirmed(table: Table, columns: Columns, options: ReadOptions) -> Columns:
             table.line_numbers[0],
             1,
             f"{counted(len(columns.values), 'figure')} beside the frequency",
-            f"{KIND_WORDS[kind]} needs {wanted}",
+            f"{wanted}, which {KIND_WORDS[kind]} needs",
         )
     guessed = () if options.unit and options.kind else columns.guessed
     return replace(columns, kind=kind, unit=options.unit or columns.unit, guessed=guessed)
@@ -322,13 +322,11 @@ def _check_swr(table: Table, columns: Columns, swr: FloatArray) -> None:
             i,
             column,
             f"an SWR of {shown(table.rows[i][column].strip())}",
-            "an SWR is never below 1; is this a return loss, or a reflection coefficient?",
+            "an SWR of at least 1; is this a return loss, or a reflection coefficient?",
         )
     if np.all(np.isfinite(swr)) and np.min(swr) > LARGEST_SWR:
         column = columns.values[0]
-        raise table.problem(
-            0, column, f"an SWR of {shown(table.rows[0][column].strip())}", "a figure that was measured"
-        )
+        raise table.problem(0, column, f"an SWR of {shown(table.rows[0][column].strip())}", "a measured figure")
 
 
 def _from_phase(table: Table, columns: Columns) -> tuple[ComplexArray, None, bool]:
@@ -343,8 +341,8 @@ def _from_phase(table: Table, columns: Columns) -> tuple[ComplexArray, None, boo
         return np.asarray(gamma_from_return_loss(_as_loss(table, at, size)) * turn), None, True
     wrong = np.flatnonzero(size < 0)
     if wrong.size:
-        found = f"a size of {shown(table.rows[int(wrong[0])][at].strip())}"
-        raise table.problem(int(wrong[0]), at, found, "|Z| and |Γ| are at least 0")
+        found = f"a magnitude of {shown(table.rows[int(wrong[0])][at].strip())}"
+        raise table.problem(int(wrong[0]), at, found, "|Z| and |Γ| of at least 0")
     if columns.kind is Kind.GAMMA_PHASE:
         return np.asarray(size * turn), None, True
     return np.asarray(gamma_from_impedance(size * turn, 50.0)), None, False
@@ -359,10 +357,12 @@ def _from_powers(table: Table, columns: Columns, values: list[FloatArray]) -> tu
         if f <= 0 or r < 0:
             column = columns.values[0] if f <= 0 else columns.values[1]
             found = f"a power of {shown(table.rows[i][column].strip())}"
-            raise table.problem(i, column, found, "forward power is above 0 W and reflected power at least 0 W")
+            raise table.problem(i, column, found, "a forward power above 0 W and a reflected power of at least 0 W")
         if r > f:
             found = f"{r:.3g} W reflected of {f:.3g} W forward"
-            raise table.problem(i, columns.values[1], found, "no antenna reflects more than it gets")
+            raise table.problem(
+                i, columns.values[1], found, "less reflected than forward; no antenna reflects more than it receives"
+            )
     steps = [0.5 * 10.0 ** -table.decimals(c) for c in columns.values]
     most_f, most_b = (_watts(v + h, u) for v, h, u in zip(values, steps, units, strict=True))
     least_f, least_b = (

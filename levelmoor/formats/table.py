@@ -82,18 +82,18 @@ class Table:
         if value is not None:
             if abs(value) <= LARGEST_VALUE:
                 return value
-            raise self.problem(row, column, f"{shown(bare)} is too large", "a measured value; look at its exponent")
+            raise self.problem(row, column, f"{shown(bare)} is too large", "a plausible value; check its exponent")
         if bare.startswith('"'):
             raise self.problem(row, column, *UNCLOSED)
         if infinite and bare.lower() in _INFINITE:
             return float("inf")
         if not bare:
-            raise self.problem(row, column, "nothing where a number belongs", "every row needs a figure in this column")
+            raise self.problem(row, column, "an empty cell", "a figure in this column in every row")
         if bare.lower().strip("+-") in ("nan", "inf", "infinity", "∞"):
-            expected = "a finite number; the instrument had no reading here, sweep again"
+            expected = "a finite number; the instrument had no reading here, so sweep again"
         else:
             expected = "a number such as 1.25 with one decimal sign and no unit"
-        raise self.problem(row, column, f"{shown(bare)} where a number belongs", expected)
+        raise self.problem(row, column, f"{shown(bare)}, which is not a number", expected)
 
     def decimals(self, column: int) -> int:
         """The most digits after the decimal sign in a column, exponents counted in."""
@@ -115,7 +115,7 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     lines, frequency_unit, level_unit = out_of_cells(name, raw)
     text = written(lines)
     if not text:
-        raise FileProblem(name, 1, 1, "no rows of figures", "a CSV holds a frequency and a figure in every row")
+        raise FileProblem(name, 1, 1, "no rows of figures", "a CSV with a frequency and a figure in every row")
     separator = separator_of([line for _, line in text])
     _bounded(name, text, separator)
     rows = [(n, _ended(cells)) for n, cells in rows_of(text, separator)]
@@ -126,8 +126,8 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
             name,
             number,
             1,
-            f"{shown(lines[number - 1].strip())}, no row of figures",
-            "a CSV holds a frequency and a figure in every row, under one line of headings",
+            f"{shown(lines[number - 1].strip())}, which is not a row of figures",
+            "a CSV with a frequency and a figure in every row, below one line of headings",
         )
     # A closing word under the last row (END, say) is no row.
     while len(rows[-1][1]) != len(rows[first][1]) and not re.search(r"\d", " ".join(rows[-1][1])):
@@ -160,8 +160,8 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     except TwoSigns as doubtful:
         cell = str(doubtful)
         row, column = next((i, r.index(cell)) for i, r in enumerate(table.rows) if cell in r)
-        right = "one decimal sign in a file, and nothing between thousands"
-        raise table.problem(row, column, f"{shown(cell)} beside another decimal sign", right) from None
+        right = "one decimal sign throughout the file, and no thousands separators"
+        raise table.problem(row, column, f"{shown(cell)} with a different decimal sign", right) from None
 
 
 def _headings(
@@ -232,7 +232,7 @@ def _without_units(table: Table) -> Table:
             if one is None:
                 break
             if spelled(one[2]) is not unit:
-                raise table.problem(i, column, f"{shown(one[2])} after {unit.name}", "one unit in a column")
+                raise table.problem(i, column, f"{shown(one[2])} after {unit.name}", "one unit per column")
             row[column] = one[1]
         units[column] = unit.name
     return replace(table, rows=tuple(map(tuple, rows)), cell_units=units)
@@ -260,11 +260,11 @@ def _bounded(name: str, text: list[tuple[int, str]], separator: str) -> None:
         cells += fields if separator != " " else 0
     if cells > CELLS:
         found = f"the table has more than {CELLS} cells"
-        raise FileProblem(name, text[0][0], 1, found, "fewer columns or fewer points; cut the file")
+        raise FileProblem(name, text[0][0], 1, found, "fewer columns or fewer points; split the file")
 
 
 def _uneven(table: Table, row: int, count: int) -> NoReturn:
-    expected = f"{table.width} are expected, as in the line before"
+    expected = f"{table.width} fields, as in the line before"
     if table.separator == "," and count == 2 * table.width:
         expected += "; a decimal comma needs semicolons or tabs between the columns"
     raise table.problem(row, min(count, table.width), f"{counted(count, 'field')} in this row", expected)

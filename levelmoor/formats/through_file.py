@@ -29,7 +29,7 @@ def read_through(name: str, data: bytes, unit: str = "", first: bool = False) ->
             raise FileProblem(name, 1, 1, "a one-port file", RIGHT)
         one, other = found.reference_ohm[:2]
         if abs(one - other) > 1e-6:
-            raise FileProblem(name, 1, 1, f"ports of {one:g} and {other:g} Ω", "both ports in one impedance")
+            raise FileProblem(name, 1, 1, f"ports of {one:g} and {other:g} Ω", "both ports with the same impedance")
         try:
             return TwoPort(found.frequency_hz, found.s[:, 1, 0], found.s[:, 0, 0], found.s[:, 1, 1], one)
         except ValueError as problem:
@@ -45,7 +45,7 @@ def _from_table(table: Table, unit: str, first: bool) -> TwoPort:
     f = np.round(np.array(table.numbers(frequency)) * UNITS_HZ[unit.lower()], 3)
     wrong = np.flatnonzero(np.diff(f) <= 0)
     if wrong.size:
-        raise table.problem(int(wrong[0]) + 1, frequency, "a frequency not above the one before", "rising frequencies")
+        raise table.problem(int(wrong[0]) + 1, frequency, "a frequency that does not rise", "rising frequencies")
     s21, scalar = s21_of_table(table, first)
     try:
         return TwoPort(f, s21, scalar=scalar)

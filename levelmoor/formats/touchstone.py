@@ -79,7 +79,7 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
             point = 0  # each of them a little more than all: shares that were written as dB
         if point is not None:
             found = f"a reflection of {abs(s[point, port, port]):.4g}"
-            right = f"at most 1; are the figures in {header.notation}, as the option line says?"
+            right = f"at most 1; are the figures really in {header.notation}, as the option line says?"
             raise FileProblem(name, _line_of(lines, header, point), 1, found, right)
     return TouchstoneData(header.version, hertz, s, reference)
 
@@ -89,7 +89,7 @@ def _wrong_unit(name: str, lines: list[str], header: Header, low: float, high: f
     number = next((i for i, line in enumerate(lines) if line.lstrip().startswith("#")), 0)
     unit = {"hz": "Hz", "khz": "kHz", "mhz": "MHz", "ghz": "GHz"}[header.unit]
     found = f"the option line says {unit}, and the frequencies run from {low:g} to {high:g}"
-    return FileProblem(name, number + 1, 1, found, "the unit that the frequencies are in, as in # GHz S RI R 50")
+    return FileProblem(name, number + 1, 1, found, "the unit of the frequencies, as in # GHz S RI R 50")
 
 
 def _numbered_data(lines: list[str], header: Header) -> Iterator[tuple[int, str]]:
@@ -218,22 +218,23 @@ def _diagnosis(name: str, lines: list[str], header: Header, count: int) -> FileP
                 number + 1,
                 end,
                 f"{counted(len(words), 'figure')} in this line",
-                f"a line of {header.ports}-port data has {header.columns}: the frequency and {header.columns - 1} more",
+                f"{header.columns} in each line of {header.ports}-port data: the frequency and "
+                f"{header.columns - 1} more",
             )
         wrong = frequency_problem(name, number + 1, words[0].start() + 1, words[0][0], values[0], before)
         if wrong:
             return wrong
         before = values[0]
     if header.notation != "RI":
-        found = f"figures in {header.notation} that give no finite reflection, or angles that turn at ±π"
-        right = "sizes as the option line says (MA or DB), angles in degrees"
+        found = f"figures in {header.notation} that give no finite reflection, or angles that wrap at ±π"
+        right = "magnitudes as in the option line (MA or DB), and angles in degrees"
         return FileProblem(name, header.data_line + 1, 1, found, right)
     return FileProblem(
         name,
         header.data_line + 1,
         1,
         f"figures in {header.notation} that give no finite reflection",
-        "look at the notation in the option line (RI, MA or DB) and at the exponents",
+        "check the notation in the option line (RI, MA or DB) and the exponents",
     )
 
 
@@ -242,18 +243,16 @@ def frequency_problem(
 ) -> FileProblem | None:
     """What is wrong with a frequency after the one before it, or None; the one rule for every format."""
     if value < 0:
-        return FileProblem(name, line, column, f"a frequency of {shown(written)}", "frequencies are not negative")
+        return FileProblem(name, line, column, f"a frequency of {shown(written)}", "a frequency of at least 0")
     if before is not None and value == before:
-        return FileProblem(
-            name, line, column, f"the frequency {shown(written)} repeats", "each must be higher than the one before"
-        )
+        return FileProblem(name, line, column, f"the frequency {shown(written)} repeats", "rising frequencies")
     if before is not None and value < before:
         return FileProblem(
             name,
             line,
             column,
             f"the frequency goes back to {shown(written)} after {before:.12g}",
-            "each must be higher than the one before",
+            "rising frequencies",
         )
     return None
 
@@ -283,5 +282,5 @@ def _to_scattering(
             header.data_line + 1,
             1,
             f"{header.parameter} parameters with no finite reflection",
-            "an impedance of minus the reference is not a measured value",
+            "a plausible value; an impedance of minus the reference cannot be measured",
         ) from None

@@ -79,14 +79,14 @@ def read_header(name: str, lines: list[str]) -> Header:
             header.data_line = number
             break
     else:
-        raise FileProblem(name, len(lines), 1, "the file ends without a line of data", "a sweep has at least one point")
+        raise FileProblem(name, len(lines), 1, "the file ends without a line of data", "at least one point")
     if not header.option_seen:
         raise FileProblem(
             name,
             header.data_line + 1,
             1,
             "data without an option line before them",
-            "a line such as # MHz S RI R 50 must say unit, parameter, notation and reference",
+            "a line with unit, parameter, notation and reference, such as # MHz S RI R 50",
         )
     _settle_ports(name, lines, header)
     return header
@@ -98,9 +98,7 @@ def _settle_ports(name: str, lines: list[str], header: Header) -> None:
         count = len(lines[header.data_line].split("!")[0].split())
         header.ports = {3: 1, 9: 2}.get(count, 1)
     if header.ports not in (1, 2):
-        raise FileProblem(
-            name, 1, 1, f"a file of {header.ports} ports", "files of one or two ports (.s1p, .s2p) are read"
-        )
+        raise FileProblem(name, 1, 1, f"a file of {header.ports} ports", "one or two ports (.s1p, .s2p)")
     if len(header.reference) == 1:
         header.reference *= header.ports
     if len(header.reference) < header.ports:
@@ -109,7 +107,7 @@ def _settle_ports(name: str, lines: list[str], header: Header) -> None:
             header.data_line + 1,
             1,
             f"{len(header.reference)} reference impedance for {header.ports} ports",
-            "[Reference] gives one for each port",
+            "one in [Reference] for each port",
         )
 
 
@@ -130,7 +128,7 @@ def _read_options(name: str, number: int, text: str, header: Header) -> None:
         elif low.upper() in NOTATIONS:
             header.notation = low.upper()
         elif low in ("g", "h"):
-            raise FileProblem(name, number + 1, column, f"parameter {shown(word)}", "S, Y or Z parameters are read")
+            raise FileProblem(name, number + 1, column, f"parameter {shown(word)}", "S, Y or Z parameters")
         elif low == "r" or re.match(r"r\d", low):
             header.reference = []
             if low != "r":
@@ -148,7 +146,7 @@ def _read_options(name: str, number: int, text: str, header: Header) -> None:
                 number + 1,
                 column,
                 f"{shown(word)} in the option line",
-                "it holds Hz, kHz, MHz or GHz; S, Y or Z; RI, MA or DB; and R with its ohms",
+                "Hz, kHz, MHz or GHz; S, Y or Z; RI, MA or DB; and R with its ohms",
             )
 
 
@@ -168,16 +166,16 @@ def _read_keyword(name: str, number: int, text: str, header: Header) -> bool:
     """One [Keyword] line of version 2; True where free text follows."""
     match = re.match(r"\s*\[([^\]]*)\]\s*(.*)$", text)
     if not match:
-        raise FileProblem(name, number + 1, text.index("[") + 1, shown(text.strip()), "a keyword ends with ]")
+        raise FileProblem(name, number + 1, text.index("[") + 1, shown(text.strip()), "a keyword that ends with ]")
     keyword, value = " ".join(match[1].lower().split()), match[2].strip()
     column = match.start(2) + 1
     if keyword == "version":
         if value not in ("1.0", "1.1", "2.0", "2.1"):
-            raise FileProblem(name, number + 1, column, f"version {shown(value)}", "versions 1.0 to 2.1 are read")
+            raise FileProblem(name, number + 1, column, f"version {shown(value)}", "version 1.0 to 2.1")
         header.version = value if value.startswith("2") else "1.0"
     elif keyword in ("number of ports", "number of frequencies"):
         if not value.isdigit() or int(value) < 1:
-            raise FileProblem(name, number + 1, column, shown(value), f"[{match[1]}] takes a whole number from 1")
+            raise FileProblem(name, number + 1, column, shown(value), f"a whole number from 1 in [{match[1]}]")
         if keyword == "number of ports":
             header.ports = int(value)
         else:
@@ -193,7 +191,7 @@ def _read_keyword(name: str, number: int, text: str, header: Header) -> bool:
     elif keyword == "reference":
         header.reference = [_resistance(name, number, m[0], m.start() + 1) for m in WORD.finditer(text, match.start(2))]
     elif keyword == "mixed-mode order":
-        raise FileProblem(name, number + 1, 1, "mixed-mode data", "single-ended ports are read")
+        raise FileProblem(name, number + 1, 1, "mixed-mode data", "single-ended ports")
     return keyword == "begin information"
 
 
@@ -203,9 +201,9 @@ def number_at(name: str, number: int, match: re.Match[str]) -> float:
     if _NUMBER.match(word):
         if abs(value := float(D_EXPONENT.sub("E", word))) <= LARGEST_VALUE:
             return value
-        expected = "a measured value; look at its exponent"
+        expected = "a plausible value; check its exponent"
     if re.match(r"[+-]?\d+,\d+$", word):
-        expected = f"Touchstone takes a decimal point, as in {word.replace(',', '.')}"
+        expected = f"a decimal point, as in {word.replace(',', '.')}"
     elif word.lower().strip("+-") in ("nan", "inf", "infinity"):
-        expected = "a finite number; the instrument had no reading here, sweep again"
-    raise FileProblem(name, number + 1, match.start() + 1, f"{shown(word)} where a number belongs", expected)
+        expected = "a finite number; the instrument had no reading here, so sweep again"
+    raise FileProblem(name, number + 1, match.start() + 1, f"{shown(word)}, which is not a number", expected)

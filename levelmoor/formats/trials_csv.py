@@ -98,7 +98,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
     digits = re.split(r"[.,]", said["after"].removesuffix(":1").strip())
     outcome = next((o for o, words in _OUTCOMES.items() if said["outcome"].lower() in words), None)
     if outcome is None:
-        raise TypedProblem("outcome", f"{shown(said['outcome'])} is none of matched, gave up, refused, stopped")
+        raise TypedProblem("outcome", f"{shown(said['outcome'])} is not one of matched, gave up, refused, stopped")
     if said["memory"].lower() not in (*_YES, *_NO):
         raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
     seconds = _in_seconds(said["seconds"])
@@ -160,10 +160,10 @@ def _dials(text: str) -> tuple[DialPosition, ...]:
         if not colon:
             match = re.match(r"^(.*\S)\s+(\S+)$", part)
             if match is None or "," in match[1]:
-                raise TypedProblem("dials", f"{shown(part)} names no place; write it like coil 7; antenna 3.5")
+                raise TypedProblem("dials", f"{shown(part)} has no mark; write it like coil 7; antenna 3.5")
             knob, at = match[1], match[2]
         if max(len(knob), len(at)) > TEXTS["trial.dial"]:
-            raise TypedProblem("dials", f"at most {TEXTS['trial.dial']} characters for a knob and for its place")
+            raise TypedProblem("dials", f"at most {TEXTS['trial.dial']} characters for a knob and for its mark")
         found.append(DialPosition(knob.strip(), at.strip()))
     if len(found) > MOST_DIALS:
         raise TypedProblem("dials", f"at most {MOST_DIALS} knobs are allowed")
@@ -201,7 +201,7 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     # Trials without the power that stands there would be others, so no column is passed over in silence.
     known = ", ".join(HEADINGS.values())
     table.all_known(
-        f"one of {known}; R and X in place of Load; Dial coil, Dial antenna for a knob each; or leave it out"
+        f"one of {known}; R and X instead of Load; Dial coil, Dial antenna for single knobs; or leave it out"
     )
     found: list[Trial] = []
     for n, typed in table.typed(rest="dials"):
@@ -217,7 +217,7 @@ def _whole(typed: Mapping[str, str], knobs: Iterable[str]) -> dict[str, str]:
     """R and X put together to the load, and the columns of knobs to the dials."""
     load, r, x = (typed.get(n, "") for n in ("load", "resistance", "reactance"))
     if (r or x) and load:
-        raise TypedProblem("load", "R and X stand beside it; one of them is the load")
+        raise TypedProblem("load", "either Load, or R and X")
     if r or x:
         ohm, j = _ohm("resistance", r), _ohm("reactance", x)
         load = f"{ohm:g} {'-' if j < 0 else '+'} j{abs(j):g}"

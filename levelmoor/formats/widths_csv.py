@@ -41,7 +41,7 @@ def read_widths(text: str, region: int) -> list[tuple[str, TypedWidth, int, str]
         except ValueError as problem:
             raise ValueError(f"line {n}: {problem}") from None
     if not found:
-        raise ValueError("write one width to a line, as in 40m 7.012 to 7.174 at 2:1")
+        raise ValueError("write one width per line, as in 40m 7.012 to 7.174 at 2:1")
     return found
 
 

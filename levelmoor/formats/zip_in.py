@@ -25,14 +25,14 @@ def members_of(data: bytes, most_bytes: int) -> dict[str, bytes]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             listed = archive.infolist()
             if len(listed) > ZIP_ENTRIES:
-                raise ZipProblem(f"the zip has {len(listed)} entries; at most {ZIP_ENTRIES} are taken")
+                raise ZipProblem(f"the zip has {len(listed)} entries; at most {ZIP_ENTRIES} are allowed")
             if sum(info.file_size for info in listed) > most_bytes:
                 raise ZipProblem(f"the zip unpacks to more than {most_bytes / 1e6:g} MB")
             if len({info.filename for info in listed}) < len(listed):
                 raise ZipProblem("the zip has two entries of one name")
             odd = next((i.filename for i in listed if i.compress_type not in _PACKED), "")
             if odd:
-                raise ZipProblem(f"{odd[:60]} is packed in a way that is not read; pack it with deflate, as usual")
+                raise ZipProblem(f"{odd[:60]} uses an unknown compression; use deflate")
             return {info.filename: archive.read(info) for info in listed if not info.is_dir()}
     except ZipProblem:
         raise

@@ -33,9 +33,9 @@ class Span:
 
     def __post_init__(self) -> None:
         if not 0 < self.low_hz < self.high_hz:
-            raise ValueError("a span runs from a lower to a higher frequency")
+            raise ValueError("a span must run from a lower to a higher frequency")
         if not 2 <= self.points <= 100_001:
-            raise ValueError("a sweep has 2 to 100001 points")
+            raise ValueError("a sweep must have 2 to 100001 points")
 
 
 class Analyzer:
@@ -62,8 +62,9 @@ class Analyzer:
         taken, wanted = self._read_back(), (span.low_hz, span.high_hz, float(span.points))
         if not _same(taken, wanted):
             words = (
-                f"{wanted[0] / 1e6:g} to {wanted[1] / 1e6:g} MHz with {span.points} points was asked for, and the "
-                f"instrument took {taken[0] / 1e6:g} to {taken[1] / 1e6:g} MHz with {taken[2]:g}; is that beyond it?"
+                f"{wanted[0] / 1e6:g} to {wanted[1] / 1e6:g} MHz with {span.points} points was requested, but the "
+                f"instrument set {taken[0] / 1e6:g} to {taken[1] / 1e6:g} MHz with {taken[2]:g}; is that beyond "
+                f"its range?"
             )
             raise InstrumentProblem(Trouble.WRONG_SPAN, words)
         self.span = span
@@ -78,7 +79,7 @@ class Analyzer:
         """
         assert self.span is not None
         if not _same(self._read_back(), (self.span.low_hz, self.span.high_hz, float(self.span.points))):
-            words = "the span was changed at the instrument while it swept; the sweep is left out"
+            words = "somebody changed the span at the instrument during the sweep, so the sweep is left out"
             raise InstrumentProblem(Trouble.WRONG_SPAN, words)
 
     def _read_back(self) -> tuple[float, ...]:
@@ -102,7 +103,7 @@ class Analyzer:
         """Have a standard measured (`open`, `short`, `load`), or `save` to compute and use the correction."""
         table = self.driver.calibrate
         if table is None:
-            raise InstrumentProblem(Trouble.DRIVER, f"{self.driver.name} has no commands to calibrate with")
+            raise InstrumentProblem(Trouble.DRIVER, f"{self.driver.name} has no commands to calibrate")
         self._to_the_end(getattr(table, standard) + ";*OPC", lambda _share: None)
 
     def sweep(self, progress: Progress = lambda _share: None) -> Sweep:
@@ -135,7 +136,9 @@ class Analyzer:
             raise self._wrong_count(values.size / 2, span.points)
         s = values[0::2] + 1j * values[1::2]
         if not np.all(np.isfinite(s)) or float(np.max(np.abs(s))) > LARGEST_GAMMA:
-            raise InstrumentProblem(Trouble.GARBAGE, "the sweep holds figures that nothing passive has; sweep again")
+            raise InstrumentProblem(
+                Trouble.GARBAGE, "the sweep contains figures that no passive part can have; sweep again"
+            )
         return span, s
 
     def trace(self, progress: Progress = lambda _share: None) -> Trace:
@@ -171,14 +174,14 @@ class Analyzer:
         while not int(self.connection.number(self.driver.done.ask)) >> self.driver.done.bit & 1:
             spent = time.monotonic() - start
             if spent > max(LONGEST_SWEEP_S, 3 * expected):
-                raise InstrumentProblem(Trouble.TIMEOUT, f"the sweep did not end within {spent:.0f} s")
+                raise InstrumentProblem(Trouble.TIMEOUT, f"the sweep did not finish within {spent:.0f} s")
             progress(min(spent / max(expected, 0.05), 0.99))
             time.sleep(POLL_S)
         progress(1.0)
 
     @staticmethod
     def _wrong_count(count: float, wanted: int) -> InstrumentProblem:
-        return InstrumentProblem(Trouble.GARBAGE, f"{wanted} points were swept and {count:g} came; sweep again")
+        return InstrumentProblem(Trouble.GARBAGE, f"{wanted} points were swept, but {count:g} arrived; sweep again")
 
 
 def _same(taken: tuple[float, ...], wanted: tuple[float, ...]) -> bool:

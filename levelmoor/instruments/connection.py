@@ -39,7 +39,7 @@ class Connection:
             self._socket().getpeername()  # the backend does not tell a refused connection from an open one
         except (OSError, pyvisa.errors.Error, ValueError) as problem:
             self.__exit__(None, None, None)
-            words = f"nothing answers at {self.address}; is the instrument on, and is this its address?"
+            words = f"nothing answers at {self.address}; is the instrument switched on, and is this its address?"
             raise InstrumentProblem(Trouble.UNREACHABLE, words) from problem
         return self
 
@@ -82,7 +82,7 @@ class Connection:
         if not answer:
             # A closed line reads as an empty one.
             raise InstrumentProblem(
-                Trouble.DISCONNECTED, f'the instrument hung up when asked "{command}"; look at its plug'
+                Trouble.DISCONNECTED, f'the instrument closed the connection at "{command}"; check its cable'
             )
         return answer
 
@@ -101,7 +101,7 @@ class Connection:
             return [float(part) for part in answer.split(",")]
         except ValueError:
             raise InstrumentProblem(
-                Trouble.GARBAGE, f'"{command}" was answered with "{answer[:40]}", which are no numbers'
+                Trouble.GARBAGE, f'"{command}" was answered with "{answer[:40]}", which are not numbers'
             ) from None
 
     def _trouble(self, command: str, problem: Exception) -> InstrumentProblem:
@@ -113,5 +113,5 @@ class Connection:
             words = f'no answer to "{command}" within {self._timeout_s:g} s; is the instrument busy or locked?'
             return InstrumentProblem(Trouble.TIMEOUT, words)
         return InstrumentProblem(
-            Trouble.DISCONNECTED, f'the line broke at "{command}"; look at the plug and the network'
+            Trouble.DISCONNECTED, f'the connection broke at "{command}"; check the cable and the network'
         )

@@ -20,11 +20,11 @@ _FORMAT = re.compile(r"^(\w+)(:\.?\d*[dfge]?)?$")
 def _command(text: str) -> str:
     """One printable line whose braces hold known names and a plain number format, and nothing else."""
     if not text.isascii() or not text.isprintable() or not 0 < len(text) <= 200:
-        raise ValueError("a command is one line of up to 200 printable ASCII characters")
+        raise ValueError("a command must be one line of up to 200 printable ASCII characters")
     for place in _PLACE.findall(text):
         match = _FORMAT.match(place)
         if not match or match[1] not in PLACEHOLDERS:
-            raise ValueError(f"{{{place}}}: a command may hold {', '.join(sorted(PLACEHOLDERS))}, as {{low_hz:.0f}}")
+            raise ValueError(f"{{{place}}}: a command may contain {', '.join(sorted(PLACEHOLDERS))}, as {{low_hz:.0f}}")
     if set(_PLACE.sub("", text)) & {"{", "}"}:
         raise ValueError("a brace is not closed")
     try:
@@ -104,7 +104,7 @@ class Driver(_Table):
     def _complete(self) -> "Driver":
         """What a sweep would find out only at the instrument."""
         if not self.set:
-            raise ValueError("set: a span is set by at least one command")
+            raise ValueError("set: at least one command must set the span")
         wanted = {"reflection": "pairs", "spectrum": "levels"}[self.kind]
         if self.fetch.form != wanted:
             raise ValueError(f"fetch.form: {self.kind} comes as {wanted}, not as {self.fetch.form}")
@@ -115,13 +115,13 @@ class Driver(_Table):
         asked += [(f"read_back.{n}", c) for n, c in self.read_back]
         for name, command in asked:
             if "?" not in command:
-                raise ValueError(f"{name}: {command!r} asks for nothing; a question has a question mark")
+                raise ValueError(f"{name}: {command!r} asks for nothing; a query needs a question mark")
         if self.through is not None and self.kind != "reflection":
             raise ValueError("through: levels have no S21")
         asked += [(f"through.{n}", c) for n, c in self.through or () if c]
         for name, command in [("identify", self.identify), *asked, ("sweep", self.sweep)]:
             if _PLACE.search(command):
-                raise ValueError(f"{name}: only commands under set are filled in")
+                raise ValueError(f"{name}: only commands under set can contain placeholders")
         return self
 
     name: str = Field(min_length=1, max_length=80)
@@ -153,7 +153,7 @@ def read_driver(text: str | bytes) -> Driver:
         Naming the entry that is not as it should be, and what would be right.
     """
     if len(text) > LARGEST_TABLE:
-        raise ValueError(f"the table has {len(text)} characters; at most {LARGEST_TABLE} are read")
+        raise ValueError(f"the table has {len(text)} characters; at most {LARGEST_TABLE} are allowed")
     try:
         return Driver.model_validate_json(text)
     except ValidationError as problem:

@@ -90,7 +90,7 @@ class LiveRun:
         screen: queue.Queue[Event] = queue.Queue(maxsize=200)
         with self._lock:
             if len(self._screens) >= MOST_SCREENS:
-                raise TooManyScreens(f"{MOST_SCREENS} screens follow this instrument already; close one of them")
+                raise TooManyScreens(f"{MOST_SCREENS} screens already follow this instrument; close one of them")
             self._screens.append(screen)
             screen.put(Event("status", self.status))
             if self._taken:
@@ -131,7 +131,7 @@ class LiveRun:
             return asked.result(timeout_s)
         except TimeoutError:
             asked.cancel()
-            words = "the instrument was not reached in time; wait until it sweeps again, then repeat the step"
+            words = "the instrument did not answer in time; wait until it sweeps again, then repeat the step"
             raise InstrumentProblem(Trouble.TIMEOUT, words) from None
 
     def taken(self, number: int) -> Taken | None:

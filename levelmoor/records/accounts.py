@@ -60,7 +60,7 @@ def new_user(session: Session, email: str, name: str, password: str) -> t.User:
     """
     email = email_of(email)
     if find_user(session, email) is not None:
-        raise AccountProblem(f"{email} has an account")
+        raise AccountProblem(f"{email} already has an account")
     name = " ".join(name.split())[:200] or email
     user = t.User(email=email, name=name, password_hash=passwords.hashed(_checked(password, email, name)))
     session.add(user)
@@ -143,7 +143,7 @@ def _member(rows: Sequence[t.Membership], user_id: int) -> t.Membership:
 
 def _not_the_last_editor(rows: Sequence[t.Membership], found: t.Membership) -> None:
     if leads(found) and not any(leads(m) for m in rows if m is not found):
-        raise AccountProblem(f"{found.user.name} is the team's last editor; make another member an editor first")
+        raise AccountProblem(f"{found.user.name} is the team's only editor; make another member an editor first")
 
 
 def leads(place: t.Membership) -> bool:
@@ -175,7 +175,7 @@ def set_role(session: Session, team_id: int, user_id: int, role: MemberRole, act
     if role is not MemberRole.EDITOR:
         _not_the_last_editor(rows, found)
     before, found.role = found.role, role.value
-    what = f"{found.user.name} ({found.user.email}) is {with_article(role)} now, was {with_article(before)}"
+    what = f"{found.user.name} ({found.user.email}) is now {with_article(role)}, was {with_article(before)}"
     record(session, team_id, actor, "role", what)
     session.flush()
     return found

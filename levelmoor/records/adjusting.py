@@ -23,7 +23,7 @@ class AdjustProblem(ValueError):
 def add_element(row: t.Evaluation, kind: ElementKind) -> t.ArticleElement:
     """Another part that is moved, as is usual of its kind."""
     if len(row.elements) >= ELEMENTS:
-        raise AdjustProblem(f"At most {ELEMENTS} parts are kept.")
+        raise AdjustProblem(f"At most {ELEMENTS} parts are allowed.")
     usual, alike = TEMPLATES[kind], sum(e.kind == kind.value for e in row.elements)
     name = f"{usual.words[:1].upper()}{usual.words[1:]}{f' {alike + 1}' if alike else ''}"
     made = t.ArticleElement(
@@ -59,10 +59,10 @@ def move(
         return known
     moves = {i: amount for i, amount in by.items() if amount}
     if not moves:
-        raise AdjustProblem("Say by how much it was moved.")
+        raise AdjustProblem("Enter how far it was moved.")
     elements = {e.id: element_of(e) for e in row.elements}
     if any(i not in elements for i in moves):
-        raise AdjustProblem("That part was removed meanwhile; reload the page.")
+        raise AdjustProblem("Somebody has removed that part; reload the page.")
     stands = where(row, of)
     for i, amount in moves.items():
         if why := elements[i].why_not(stands[i], amount):
@@ -84,7 +84,7 @@ def _trip(row: t.Evaluation, of: State, who: str, words: str) -> t.Adjustment:
     open_round(row, *state)
     number = latest_round(row, *state)
     if number > ROUNDS:
-        raise AdjustProblem(f"At most {ROUNDS} rounds are kept.")
+        raise AdjustProblem(f"At most {ROUNDS} rounds are allowed.")
     made = t.Adjustment(
         sample_id=of.sample_id,
         setup_id=of.setup_id,
@@ -113,7 +113,7 @@ def back(session: Session, row: t.Evaluation, adjustment: t.Adjustment, who: str
     kept = {e.id: e for e in row.elements}
     gone = [kept[i].name for i, amount in by.items() if i in kept and kept[i].cut and amount > 0]
     if gone:
-        raise AdjustProblem(f"{', '.join(gone)} was cut: that does not come back. Write down what was put on instead.")
+        raise AdjustProblem(f"{', '.join(gone)} was cut, which cannot be undone. Record what you put on instead.")
     return move(session, row, adjustment, by, who)
 
 

@@ -180,7 +180,7 @@ def read_apart(read: Callable[..., T], *args: Any, **kwargs: Any) -> T:
         name = next((a for a in args if isinstance(a, str) and "." in a), "the file")
         if str(much) == "work":
             raise FileProblem(name, 1, 1, "other files are being read", "send it again in a minute") from None
-        raise FileProblem(name, 1, 1, f"reading it takes too much {much}", "fewer points; cut the file") from None
+        raise FileProblem(name, 1, 1, f"reading it takes too much {much}", "fewer points; split the file") from None
 
 
 def judge_apart(evaluation: Evaluation) -> Findings:

@@ -50,8 +50,8 @@ def _url(variable: str, place: int) -> str:
     if found := addresses_in(FOLDER):
         return found[place]
     raise RuntimeError(
-        f"no database is named and none of ./start's runs here; run ./start in another terminal and give this "
-        f"command beside it, or set {variable}"
+        f"no database is configured, and ./start is not running here; run ./start in another terminal, or set "
+        f"{variable}"
     )
 
 

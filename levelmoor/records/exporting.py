@@ -35,14 +35,16 @@ def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
     if report and report.revisions:
         last = report.revisions[-1]
         said.append(
-            f"Published revisions stay where they were published: {last.number}, the latest of "
-            f"{last.published_at.date()}, each with its bundle at its own address."
+            f"Published revisions are not included ({last.number}, the latest of "
+            f"{last.published_at.date()}); their bundles stay on their pages."
         )
     if count := len(ticks.entries(session, row.id)):
         said.append(f"{counted(count, 'entry of the run sheet stays', 'entries of the run sheet stay')} behind.")
     if count := len(waiting(session, row.id)):
-        files = counted(count, "file that waits for its columns stays", "files that wait for their columns stay")
+        files = counted(
+            count, "file whose columns are unknown is not included", "files whose columns are unknown are not included"
+        )
         said.append(f"{files} behind.")
     if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
-        said.append("Changes made to the plan by hand stay behind: runs get new names where it is imported.")
+        said.append("Your changes to the plan are not included, because runs get new names on import.")
     return tuple(said)

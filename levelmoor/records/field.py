@@ -46,7 +46,7 @@ def add_through(
         Where there are too many.
     """
     if len(row.throughs) >= THROUGHS:
-        raise FieldProblem(f"At most {THROUGHS} sweeps through are kept.")
+        raise FieldProblem(f"At most {THROUGHS} port-to-port sweeps are allowed.")
     read_apart(read_through, file_name, data)
     made = t.ThroughSweep(
         sample_id=place.sample_id,
@@ -158,7 +158,7 @@ def add_records(
     known = set(session.scalars(select(t.FieldRecord.entry_id).where(*wanted)))
     fresh = [r for r in records if r[0] not in known]
     if len(row.field_records) + len(fresh) > FIELD_RECORDS:
-        raise FieldProblem(f"At most {FIELD_RECORDS} records are kept.")
+        raise FieldProblem(f"At most {FIELD_RECORDS} records are allowed.")
     made = []
     for entry, core, words in fresh:
         ids = {n: int(v) if (v := getattr(core, n, "")) else None for n in RECORDS_OF}

@@ -242,7 +242,7 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
 def _set(session: Session, row: Any, name: str, value: Any) -> None:
     columns = {a.key: a.columns[0] for a in inspect(type(row)).column_attrs}
     if name in _OPEN.get(type(row), frozenset()):
-        raise CannotRestore("it was kept as a whole then, and each of its facts is by now; write them again")
+        raise CannotRestore("it was recorded as a whole then, and its facts are separate now; write them again")
     if name not in columns:
         holder = next(iter(_OPEN[type(row)]))
         kept = {**getattr(row, holder), name: value}
@@ -253,7 +253,7 @@ def _set(session: Session, row: Any, name: str, value: Any) -> None:
         named = session.get(target, value) if value is not None else None
         if value is not None and (named is None or getattr(named, "deleted_at", None) is not None):
             raise CannotRestore(
-                f"the {name.removesuffix('_id').replace('_', ' ')} it had was removed; restore it first"
+                f"the {name.removesuffix('_id').replace('_', ' ')} it belonged to was removed; restore that first"
             )
     if isinstance(columns[name].type, Date) and value:
         value = Date().python_type.fromisoformat(value)

@@ -51,7 +51,7 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     """
     session.execute(select(t.Team.id).where(t.Team.id == team.id).with_for_update())
     if digest and (known := _just_taken(session, team.id, digest)):
-        return known, ("It was imported a moment ago; this is it.",)
+        return known, ("You imported it a moment ago; here it is.",)
     core = came.evaluation
     coming = _Coming(session, team.id, came.files)
     coming.bench(core)  # before an instrument is put on the bench where the team has none

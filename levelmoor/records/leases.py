@@ -59,7 +59,7 @@ def _take(maker: sessionmaker[Session], address: str, team_id: int) -> int:
         held = session.execute(latest).one()
         if held.team_id != team_id:
             raise Leased(
-                f"the instrument at {address} is in another team's hands; it is free {HELD_FOR.seconds} s after they "
-                "have let it go"
+                f"the instrument at {address} is being used by another team; it becomes free "
+                f"{HELD_FOR.seconds} s after they release it"
             )
         return int(held.floor)

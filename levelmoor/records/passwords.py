@@ -38,18 +38,18 @@ def checked(password: str, *known: str) -> str:
         For one that is too short, too long, common, or one of the known words with little else.
     """
     if len(password) < LEAST_LETTERS:
-        raise WeakPassword(f"a password has at least {LEAST_LETTERS} characters; this has {len(password)}")
+        raise WeakPassword(f"a password needs at least {LEAST_LETTERS} characters; this has {len(password)}")
     if len(password) > MOST_LETTERS:
-        raise WeakPassword(f"a password has at most {MOST_LETTERS} characters; this has {len(password)}")
+        raise WeakPassword(f"a password can have at most {MOST_LETTERS} characters; this has {len(password)}")
     bare = password.lower()
     if len(set(bare)) < 5:
         raise WeakPassword("this password has too few different characters; use several words")
     stem = re.sub(r"^[\W\d_]+|[\W\d_]+$", "", bare)
     if any(_common(form) for form in {bare, stem, bare.replace(" ", ""), _half(bare)}):
-        raise WeakPassword("this password is one that many use; take several words that mean something to you alone")
+        raise WeakPassword("many people use this password; use several words that mean something only to you")
     for word in (part for k in known for part in {k.lower(), k.lower().partition("@")[0]}):
         if len(word) >= 4 and len(bare.replace(word, "")) < LEAST_LETTERS - 6:
-            raise WeakPassword("this password is little more than your name or address; take several other words")
+            raise WeakPassword("this password is little more than your name or address; use several other words")
     return password
 
 

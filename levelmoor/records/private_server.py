@@ -130,7 +130,7 @@ def claimed(folder: Path) -> Iterator[IO[str]]:
     """
     folder.mkdir(parents=True, exist_ok=True)
     if not is_ours(folder) and any(p.name != "lock" for p in folder.iterdir()):
-        raise RuntimeError(f"{folder} holds other things; choose an empty folder for the database")
+        raise RuntimeError(f"{folder} contains other files; choose an empty folder for the database")
     with (folder / "lock").open("a+") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -161,7 +161,7 @@ def throw_away(folder: Path) -> None:
     if not folder.exists():
         return
     if any(folder.iterdir()) and not is_ours(folder):
-        raise RuntimeError(f"{folder} does not carry the mark of a Levelmoor database ({MARK}); nothing was removed")
+        raise RuntimeError(f"{folder} has no mark of a Levelmoor database ({MARK}); nothing was removed")
     with claimed(folder):
         end_recorded(folder / "mariadb.pid", f"--datadir={folder / 'data'}")
         for path in folder.iterdir():
@@ -228,7 +228,7 @@ def free_port(preferred: int = 0) -> int:
 def _program(*names: str) -> str:
     found = next((path for name in names if (path := shutil.which(name))), None)
     if not found:
-        raise RuntimeError(f"{names[0]} is not installed; Debian's package mariadb-server has it")
+        raise RuntimeError(f"{names[0]} is not installed; install Debian's package mariadb-server")
     return found
 
 
@@ -250,7 +250,7 @@ def _wait(server: "subprocess.Popen[bytes]", path: Path, log: Path, seconds: flo
             if probe.connect_ex(str(path)) == 0:
                 return
         time.sleep(0.1)
-    raise RuntimeError(f"MariaDB did not come up; its log ends:\n{log.read_text('utf-8', 'replace')[-2000:]}")
+    raise RuntimeError(f"MariaDB did not start; its log ends:\n{log.read_text('utf-8', 'replace')[-2000:]}")
 
 
 def _write_private(path: Path, content: str) -> None:

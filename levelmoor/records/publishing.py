@@ -27,11 +27,11 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
     """What keeps the evaluation from being published, each a short sentence; empty where nothing does."""
     missing = []
     if not row.claims:
-        missing.append("Write down at least one claim.")
+        missing.append("Add at least one claim.")
     if not evaluation_of(row).samples_with_evidence:
-        missing.append("Add at least one sweep, capture, trial, sweep through or run under power.")
+        missing.append("Add at least one sweep, capture, trial, port-to-port sweep or heat run.")
     missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]
-    missing += [f"Say in what unit the levels of {c.file_name} are." for c in row.captures if not unit_named(c)]
+    missing += [f"Choose the unit of the levels in {c.file_name}." for c in row.captures if not unit_named(c)]
     return missing
 
 
@@ -53,14 +53,14 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
         session.add(report)
         session.flush()
     elif report.revisions and not reason.strip():
-        raise NotReady("A later revision says what changed; write the reason.")
+        raise NotReady("Write what changed in this revision, and why.")
     if report.withdrawn_at is not None:
-        raise NotReady("The report was withdrawn; its page stays so. Open a new evaluation for another report.")
+        raise NotReady("This report was withdrawn for good. Start a new evaluation for another report.")
     report.listed = listed
     at, core = now(), only_relied_on(evaluation_of(row))
     reviewer = reviewed(session, row.id, content_of(core)).approved_by
     if team.asks_review and not reviewer:
-        raise NotReady("The team has a second member approve a report before it is published; ask for a review.")
+        raise NotReady("Your team requires a second member's approval before publishing; ask for a review.")
     findings = judge_apart(core)
     number = len(report.revisions) + 1
     publication = Publication(
@@ -101,8 +101,8 @@ def withdraw(report: t.Report, by: str, reason: str) -> None:
         Without a reason, or where it is withdrawn already.
     """
     if not reason.strip():
-        raise NotReady("Write why it is withdrawn; its readers see that.")
+        raise NotReady("Write why it is withdrawn; readers will see the reason.")
     if report.withdrawn_at is not None:
-        raise NotReady("It is withdrawn already.")
+        raise NotReady("It is already withdrawn.")
     report.withdrawn_at, report.withdrawn_by, report.withdrawn_reason = now(), by, reason.strip()[:2000]
     report.listed = False

@@ -166,7 +166,7 @@ def join_sheet(
     """
     counted = [line for line in lines if line.counts and line.reading]
     if not counted:
-        raise ValueError("no reading counts yet; answer what is asked, or read another")
+        raise ValueError("no reading counts yet; answer the questions, or add another reading")
     rows = [
         {**line.entry.typed, "frequency": f"{line.reading.frequency_hz / 1e6:.9g}", "note": line.note}
         for line in counted

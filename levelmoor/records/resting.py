@@ -18,15 +18,15 @@ def why_kept(session: Session, row: t.Evaluation, kind: str, row_id: int) -> str
         return ""
     if kind == "sweep":
         hangs = next((name_of(x) for x in row.trials if x.load_sweep_id == row_id), "")
-        return f"It is the load of the trial {hangs}; say another load there first." if hangs else ""
+        return f"It is the load of the trial {hangs}; choose another load there first." if hangs else ""
     if kind != "setting" and len(getattr(row, f"{kind}s")) == 1:
-        return f"An evaluation keeps one {kind} at least; rename this one."
+        return f"An evaluation needs at least one {kind}; rename this one instead."
     used = next(iter(_resting(session, row, f"{kind}_id", row_id)), "")
     if not used:
         return ""
     if kind == "setting":
-        return f"{used} was swept in it; choose another there first."
-    return f"{used} rests on it, so it stays. Say under Set aside why it does not count."
+        return f"{used} was swept in it; choose another setting there first."
+    return f"{used} rests on it, so it cannot be removed. Leave it out of the verdict with a reason instead."
 
 
 def _resting(session: Session, row: t.Evaluation, column: str, row_id: int) -> Iterable[str]:

@@ -67,9 +67,9 @@ def ask(session: Session, evaluation_id: int, content: str, by: int) -> t.Review
     """
     stands = reviewed(session, evaluation_id, content)
     if stands.waits and stands.is_of_this:
-        raise ReviewProblem("A review of this was asked for and waits.")
+        raise ReviewProblem("A review has already been requested.")
     if stands.approved_by:
-        raise ReviewProblem(f"{stands.approved_by} has approved this; publish it.")
+        raise ReviewProblem(f"{stands.approved_by} approved this; you can publish it.")
     review = t.Review(
         evaluation_id=evaluation_id, asked_by_id=by, asked_at=now(), content_sha256=content, words="", approved=None
     )
@@ -88,13 +88,13 @@ def answer(session: Session, evaluation_id: int, content: str, by: int, approved
     stands = reviewed(session, evaluation_id, content)
     waits = stands.waits
     if waits is None:
-        raise ReviewProblem("No review is asked for.")
+        raise ReviewProblem("Nobody has asked for a review.")
     if waits.asked_by_id == by:
-        raise ReviewProblem("Who asked for the review does not answer it; another member does.")
+        raise ReviewProblem("You asked for this review, so another member must answer it.")
     if approved and not stands.is_of_this:
-        raise ReviewProblem("The evaluation changed since the review was asked for; ask for it again.")
+        raise ReviewProblem("The evaluation changed since you asked for the review; ask again.")
     if not approved and not words.strip():
-        raise ReviewProblem("Write what is to be changed.")
+        raise ReviewProblem("Write what should be changed.")
     waits.answered_by_id, waits.answered_at, waits.approved, waits.words = by, now(), approved, words.strip()[:2000]
     session.flush()
     session.refresh(waits)

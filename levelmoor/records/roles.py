@@ -26,10 +26,10 @@ class MemberRole(StrEnum):
 
 ACT_WORDS: Mapping[Act, str] = {
     Act.SEE: "See the team's evaluations, equipment and history",
-    Act.COMMENT: "Comment, and tick off what is to be done",
-    Act.WORK: "Take in evidence, write claims, change and remove",
-    Act.PUBLISH: "Publish a report, and ask for a review",
-    Act.REVIEW: "Approve a report of somebody else, or return it",
+    Act.COMMENT: "Comment, and tick off tasks",
+    Act.WORK: "Add evidence and claims, change and remove",
+    Act.PUBLISH: "Ask for a review, and publish reports",
+    Act.REVIEW: "Approve other people's reports, or return them",
     Act.LEAD: "Invite and remove members, change settings, unlist and withdraw reports",
 }
 _READER = frozenset({Act.SEE, Act.COMMENT})

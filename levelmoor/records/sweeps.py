@@ -72,7 +72,7 @@ def add_sweep(
 def _check_room(row: t.Evaluation, name: str, points: int) -> None:
     have = sum(s.points for s in row.sweeps)
     if have + points > EVALUATION_POINTS:
-        found = f"{counted(points, 'point')}, where the sweeps of this evaluation have {grouped(have)} already"
+        found = f"{counted(points, 'point')}, and the sweeps of this evaluation already have {grouped(have)}"
         right = f"at most {grouped(EVALUATION_POINTS)} in all; sweep with fewer points"
         raise FileProblem(name, 1, 1, found, right)
 
@@ -124,7 +124,7 @@ def compose(row: t.Sweep) -> None:
 def _terms(session: Session, row: t.Sweep) -> ErrorTerms:
     record = session.get(t.Calibration, row.calibration_id) if row.calibration_id else None
     if record is None:
-        raise ValueError("choose the calibration on record that this raw sweep is to be corrected with")
+        raise ValueError("choose the calibration on record to correct this raw sweep with")
     core = calibration_of(record)
     kits = {k.id: k for k in team_bench(session, record.team_id).equipment.kits}
     files = raw_data(session, record.team_id, (p.sha256 for p in core.parts))
@@ -141,7 +141,7 @@ def join(row: t.Sweep, other: t.Sweep) -> None:
     """
     same = ("sample_id", "setup_id", "instrument_id", "raw", "setting_id", "round")
     if any(getattr(row, n) != getattr(other, n) for n in same):
-        raise ValueError("segments of one sweep are of one sample in one state with one instrument")
+        raise ValueError("the parts of one sweep need the same sample, setup, setting and instrument")
     more = RawPart(other.file_name, other.raw_file.sha256, other.port, other.unit, other.kind, columns=other.columns)
     before = row.segments
     row.segments = [*before, asdict(more), *other.segments]

@@ -45,7 +45,7 @@ def network_row(network: Network) -> t.TunerNetwork:
 def add_network(row: t.Evaluation, kind: NetworkKind) -> t.TunerNetwork:
     """Another network, its dials 0 to 100 and their tables not written down yet."""
     if len(row.networks) >= NETWORKS:
-        raise TrialProblem(f"At most {NETWORKS} networks are kept.")
+        raise TrialProblem(f"At most {NETWORKS} networks are allowed.")
     bare = Network("", f"Network {len(row.networks) + 1}" if row.networks else "Its network", kind)
     names = {Part.C_IN: "transmitter", Part.COIL: "coil", Part.C_OUT: "antenna"}
     made = network_row(Network("", bare.name, kind, tuple(Knob(p, names[p], 0.0, 100.0) for p in bare.parts)))
@@ -70,7 +70,7 @@ def add_trials(session: Session, row: t.Evaluation, trials: Sequence[tuple[str, 
     known = {r.entry_id: r for r in session.scalars(select(t.Trial).where(*wanted))}
     fresh = [(entry, trial) for entry, trial in trials if entry not in known]
     if len(row.trials) + len(fresh) > TRIALS:
-        raise TrialProblem(f"At most {TRIALS} trials are kept.")
+        raise TrialProblem(f"At most {TRIALS} trials are allowed.")
     made = []
     for entry, trial in fresh:
         if trial.load.strip():

@@ -4,6 +4,7 @@ from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.metrology.decision import worst_verdict
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.progress import steps
+from levelmoor.core.words.sentence import uncapitalized
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
@@ -29,7 +30,7 @@ def refresh_card(
         "more": max(len(strips) - MOST_SKYLINES, 0),
         "published": published,
         "profile": evaluation.profile.name,
-        "todo": f"{todo.name}: {todo.state[:1].lower()}{todo.state[1:]}" if todo else "",
+        "todo": f"{todo.name}: {uncapitalized(todo.state)}" if todo else "",
     }
     row.worst_verdict = worst_verdict(f.verdict for f in findings.claims).value if findings.claims else ""
     row.updated_at = now()

@@ -89,7 +89,7 @@ def rule_cell(typed: str) -> str:
 
 def region_cell(typed: str) -> int:
     if typed not in [str(r) for r in REGIONS]:
-        raise CellProblem(f'"{typed}" is not an ITU region; there are 1, 2 and 3.')
+        raise CellProblem(f'"{typed}" is not an ITU region; choose 1, 2 or 3.')
     return int(typed)
 
 
@@ -111,7 +111,7 @@ def spots_cell(typed: str) -> list[dict[str, object]]:
     except ValueError as problem:
         raise CellProblem(sentence(problem)) from None
     if len(parts) > WINDOWS:
-        raise CellProblem(f"At most {WINDOWS} frequencies are allowed; these are {len(parts)}.")
+        raise CellProblem(f"At most {WINDOWS} frequencies are allowed; you wrote {len(parts)}.")
     for part in parts:
         written, _, name = part.partition(" ")
         if name[:3].lower() in ("mhz", "khz"):
@@ -225,7 +225,7 @@ _YES_NO = {"yes": True, "no": False}
 
 def yes_no_cell(typed: str, _evaluation: t.Evaluation) -> bool:
     if typed not in _YES_NO:
-        raise CellProblem("Yes or no.")
+        raise CellProblem("Choose yes or no.")
     return _YES_NO[typed]
 
 

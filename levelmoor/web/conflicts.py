@@ -44,7 +44,10 @@ def in_words(entry: t.AuditEntry, typed: str) -> str:
     """The same in one sentence, for cells whose table is drawn anew: theirs stands in it then."""
     theirs = said(entry.field, entry.new_value) or "nothing"
     yours = typed or "nothing"
-    return f"{entry.who} changed this to {theirs} meanwhile; yours, {yours}, is not kept. Write it again to keep it."
+    return (
+        f"{entry.who} changed this to {theirs} in the meantime, so yours ({yours}) was not saved. Write it again "
+        f"to save it."
+    )
 
 
 def as_typed(entry: t.AuditEntry) -> str:

@@ -113,7 +113,7 @@ def _guarded(view: Callable[P, R], act: Act, strict: bool = False) -> Callable[P
             return redirect(url_for("accounts.account"))
         wanted = act if strict or request.method == "POST" else Act.SEE
         if not may_do(wanted):
-            abort(403, f"Your role in the team does not let you do this: {ACT_WORDS[wanted].lower()}.")
+            abort(403, f"Your role in the team does not allow this: {ACT_WORDS[wanted].lower()}.")
         _one_change_after_the_other()
         return view(*args, **kwargs)
 

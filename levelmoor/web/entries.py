@@ -5,7 +5,7 @@ from secrets import token_hex
 
 from flask import request
 
-TAKEN_BEFORE = "All of it was added before and stays as it is; restore what was removed since from the history."
+TAKEN_BEFORE = "All of it was added before; restore what was removed since from the history."
 
 
 def pressed(kind: str) -> str:

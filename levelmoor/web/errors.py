@@ -21,24 +21,27 @@ Answer = tuple[str, int, dict[str, str]]
 NO_DATABASE = (
     "The database does not answer. Nothing was changed, and what you typed is still here; try again in a minute."
 )
-DISK_FULL = "The disk of this server is full. Nothing was changed, and what you typed is still here; tell who runs it."
+DISK_FULL = (
+    "The disk of this server is full. Nothing was changed, and what you typed is still here; tell whoever runs it."
+)
 TOO_MUCH = (
     "Judging this evaluation takes too much {much} for this server. Nothing was changed; try again with fewer or"
     " shorter sweeps, or export it and run levelmoor judge."
 )
-BEING_JUDGED = "This evaluation has very many points and is being judged. The page comes up by itself."
+BEING_JUDGED = "This evaluation has a great many points and is still being judged. The page will appear by itself."
 PATIENCE_S, LOOK_AGAIN_S = 2.0, 2
-MANY_JUDGED = "Many evaluations are being judged just now. Nothing was changed; try again in a minute."
+MANY_JUDGED = "Many evaluations are being judged right now. Nothing was changed; try again in a minute."
 _FULL = (errno.ENOSPC, 1021, 1114)
 """No room left: the system's number, and those of the database."""
 BROKEN = (
-    "Something went wrong here. Nothing was changed, and what you typed is still here; try again, or tell who runs it."
+    "Something went wrong. Nothing was changed, and what you typed is still here; try again, or tell whoever runs "
+    "this server."
 )
-NOT_YOURS = "This is for the team's editors."
+NOT_YOURS = "Only editors of the team can do this."
 WORDS = {
-    404: "There is nothing at this address, or it is not your team's.",
+    404: "There is nothing at this address, or it belongs to another team.",
     405: "This address does not accept that request.",
-    413: "That is too large: a file has at most 20 MB, a text 2,000 characters.",
+    413: "That is too large: the limit is 20 MB for a file and 2,000 characters for a text.",
     500: BROKEN,
 }
 
@@ -104,12 +107,12 @@ def _no_database(error: SQLAlchemyError) -> Answer:
 
 
 def _stale(_error: CSRFError) -> Answer:
-    return say("You were signed out meanwhile; reload the page, sign in and send it again.", 400)
+    return say("You were signed out; sign in, and it is sent again.", 400)
 
 
 def _not_our_name(_error: SecurityError) -> Answer:
     """No page can be drawn where no address of ours can be made."""
-    return "This server does not use that name.", 400, {"Content-Type": "text/plain"}
+    return "This server does not answer to that name.", 400, {"Content-Type": "text/plain"}
 
 
 def _alone(words: str, code: int) -> Answer:

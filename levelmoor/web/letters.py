@@ -18,11 +18,11 @@ def write_letter(to: str, subject: str, words: str) -> str:
     goes out at all."""
     way = post()
     if way.goes and not may_write(db(), team().id, to):
-        return "Too many emails were sent today; tell them another way."
+        return "Too many emails were sent today; use another way."
     letter = write(db(), way, team().id, to, subject, words)
     if letter is None:
         return ""
     if not way.server:
-        return "The letter lies in the outbox of this machine."
+        return "The email is in the outbox of this machine."
     g.setdefault("after_commit", []).append(partial(send, maker(), way, letter.id))
-    return "An email is on its way; see Emails sent for whether it went out."
+    return "An email is on its way; Emails sent shows whether it went out."

@@ -62,7 +62,7 @@ def undo(kind: str, row_id: int) -> ResponseReturnValue:
         if not may_do(Act.LEAD):
             abort(403)
         if _came_meanwhile(row, EDITORS_OWN[kind]):
-            return say(f"Another {name_of(row)} has come meanwhile; rename or remove that one first.", 409)
+            return say(f"There is another {name_of(row)} now; rename or remove that one first.", 409)
     row.deleted_at = None
     restore_what_it_rests_on(db(), row)
     db().flush()

@@ -23,7 +23,7 @@ class Streams:
         with self._lock:
             if self._open[user_id] >= MOST_BY_PERSON:
                 raise TooManyStreams(
-                    f"{MOST_BY_PERSON} live screens of yours are open already; close one, then open this again"
+                    f"{MOST_BY_PERSON} of your live screens are open already; close one, then open this again"
                 )
             if self._open.total() >= self.most:
                 raise TooManyStreams(f"{self.most} live screens are open on this server; wait until one is closed")

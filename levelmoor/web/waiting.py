@@ -11,8 +11,8 @@ MOST = 6
 """Changes of one evaluation at a time on one server: the one that is made, and those that wait for it. The threads
 that are left answer everybody else."""
 HEADER = "Levelmoor-Busy"
-SEND_AGAIN = "Others are changing this just now. Nothing was changed; go back, and send it again in a moment."
-WORDS = "Others are changing this just now. What you did is kept here, and is sent again by itself."
+SEND_AGAIN = "Others are changing this right now. Your change was not made; go back, and send it again in a moment."
+WORDS = "Others are changing this right now. What you did is kept here, and will be sent again by itself."
 
 
 class Busy(ServiceUnavailable):

@@ -39,12 +39,12 @@ def begin_evaluation(page, maker, member, product="Yard dipole", limit=None, win
 def open_evaluation(page, product="Yard dipole"):
     page.get_by_label("Product", exact=True).fill(product)
     page.get_by_role("button", name="Open an evaluation").click()
-    page.get_by_text("From here to the first verdict").wait_for()
+    page.get_by_text("Your first verdict").wait_for()
 
 
 def write_claim(page, limit="1.5", windows="20m", source="box"):
-    page.get_by_label("The next claim, in short").fill(f"SWR < {limit} {windows}")
-    page.get_by_label("Source of the next claim").fill(source)
+    page.get_by_label("New claim").fill(f"SWR < {limit} {windows}")
+    page.get_by_label("Source of the new claim").fill(source)
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator(".ledger .opens").first.wait_for()
 

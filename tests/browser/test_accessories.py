@@ -69,7 +69,7 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         page.get_by_role("link", name="Sweep it live with Stand-in").click()
         page.locator(".live-status", has_text="Sweeping").wait_for()
         page.get_by_label("Fixture").select_option("series")
-        page.get_by_role("button", name="Draw it as it comes").click()
+        page.get_by_role("button", name="Draw it live").click()
         figure = page.locator(".live-figure .only-wide svg")
         expect(figure).to_have_accessible_name(re.compile("Choking impedance: .* Ω"))
         expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was not swept; 0.3 pF assumed")
@@ -83,7 +83,7 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         server.stand_in.inside = 1.0
         page.get_by_label("Fixture").select_option("series")
         expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was swept and taken off")
-        page.get_by_role("button", name="Draw it as it comes").click()  # again: the reflection
+        page.get_by_role("button", name="Draw it live").click()  # again: the reflection
         expect(figure).to_have_accessible_name("SWR of the live sweep")
         page.get_by_role("button", name="Sweep and keep it").click()
         page.get_by_role("link", name="See what it shows").click()
@@ -133,7 +133,7 @@ def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
         form = page.locator("#fold-levels form")
         form.get_by_label("What").select_option("noise")
         form.get_by_label("MHz").fill("7.1")
-        form.get_by_label("Readings one after the other").fill(values)
+        form.get_by_label("Readings, one after another").fill(values)
         form.get_by_role("button", name="Keep").click()
         page.locator("#fold-levels tbody tr").nth(n).wait_for()
     page.get_by_text("12.0 dB less, a real change").wait_for()
@@ -185,6 +185,6 @@ def test_a_band_of_our_own_is_understood_in_a_claim(page, maker, member):
     with maker.begin() as session:
         case = store.open_evaluation(session, session.get(t.Team, member.team_id), "Whip").id
     page.goto(f"/e/{case}")
-    page.get_by_label("The next claim, in short").fill("SWR < 1.5 fell relay")
+    page.get_by_label("New claim").fill("SWR < 1.5 fell relay")
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("#claims").get_by_text("Fell relay").first.wait_for()

@@ -106,7 +106,7 @@ def test_a_part_goes_no_farther_than_it_can(vertical):
     page.goto(f"/e/{vertical.case}/adjust")
     page.get_by_label("Whip, moved to").fill("61")
     page.get_by_role("button", name="Moved").click()
-    page.get_by_text("Whip stands at 50 cm and goes no farther than 60.").wait_for()
+    page.get_by_text("Whip stands at 50 cm and cannot go beyond 60.").wait_for()
     assert page.get_by_label("Whip, moved to").input_value() == "61"
 
 

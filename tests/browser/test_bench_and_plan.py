@@ -130,7 +130,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     assert "its run was removed from the plan" in plan.inner_text()
     plan.get_by_role("button", name="Take in again: 70cm").click()
     plan.get_by_role("button", name="Earlier: 70cm").click()
-    plan.get_by_role("button", name="Forget the order made by hand").wait_for()
+    plan.get_by_role("button", name="Discard your order").wait_for()
     rows = plan.locator("table.runs tbody th").all_inner_texts()
     assert [r.split("\n")[0] for r in rows] == ["Survey", "70cm", "2m"]
 
@@ -163,7 +163,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     write_claim(page)
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{home}/plan/sheet")
-    page.get_by_text("Everything is kept.").wait_for()
+    page.get_by_text("Everything is saved.").wait_for()
     page.context.set_offline(True)
     first, second = page.locator("[data-tick]").all()
     assert first.bounding_box()["height"] >= 48
@@ -175,7 +175,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     entries = page.evaluate("Object.entries(localStorage).find(([k]) => k.startsWith('levelmoor-entries'))[1]")
     page.context.set_offline(False)
     page.evaluate("window.dispatchEvent(new Event('online'))")
-    page.get_by_text("Everything is kept.").wait_for()
+    page.get_by_text("Everything is saved.").wait_for()
 
     # The telephone sends the same again, as it does when the answer was lost.
     token = json.loads(page.locator("body").get_attribute("hx-headers"))
@@ -297,8 +297,8 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     with answered(page, "**/plane"):
         page.locator("#case").get_by_label("Reference plane").select_option("shack")
     pick(page, "Feed line of the setup", "Old line")
-    judged_by(page, "What the bench must have shown")
-    pick(page, "What the bench must have shown", "stated")
+    judged_by(page, "Evidence needs")
+    pick(page, "Evidence needs", "stated")
     pick(page, "Calibration of new sweeps", "at_plane")
     drop(page, "yard.s1p", touchstone())
     verdict_line(page, "Loss in the feed line lowers the SWR")
@@ -378,8 +378,8 @@ def test_leaflet_against_box_is_pointed_out_and_gain_is_outside_this_bench(prove
     page = proven
     write_claim(page, "1.5", "20m", "box")
     for text, source in (("SWR < 2 20m", "leaflet"), ("choke 5000 ohm 40m", "box"), ("gain 2 dBi", "box")):
-        page.get_by_label("The next claim, in short").fill(text)
-        page.get_by_label("Source of the next claim").fill(source)
+        page.get_by_label("New claim").fill(text)
+        page.get_by_label("Source of the new claim").fill(source)
         with answered(page, "**/claims"):
             page.get_by_role("button", name="Add claim", exact=True).click()
     page.get_by_text("box says 1.5:1, leaflet says 2:1 on 20m").wait_for()
@@ -393,8 +393,8 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     page = proven
     home = page.url
     write_claim(page)
-    judged_by(page, "What the bench must have shown")
-    pick(page, "What the bench must have shown", "stated")
+    judged_by(page, "Evidence needs")
+    pick(page, "Evidence needs", "stated")
     pick(page, "Calibration of new sweeps", "at_plane")
     page.locator("#case form.add-picture input[type=file]").set_input_files(
         [

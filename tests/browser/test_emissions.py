@@ -28,8 +28,8 @@ def radio(page, member, maker):
             )
         )  # fmt: skip
     begin_evaluation(page, maker, member, "Handheld")
-    page.get_by_label("The next claim, in short").fill("harmonics 60 dB 2m 5 W FM")
-    page.get_by_label("Source of the next claim").fill("leaflet")
+    page.get_by_label("New claim").fill("harmonics 60 dB 2m 5 W FM")
+    page.get_by_label("Source of the new claim").fill("leaflet")
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("tbody.claim").first.wait_for()
     page.goto(page.url.split("?")[0] + "/emissions")
@@ -49,7 +49,7 @@ def capture_levels(page, levels=PEAKS, offset=OFFSET, carrier="146 MHz"):
     page.locator("[name=carrier]").fill(carrier)
     page.locator("[name=offset]").fill(offset)
     page.locator("[name=instrument]").select_option(label="Spectrum")
-    page.get_by_label("or levels as the analyzer shows them, dBm").fill(levels)
+    page.get_by_label("or type the levels as the analyzer shows them, dBm").fill(levels)
     with answered(page, "**/captures"):
         page.get_by_role("button", name="Add").click()
 
@@ -111,7 +111,7 @@ def test_what_is_typed_wrong_is_said_and_stays(radio, carrier, levels, words):
     if carrier != "200 MHz":  # what was refused is where it is seen
         assert 0 <= page.locator("#emissions-work > [role=alert]").bounding_box()["y"] < page.viewport_size["height"]
         assert page.locator("[name=carrier]").input_value() == carrier
-        assert page.get_by_label("or levels as the analyzer shows them, dBm").input_value() == levels
+        assert page.get_by_label("or type the levels as the analyzer shows them, dBm").input_value() == levels
 
 
 def test_what_is_typed_while_another_answer_is_on_its_way_stays_and_is_shown(radio):
@@ -257,7 +257,7 @@ def test_a_rule_set_of_the_teams_own_is_drawn_while_it_is_edited(radio, tmp_path
     rules = json.loads(given.value.path().read_text("utf-8"))
     other = tmp_path / "other.json"
     other.write_text(json.dumps({**rules, "id": "another"}))
-    page.get_by_label("Take in a JSON file").set_input_files(other)
+    page.get_by_label("Import a JSON file").set_input_files(other)
     page.get_by_text("another is kept").wait_for()
     page.goto(home)
     with answered(page, "**/rules"):

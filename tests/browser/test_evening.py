@@ -56,7 +56,7 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     hand = Hand(page)
     for claim in ("SWR < 1.5 20m", "SWR < 2 20m", "SWR < 3 20m", "SWR < 2.5 14.1 to 14.2", "SWR < 2.2 20m"):
         with page.expect_response("**/claims"):
-            hand.write(page.get_by_label("The next claim, in short"), claim)
+            hand.write(page.get_by_label("New claim"), claim)
         page.locator(".claim-line").first.wait_for()
     hand.click(page.get_by_role("button", name="Add a sample"))
     page.get_by_label("Name of the sample").nth(1).wait_for()
@@ -81,11 +81,11 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     for n in range(6):
         hand.click(page.get_by_label(f"yard-{n}", exact=True))
     hand.choose(page.get_by_label("Sample", exact=True), "Sample 1")
-    hand.click(page.get_by_role("button", name="Give it to the chosen"))
+    hand.click(page.get_by_role("button", name="Apply to the selected"))
     page.get_by_text("6 sweeps changed").wait_for()
     hand.click(page.get_by_role("link", name="Back to the evaluation"))
     hand.click(page.locator("#judged-by > summary"))
-    judged_by(page, "What the bench must have shown").select_option("stated")
+    judged_by(page, "Evidence needs").select_option("stated")
     hand.acts += 2
     verdict_line(page, "Pass")
     hand.click(page.locator("#steps").get_by_role("link", name="Report"))

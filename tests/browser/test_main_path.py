@@ -64,7 +64,7 @@ def test_from_an_empty_database_to_a_verdict_computed_again(page, browser, empty
     assert done.returncode == 0, done.stderr
 
     sign_in_at(page, address, "ann@moor.example")
-    page.get_by_text("To the first verdict in three steps").wait_for()
+    page.get_by_text("Your first verdict in three steps").wait_for()
     open_evaluation(page)
     write_claim(page)
 

@@ -108,7 +108,7 @@ def test_a_time_strip_is_marked_kept_and_stands_in_the_report(live):
     page.get_by_role("button", name="Keep the strip").click()
     page.locator("[data-strip-said]", has_text="Kept. Over 2 azimuths at 145.").wait_for()
     page.get_by_role("link", name="See it").click()
-    page.locator("#fold-strips article", has_text="it depends on where it is mounted").wait_for()
+    page.locator("#fold-strips article", has_text="it depends on the position").wait_for()
     assert page.locator("#fold-strips .strip-figures figure").count() == 2
     page.goto(page.url.split("/adjust")[0] + "/report")
     page.get_by_role("heading", name="Rotation, proximity, wind").wait_for()

@@ -31,7 +31,7 @@ def test_sign_in_page_is_accessible_and_says_what_is_wrong(page):
     page.get_by_label("E-mail address").fill("a@b.example")
     page.get_by_label("Password").fill("wrong")
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
-    assert page.get_by_role("alert").inner_text() == "No member has this address and password."
+    assert page.get_by_role("alert").inner_text() == "Wrong email address or password."
     assert page.get_by_label("E-mail address").input_value() == "a@b.example"
     assert violations(page) == []
 
@@ -109,7 +109,7 @@ def test_change_of_claim_rule_and_profile_shows_at_once(bench):
 @pytest.mark.parametrize(
     ("name", "content", "words"),
     [
-        ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN" where a number belongs'),
+        ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN" , which is not a number'),
         ("photo.s1p", "\x89PNG not text", "was rejected"),
         ("empty.csv", "", "the file is empty"),
     ],
@@ -151,7 +151,7 @@ def test_sample_and_sweep_are_added_and_taken_out(bench):
     bench.locator(".sweeps a[aria-current]").wait_for()
     assert bench.get_by_label("Sample of the sweep").locator("option:checked").inner_text() == "Sample 2"
     bench.get_by_role("button", name="Remove this sweep").click()
-    bench.get_by_text("From here to the first verdict").wait_for()
+    bench.get_by_text("Your first verdict").wait_for()
 
 
 def test_decision_figures_of_an_instrument_reach_the_verdict(bench):
@@ -222,10 +222,10 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     page.goto(link)
     page.get_by_label("Your name").fill("Newcomer")
     page.get_by_label("Password, at least").fill("short")
-    page.get_by_label("Password once more").fill("short")
+    page.get_by_label("Repeat the password").fill("short")
     page.get_by_role("button", name="Open an account").click()
     assert "at least 12 characters" in page.get_by_role("alert").inner_text()
-    for field in ("Password, at least", "Password once more"):
+    for field in ("Password, at least", "Repeat the password"):
         page.get_by_label(field).fill(member.password)
     page.get_by_role("button", name="Open an account").click()
     page.get_by_role("heading", name="Sign in").wait_for()
@@ -235,12 +235,12 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     page.get_by_role("button", name=f"Join {member.team}").click()
     page.get_by_text(f"You are a member of {member.team} now").wait_for()
     page.goto("/team")
-    assert page.get_by_text("Editors of the team may change these.").is_visible()
+    assert page.get_by_text("Only editors of the team can change these.").is_visible()
 
 
 def test_evaluation_is_removed_from_the_list(bench):
     bench.get_by_role("button", name="Remove this evaluation").click()
-    bench.get_by_text("To the first verdict in three steps").wait_for()
+    bench.get_by_text("Your first verdict in three steps").wait_for()
 
 
 def test_what_is_missing_keeps_a_report_from_being_published(bench):

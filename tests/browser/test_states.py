@@ -59,8 +59,8 @@ def test_a_place_that_is_noted_is_proposed_as_a_comparison(case):
 def test_settings_are_pasted_and_a_file_named_after_one_is_taken_in_it(case):
     page = case
     unfold(page, "Settings of an article")
-    page.get_by_label("Settings, one to a line").fill("mark 2; 40m\nmark 6; 20m")
-    page.get_by_role("button", name="Take these settings").click()
+    page.get_by_label("Settings, one per line").fill("mark 2; 40m\nmark 6; 20m")
+    page.get_by_role("button", name="Save these settings").click()
     page.get_by_label("Bands of mark 6").wait_for()
     drop(page, "whip-mark-6.s1p", BAD)
     page.locator("#slip", has_text="whip-mark-6").wait_for()
@@ -103,8 +103,8 @@ def test_a_sweep_is_set_aside_with_a_reason_that_the_report_prints(case):
     drop(page, "loose.s1p", BAD)
     claims(page, "The figures contradict each other")
     with answered(page, "**/set_aside"):
-        page.get_by_label("Why the sweep is set aside").fill("the plug was loose")
-        page.get_by_label("Why the sweep is set aside").press("Tab")
+        page.get_by_label("Why the sweep is left out of the verdict").fill("the plug was loose")
+        page.get_by_label("Why the sweep is left out of the verdict").press("Tab")
     claims(page, "loose was set aside: the plug was loose")
     claims(page, "Pass")
     page.get_by_role("navigation", name="Order of work").get_by_role("link", name="Report").click()
@@ -141,7 +141,7 @@ def test_a_mounting_that_is_none_is_refused_and_stays_as_typed(case):
     page = case
     drop(page, "good.s1p", GOOD)
     page.locator("#slip", has_text="good").wait_for()
-    mounting = page.get_by_label("Which mounting this is, counted from 1")
+    mounting = page.get_by_label("Number of the mounting, from 1")
     mounting.fill("0")
     mounting.press("Tab")
     page.get_by_text("0 is out of range; the mounting, counted from 1").wait_for()

@@ -94,11 +94,11 @@ def test_readings_typed_by_thumb_survive_a_lost_connection_and_are_kept_once(cas
     assert page.get_by_label("MHz", exact=True).input_value() == "7.020"
     page.context.set_offline(True)
     type_reading(page, "7.020", "1.6")
-    page.get_by_text("entry waits for a signal").wait_for()
+    page.get_by_text("entry waiting to be sent").wait_for()
     assert page.locator("#waiting p").count() == 1
     page.context.set_offline(False)
     page.locator(".reading-lines li").nth(1).wait_for()
-    page.get_by_text("Everything is kept.").wait_for()
+    page.get_by_text("Everything is saved.").wait_for()
     assert page.locator("#waiting p").count() == 0
     with maker() as session:
         sheet = session.query(t.ReadingSheet).filter_by(evaluation_id=int(case.url.split("/e/")[1].split("?")[0])).one()
@@ -110,7 +110,7 @@ def test_what_waits_outlives_the_page_and_comes_once(case, telephone_without_wor
     page.goto(case.url.split("?")[0] + "/readings")
     page.route("**/changes", lambda route: route.abort())
     type_reading(page, "7.000", "1.8")
-    page.get_by_text("entry waits for a signal").wait_for()
+    page.get_by_text("entry waiting to be sent").wait_for()
     page.unroute("**/changes")
     page.reload()
     page.locator(".reading-lines li").wait_for()
@@ -130,9 +130,9 @@ def test_the_page_opens_again_without_a_signal(case, telephone):
     page.context.set_offline(True)
     page.reload()
     type_reading(page, "7.000", "1.8")
-    page.get_by_text("entry waits for a signal").wait_for()
+    page.get_by_text("entry waiting to be sent").wait_for()
     page.context.set_offline(False)
-    page.get_by_text("Everything is kept.").wait_for()
+    page.get_by_text("Everything is saved.").wait_for()
 
 
 def test_a_slip_is_asked_in_place_and_its_answer_is_kept(case, telephone):
@@ -158,9 +158,9 @@ def test_a_doubt_is_shown_while_it_is_typed(case, telephone):
 
 def test_a_pasted_table_joins_into_a_sweep_that_shows_a_spot_and_not_a_window(case):
     page = case
-    write = page.get_by_label("The next claim, in short")
+    write = page.get_by_label("New claim")
     write.fill("SWR < 2 7.1 MHz")
-    page.get_by_label("Source of the next claim").fill("box")
+    page.get_by_label("Source of the new claim").fill("box")
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("tbody.claim").nth(1).wait_for()
     home = page.url.split("?")[0]
@@ -276,10 +276,10 @@ def test_settings_refuse_other_hosts_and_take_a_driver(two_metres):
     page.get_by_role("alert").get_by_text("neither a loopback nor a private address").wait_for()
     own = driver_text(shipped_drivers()["Generic one-port analyzer"]).replace("Generic one-port", "Our own")
     page.get_by_label("Add a driver").fill(own.replace("INIT:IMM", "INIT:IMM\\n"))
-    page.get_by_role("button", name="Take the driver in").click()
+    page.get_by_role("button", name="Add the driver").click()
     page.get_by_role("alert").get_by_text("a command is one line").wait_for()
     page.get_by_label("Add a driver").fill(own)
-    page.get_by_role("button", name="Take the driver in").click()
+    page.get_by_role("button", name="Add the driver").click()
     page.get_by_text("Our own analyzer is added").wait_for()
     assert "Our own analyzer" in page.get_by_label("Driver of Stand-in").inner_text()
 
@@ -291,7 +291,7 @@ def test_several_files_at_once_say_what_each_was_taken_for_and_repeats_are_recog
     page = case
     files = [[f"wind-{n}.s1p", touchstone(wire(7.1e6 + 2e3 * n))] for n in range(3)]
     drop_all(page, [*files, ["same.s1p", files[0][1]]])
-    table = page.get_by_label("What the files were read as")
+    table = page.get_by_label("How the files were read")
     page.get_by_text("has the same bytes as wind-0").wait_for()
     assert table.locator("tbody").count() == 3
     assert table.get_by_text("one of 3 repeats").count() == 3
@@ -381,7 +381,7 @@ def test_figures_questions_and_zoom_are_one_gesture_each(case):
     for figure, kind in (("Smith chart", "smith"), ("R and X", "rx"), ("Return loss", "loss")):
         page.locator("label.pickable", has_text=figure).click()
         page.locator(f".several-panel .only-wide svg[data-kind={kind}]").wait_for()
-    page.get_by_text("Before against after", exact=True).click()
+    page.get_by_text("Before and after", exact=True).click()
     page.locator("[data-curve=B]").wait_for()
     box = page.locator(".several-panel").bounding_box()
     page.mouse.move(box["x"] + 150, box["y"] + 150)

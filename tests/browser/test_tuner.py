@@ -37,7 +37,7 @@ def test_trials_are_proposed_kept_without_a_signal_and_decide_the_claim(page, tu
     ) == ("14.174", "16")
     page.context.set_offline(True)
     try_one(page)
-    page.get_by_text("16: waits for a signal").or_(page.get_by_text("into 16: waits")).wait_for()
+    page.get_by_text("16: waiting to be sent").or_(page.get_by_text("into 16: waits")).wait_for()
     assert page.get_by_label("Load", exact=True).input_value() == "49"  # the next one
     page.context.set_offline(False)
     page.evaluate("() => { dispatchEvent(new Event('online')) }")

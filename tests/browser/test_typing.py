@@ -13,7 +13,7 @@ AT_ONCE = """(changes) => { for (const [label, value] of changes) {
 
 
 def test_of_cells_changed_at_once_each_is_kept_though_the_first_answer_replaces_the_second(bench):
-    changes = {"What the bench must have shown": "proven", "Calibration of new sweeps": "unstated"}
+    changes = {"Evidence needs": "proven", "Calibration of new sweeps": "unstated"}
     with answered(bench, "**/cell/hand/*/calibration"):
         bench.evaluate(AT_ONCE, list(changes.items()))
     bench.reload()
@@ -24,7 +24,7 @@ def test_what_is_being_typed_stays_while_an_answer_arrives(bench):
     drop(bench, "yard.s1p", touchstone())
     name = bench.get_by_label("Name of the sweep")
     name.press_sequentially("at dusk")
-    bench.evaluate(AT_ONCE, [["What the bench must have shown", "proven"]])
+    bench.evaluate(AT_ONCE, [["Evidence needs", "proven"]])
     bench.locator("#figure", has_text="The bench is not proven yet").wait_for()
     assert name.input_value() == "at duskyard"
     bench.keyboard.type(", late ")
@@ -36,13 +36,13 @@ def test_what_is_being_typed_stays_while_an_answer_arrives(bench):
 
 def test_who_leaves_while_a_change_is_on_its_way_leaves_once_it_is_kept(bench):
     go_on = hold_back(bench, "**/cell/**")
-    judged_by(bench, "What the bench must have shown").select_option("proven")
+    judged_by(bench, "Evidence needs").select_option("proven")
     home = bench.url
     bench.get_by_role("link", name="Equipment").click()
     go_on()
     bench.get_by_role("heading", name="What the team owns").wait_for()
     bench.goto(home)
-    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
+    assert judged_by(bench, "Evidence needs").input_value() == "proven"
 
 
 def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
@@ -58,13 +58,13 @@ def test_who_leaves_while_a_change_is_refused_stays_with_it(bench):
 def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_they_are(bench):
     go_on = hold_back(bench, "**/htmx.min.js*")
     bench.goto(bench.url, wait_until="commit")
-    judged_by(bench, "What the bench must have shown").select_option("proven")
-    bench.get_by_label("The next claim, in short").fill("SWR < 2 40m")
+    judged_by(bench, "Evidence needs").select_option("proven")
+    bench.get_by_label("New claim").fill("SWR < 2 40m")
     bench.get_by_role("button", name="Add claim", exact=True).click(no_wait_after=True)
     with bench.expect_response("**/cell/**"), bench.expect_response("**/claims"):
         go_on()
     cell(bench, "Windows", 1).wait_for()
-    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
+    assert judged_by(bench, "Evidence needs").input_value() == "proven"
 
 
 def test_a_button_pressed_before_the_scripts_are_there_does_its_work_once_they_are(bench):
@@ -76,7 +76,7 @@ def test_a_button_pressed_before_the_scripts_are_there_does_its_work_once_they_a
 
 
 def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
-    line, source = bench.get_by_label("The next claim, in short"), bench.get_by_label("Source of the next claim")
+    line, source = bench.get_by_label("New claim"), bench.get_by_label("Source of the new claim")
     go_on = hold_back(bench, "**/claims")
     line.fill("SWR < 2 40m")
     bench.get_by_role("button", name="Add claim", exact=True).click()
@@ -88,7 +88,7 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
 
 
 def test_claims_sent_while_the_last_one_is_on_its_way_are_taken_after_it_each_once(bench):
-    line = bench.get_by_label("The next claim, in short")
+    line = bench.get_by_label("New claim")
     go_on = hold_back(bench, "**/claims")
     for claim in ("SWR < 2 40m", "SWR < 3 80m", "SWR < 2.5 10m"):
         line.fill(claim)
@@ -123,7 +123,7 @@ def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label
 
 
 def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
-    line = bench.get_by_label("The next claim, in short")
+    line = bench.get_by_label("New claim")
     line.fill("SWR < 1.5 the two metre band")
     bench.get_by_role("button", name="Add claim", exact=True).click()
     bench.get_by_role("alert").filter(has_text='"two metre" is not understood').wait_for()
@@ -143,19 +143,19 @@ def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
 def test_what_many_change_at_once_is_kept_and_sent_again(bench, monkeypatch):
     monkeypatch.setattr(waiting, "MOST", 0)
     with bench.expect_response("**/cell/**") as refused:
-        judged_by(bench, "What the bench must have shown").select_option("proven")
+        judged_by(bench, "Evidence needs").select_option("proven")
     assert refused.value.status == 503
     bench.get_by_text("sent again by itself").wait_for()
     monkeypatch.undo()
     with bench.expect_response(lambda answer: "/cell/" in answer.url and answer.ok):
         pass
     bench.reload()
-    assert judged_by(bench, "What the bench must have shown").input_value() == "proven"
+    assert judged_by(bench, "Evidence needs").input_value() == "proven"
 
 
 def test_a_claim_sent_while_many_change_the_same_is_taken_in_the_end(bench, monkeypatch):
     monkeypatch.setattr(waiting, "MOST", 0)
-    line = bench.get_by_label("The next claim, in short")
+    line = bench.get_by_label("New claim")
     line.fill("SWR < 2 40m")
     line.press("Enter")
     bench.get_by_text("sent again by itself").wait_for()

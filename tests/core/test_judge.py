@@ -151,7 +151,7 @@ def test_steps_say_what_is_missing():
     bare = Evaluation("x", Product("x"), samples=(Sample("s", "Unit 1"),))
     states = {s.id: s.state for s in steps(bare, judge(bare), make_plan(bare), 0)}
     assert states["case"] == "Say how Unit 1 was obtained"
-    assert states["claims"] == "Write down the first claim"
+    assert states["claims"] == "Add the first claim"
     assert states["sweep"] == "Drop a file in"
     assert headline(judge(bare)) == "Nothing judged yet"
     full = replace(CASE, claims=(replace(CLAIM, source="box"),))

@@ -108,5 +108,7 @@ def _written(node):
 
 def _a_message(text: str) -> bool:
     bare = re.sub(r"\{.*?\}", "", text)
-    code = re.search(r"\\[dwsb(]|\(\?|^[ ./#:\[\w-]+[{=]|</|SELECT |INSERT |\bvar\(|^[MLAC]\d|^image/|^text/|^application/", bare)
+    code = re.search(
+        r"\\[dwsb(]|\(\?|^[ ./#:\[\w-]+[{=]|</|SELECT |INSERT |\bvar\(|^[MLAC]\d|^image/|^text/|^application/", bare
+    )
     return bool(re.search(r"[A-Za-z]{2,}[,;:]? [a-zA-Z]{2,}|[A-Za-z]{3,}[.:] ", bare)) and not code

@@ -76,7 +76,7 @@ def test_a_table_of_s21_is_read_as_level_or_loss(text, db, scalar):
         ("a.csv", b"MHz;S21 real;S21 imag\n14;0.5;0\n15;3;1\n", "line 3, column 4: .3.; S21 in dB of what only"),
         ("a.csv", b"MHz,S11 dB,S11 deg\n14,-1,5\n15,-2,6\n", "line 1, column 5: no S21 among the headings"),
         ("a.csv", b"MHz;Z;R;X\n14;1000;200;980\n15;1000;200;980\n", "line 1, column 5: .Z., which is not S21"),
-        ("a.csv", b"14;0.1\n15;0.05\n", "line 1, column 4: .0.1., which may be dB or a ratio"),
+        ("a.csv", b"14;0.1\n15;0.05\n", "line 1, column 4: .0.1., which could be dB or a ratio"),
         ("a.csv", b"MHz;S21 dB;phase\n14;-20;0.5\n15;-21;0.7\n", "which may be degrees or radians"),
         ("a.csv", b"MHz;S21 phase\n14;30\n15;40\n", "no size of S21"),
         ("a.csv", b"# at dusk\n14 -0.05 0.1\n15 -0.04 0.1\n", "3 columns without headings"),
@@ -141,7 +141,7 @@ def test_contacts_come_back_from_adif(contacts):
         ("<EOH><CALL:" + "9" * 5000 + ">Q<EOR>", "line 1, column 6", "longer than the file"),
         ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<FREQ:3>nan<EOR>", "column 35", "a frequency in MHz"),
         ("<EOH><CALL:1>Q<QSO_DATE:8>20261017<BAND:3>40m<TX_PWR:3>inf<EOR>", "column 46", "watts"),
-        ("<EOH><CALL:1>Q<QSO_DATE:8>20261399<BAND:3>40m<EOR>", "column 15", "a day and a time of the calendar"),
+        ("<EOH><CALL:1>Q<QSO_DATE:8>20261399<BAND:3>40m<EOR>", "column 15", "a real day and time"),
     ],
 )
 def test_what_is_wrong_in_adif_is_named_with_its_place(text, place, said):
@@ -226,7 +226,7 @@ def test_readings_one_after_the_other(text, kind, values, unit):
         ("7 x 7", '"x" is not a reading'),
         ("S7 -104 dBm", "in dBm and S are mixed"),
         ("S7+10", "over S9 alone"),
-        ("31 mA", "mA is not a unit of this; S or dBm is"),
+        ("31 mA", "mA is not a unit for this; write S or dBm is"),
         ("7,1,2", "is not a reading"),
         ("S99", "out of range"),
     ],

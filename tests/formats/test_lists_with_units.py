@@ -37,7 +37,7 @@ def test_trials_are_in_the_units_they_name(text, power, seconds):
         ("MHz;Time W\n7.1;10\n", "Time W., which names W"),
         ("Frequency;SWR\n7100;1.5\n", "7100 kHz or 7100 MHz"),
         ("FREQ;SWR\n7032;1.5\n", "7032 kHz or 7032 MHz"),
-        ("MHz;SWR;Seconds\n7.1;1,5;2\n", "beside another decimal sign"),
+        ("MHz;SWR;Seconds\n7.1;1,5;2\n", "with a different decimal sign"),
     ],
 )
 def test_trials_with_two_meanings_are_asked_about(text, said):

@@ -109,7 +109,7 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
         ("Frequency;R;X\n7.1;25;lots\n", "line 2, column 3", "is not a number; ohm, as in 25"),
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
         ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
-        ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as the headings"),
+        ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as in the headings"),
         ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "line 2, column 2", "quotes closed"),
         ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is not a day"),
         ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "not a number"),

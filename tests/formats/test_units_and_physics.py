@@ -83,7 +83,7 @@ def test_a_phase_that_a_person_gave_its_unit(unit):
 @pytest.mark.parametrize(
     ("data", "said"),
     [
-        (b"kHz;SWR\n7,000;1.52\n7,100;1.62\n", 'line 2, column 1: "7,000" beside another decimal sign'),
+        (b"kHz;SWR\n7,000;1.52\n7,100;1.62\n", 'line 2, column 1: "7,000" with a different decimal sign'),
         (b"MHz;R;X\n14.1;1,234;10\n14.2;890.1;10\n", 'line 2, column 6: "1,234" beside'),
         (b"MHz;R;X\n14.1;-20;3\n14.2;-20;3\n", "a reflection of 2.32"),
         (b"MHz;SWR\n14;45413\n14.1;1.5\n", "a date"),
@@ -203,5 +203,5 @@ def test_kept_evidence_is_read_as_it_was_taken_in():
 
 
 def test_a_quote_that_is_not_closed_is_told_at_its_place():
-    with pytest.raises(FileProblem, match="line 3, column 6: a quote that is not closed"):
+    with pytest.raises(FileProblem, match="line 3, column 6: an unclosed quote"):
         read_sweep_file("slip.csv", b'Frequency MHz;SWR\n70.1;1.5\n70.2;"1.6\n70.3;1.4\n')

@@ -85,7 +85,7 @@ def test_a_place_is_a_way_from_where_it_stands(signed_in, case, maker):
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({}, "Say by how much it was moved."),
+        ({}, "Enter how far it was moved."),
         ({"by_{0}": "much"}, "an amount, as in 2 or -0.5"),
         ({"by_0": "1"}, "That part was removed meanwhile"),
     ],

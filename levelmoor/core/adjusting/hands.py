@@ -62,7 +62,7 @@ class Hands:
             return Steadiness(SETTLED)
         if _moved(before, now) > (STILL if self._unsteady else 1.0):
             self._unsteady, self._still_since = True, None
-            return Steadiness(UNSTEADY, "A hand is at it, or it is being moved: not counted yet.")
+            return Steadiness(UNSTEADY, "A hand is at the antenna, or it is moving: not counted yet.")
         if not self._unsteady:
             return Steadiness(SETTLED)
         if self._still_since is None:
@@ -71,7 +71,7 @@ class Hands:
         if left > 0:
             return Steadiness(UNSTEADY, f"Steady in {math.ceil(left)} s.")
         self._unsteady = False
-        return Steadiness(STEADY_AGAIN, "Steady again: this one counts.")
+        return Steadiness(STEADY_AGAIN, "Steady again: this sweep counts.")
 
 
 def _moved(before: tuple[Sequence[float], ...], now: tuple[Sequence[float], ...]) -> float:

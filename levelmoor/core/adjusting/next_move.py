@@ -68,7 +68,7 @@ class Advice:
 def advise(response: Response, aims: Sequence[Aim], at: Mapping[str, float], now: Sequence[Standing]) -> Advice:
     """The next move from where the elements stand and what the bands show."""
     if now and all(s.within for s in now):
-        return Advice((), (), ("Every window is within its limit with its guard band: stop here.",), done=True)
+        return Advice((), (), ("Every window is within its limit and guard band: stop here.",), done=True)
     for why in (_not_swept(aims, now), _not_told_apart(response, aims)):
         if why:
             return Advice((), (), why)
@@ -91,7 +91,7 @@ def _not_swept(aims: Sequence[Aim], now: Sequence[Standing]) -> tuple[str, ...]:
     if not missing:
         return ()
     names = ", ".join(missing)
-    return (f"No dip is seen for {names}: sweep wider, half to twice the wanted frequency, in this round.",)
+    return (f"No dip for {names} yet: in this round, sweep from half to twice the target frequency.",)
 
 
 def _not_told_apart(response: Response, aims: Sequence[Aim]) -> tuple[str, ...]:
@@ -104,8 +104,8 @@ def _not_told_apart(response: Response, aims: Sequence[Aim]) -> tuple[str, ...]:
             if not response.told_apart(k, i, j):
                 one, other = response.elements[i].name, response.elements[j].name
                 return (
-                    f"{one} and {other} were moved together each time, so what each does to {aim.window.name} is not "
-                    f"known. Move {one} alone, a little, and sweep.",
+                    f"{one} and {other} were always moved together, so what each does to {aim.window.name} is "
+                    f"unknown. Move {one} a little, by itself, and sweep.",
                 )
     return ()
 
@@ -118,9 +118,9 @@ def _nothing_to_gain(aims: Sequence[Aim], now: Sequence[Standing]) -> tuple[str,
             continue
         off = abs(math.log(s.dip_hz / aim.wanted_hz))
         if off <= max(0.25 * aim.tolerance, 2 * s.u_hz / s.dip_hz, LEAST_TOLERANCE) and s.best_swr > aim.limit_swr:
-            r = f"the feed resistance is {s.resistance_ohm:.0f} ohm" if s.resistance_ohm else "its dip is no lower"
+            r = f"the feed resistance is {s.resistance_ohm:.0f} ohm" if s.resistance_ohm else "its dip gets no lower"
             said.append(
-                f"{aim.window.name}: nothing is left to gain by length. {r[:1].upper()}{r[1:]}, so no length brings it "
+                f"{aim.window.name}: length gains nothing more. {r[:1].upper()}{r[1:]}, so no length brings it "
                 f"under {s.best_swr:.2f}; a match would."
             )
     return tuple(said)
@@ -226,8 +226,8 @@ def _bound(response: Response, best: Mapping[str, float]) -> list[Element]:
 def _too_small(response: Response, aims: Sequence[Aim], at: Mapping[str, float], best: Mapping[str, float]) -> str:
     if stuck := _bound(response, best):
         names = ", ".join(e.name for e in stuck)
-        return f"{names} can go no farther, and that is not enough: another part has to be moved."
-    return "What is left is smaller than a hand can set: nothing is gained by another move."
+        return f"{names} cannot go further, and that is not enough: move another part."
+    return "What is left is smaller than a hand can set: stop here."
 
 
 def _why(
@@ -236,12 +236,16 @@ def _why(
     said = []
     if len(moves) > 1:
         first = next(e for e in response.elements if e.id == moves[0].element_id)
-        said.append(f"All in one trip; {first.name} first, since it moves the bands the most.")
+        said.append(f"Make all moves in one trip; {first.name} first, since it moves the bands most.")
     learnt = [e for e in moves if any(response.learnt(k, _index(response, e)) for k in range(len(aims)))]
     if not learnt:
-        said.append("By the ratio of lengths and what is usual: the first move also teaches what a step is worth here.")
+        said.append(
+            "From the ratio of lengths and typical values; this first move will show what a step is worth here."
+        )
     if any(e.cut and to[e.id] < at[e.id] for e in response.elements):
-        said.append("At most 80 % of the way, and no farther than surely leaves it long: cut wire does not grow back.")
+        said.append(
+            "At most 80 % of the way, and never so far that it could end up short: cut wire does not grow back."
+        )
     said += [
         f"{e.name} then reaches its end, {to[e.id]:g} {e.unit}."
         for e in response.elements

@@ -210,13 +210,13 @@ class RoundLog:
         """The next move, or why there is none."""
         last = self.last_swept
         if not self.aims:
-            return Advice((), (), ("Say which frequencies are wanted, or write down a claim of SWR.",))
+            return Advice((), (), ("Enter the target frequencies, or add an SWR claim.",))
         if not self.elements:
-            return Advice((), (), ("Write down what of the article is moved.",))
+            return Advice((), (), ("List the parts that move.",))
         if last is None:
-            return Advice((), (), ("Sweep every wanted band once before anything is moved.",))
+            return Advice((), (), ("Sweep every band once before you move anything.",))
         if self.rounds[-1] is not last:
-            return Advice((), (), (f"Sweep round {self.rounds[-1].number}: what was moved since shows there.",))
+            return Advice((), (), (f"Sweep round {self.rounds[-1].number}to see what your move did.",))
         return advise(self.response, self.aims, self.now, [_standing(b) for b in last.bands])
 
     def shift(self, k: int, round_: Round, from_: Round | None) -> Shift | None:

@@ -65,7 +65,7 @@ class CardBand:
     def span(self) -> str:
         """From where to where it stays within the limit."""
         low, high = self.shown.low_hz, self.shown.high_hz
-        return format_range(round(low, -3), round(high, -3)) if low and high else "the sweep does not reach an edge"
+        return format_range(round(low, -3), round(high, -3)) if low and high else "the edges lie beyond the sweep"
 
 
 @dataclass(frozen=True)
@@ -220,9 +220,9 @@ def _unreached(card: Card, aim: Aim) -> str:
     foreseen = card.mark_for(aim.wanted_hz)
     if foreseen is not None:
         spread = f" ± {2 * foreseen.u:.2g}" if foreseen.u else ""
-        return f"{window.name}: no setting is for it; mark {foreseen.mark:.3g}{spread} is expected to fit. Sweep there."
+        return f"{window.name}: no setting for it; mark {foreseen.mark:.3g}{spread} should fit. Sweep there."
     dips = [f for _, f in card.points]
     if len(dips) >= 2:
         reached = format_range(min(dips), max(dips))
-        return f"{window.name}: none reaches it; the marks that were swept go over {reached}."
-    return f"{window.name}: no setting is for it."
+        return f"{window.name}: no mark reaches it; the swept marks cover {reached}."
+    return f"{window.name}: no setting for it."

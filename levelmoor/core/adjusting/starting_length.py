@@ -71,7 +71,7 @@ def usual(kind: Resonator, velocity: float = 1.0) -> Learnt:
         Where that is not above 0 and at most 1.
     """
     if not 0 < velocity <= 1:
-        raise ValueError(f"a velocity factor is above 0 and at most 1, not {velocity:g}")
+        raise ValueError(f"a velocity factor must be above 0 and at most 1, not {velocity:g}")
     return Learnt(SHARES[kind] * velocity)
 
 
@@ -84,7 +84,7 @@ def learnt(kind: Resonator, pairs: Sequence[tuple[float, float]], velocity: floa
         Where a length or a frequency is not above 0.
     """
     if any(length <= 0 or hz <= 0 for length, hz in pairs):
-        raise ValueError("a length and a frequency are above 0")
+        raise ValueError("a length and a frequency must be above 0")
     lengths = {length for length, _ in pairs}
     if not pairs:
         return usual(kind, velocity)
@@ -93,7 +93,7 @@ def learnt(kind: Resonator, pairs: Sequence[tuple[float, float]], velocity: floa
     # 1/f = (L + more) / (share c) is a straight line in L.
     slope, at_zero = np.polyfit([length for length, _ in pairs], [1 / hz for _, hz in pairs], 1)
     if slope <= 0:
-        raise ValueError("of these pairs the longer one is not the lower one; one of them holds a slip")
+        raise ValueError("in these pairs the longer length does not have the lower frequency; check them for a slip")
     return Learnt(1 / (float(slope) * LIGHT_M_PER_S), float(at_zero / slope))
 
 
@@ -123,7 +123,7 @@ def loading_coil_henry(frequency_hz: float, length_m: float, radius_m: float, po
     """
     reactance = _missing_ohm(frequency_hz, length_m, radius_m, position_m)
     if reactance <= 0:
-        raise ValueError("the whip is long enough without a coil at this frequency")
+        raise ValueError("at this frequency the whip is long enough without a coil")
     return reactance / (2 * math.pi * frequency_hz)
 
 
@@ -139,7 +139,9 @@ def loaded_hz(inductance_h: float, length_m: float, radius_m: float, position_m:
 
 def _missing_ohm(frequency_hz: float, length_m: float, radius_m: float, position_m: float) -> float:
     if not 0 <= position_m < length_m or not 0 < radius_m < length_m:
-        raise ValueError("the coil sits between the foot and the tip of the whip, which is longer than it is thick")
+        raise ValueError(
+            "the coil must be between the base and the tip of the whip, and the whip longer than its diameter"
+        )
     k = 2 * math.pi * frequency_hz / LIGHT_M_PER_S / SHORTENED
     z0 = 60 * (math.log(2 * length_m / radius_m) - 1)
     return z0 * (1 / math.tan(k * (length_m - position_m)) - math.tan(k * position_m))

@@ -89,15 +89,15 @@ def check_cable(sweep: Sweep, line: LineType, length_m: float, u_gamma: float = 
         If the sweep is scalar, has fewer than 21 points, or is too coarse for a line of that length.
     """
     if sweep.scalar:
-        raise ValueError("a cable check needs the phase: sweep with an analyzer that gives R and X or S11")
+        raise ValueError("a cable check needs phase: sweep with an analyzer that measures R and X or S11")
     if sweep.points < FEWEST_POINTS:
         raise ValueError(f"a cable check needs at least {FEWEST_POINTS} points, this sweep has {sweep.points}")
     farthest = LIGHT_M_PER_S * line.velocity / (4 * sweep.largest_step_hz)
     if length_m > 0.8 * farthest:
         step = LIGHT_M_PER_S * line.velocity / (4 * length_m) * 0.8
         raise ValueError(
-            f"the sweep's step shows {farthest:.1f} m at most and the line is {length_m:g} m; "
-            f"sweep with a step of {step / 1e3:.0f} kHz or less"
+            f"the sweep's steps show {farthest:.1f} m at most, but the line is {length_m:g} m; sweep with "
+            f"steps of {step / 1e3:.0f} kHz or less"
         )
     z0, u_z0 = _impedance(sweep, line.z0_ohm)
     sweep = sweep.referred_to(z0 or line.z0_ohm)

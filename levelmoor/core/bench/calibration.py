@@ -63,7 +63,9 @@ def solve_error_terms(
     worst = np.minimum(np.abs(np.linalg.det(matrix)), apart)
     if not np.all(np.isfinite(worst)) or np.any(worst < 1e-9):
         at = float(np.asarray(frequency_hz)[int(np.argmin(worst))])
-        raise ValueError(f"two of the standards read alike at {at / 1e6:.6g} MHz; are open, short and load mixed up?")
+        raise ValueError(
+            f"two of the standards read the same at {at / 1e6:.6g} MHz; were open, short and load mixed up?"
+        )
     e00, e11, mixed = np.moveaxis(np.linalg.solve(matrix, right)[..., 0], -1, 0)
     return ErrorTerms(np.asarray(frequency_hz), e00, e11, mixed + e00 * e11)
 
@@ -110,8 +112,8 @@ def correct(terms: ErrorTerms, frequency_hz: FloatArray, raw: ComplexArray) -> C
     if not terms.covers(float(f[0]), float(f[-1])):
         span = f"{terms.frequency_hz[0] / 1e6:.6g} to {terms.frequency_hz[-1] / 1e6:.6g} MHz"
         raise ValueError(
-            f"the raw sweep ({f[0] / 1e6:.6g} to {f[-1] / 1e6:.6g} MHz) leaves the calibration's span ({span}); "
-            "calibrate over the span that is swept"
+            f"the raw sweep ({f[0] / 1e6:.6g} to {f[-1] / 1e6:.6g} MHz) goes beyond the calibration ({span}); "
+            f"calibrate over the whole span you sweep"
         )
     at = np.clip(np.searchsorted(terms.frequency_hz, f), 1, max(terms.frequency_hz.size - 1, 1))
     beside = np.abs(terms.frequency_hz[np.stack((at - 1, np.minimum(at, terms.frequency_hz.size - 1)))] - f)
@@ -120,8 +122,8 @@ def correct(terms: ErrorTerms, frequency_hz: FloatArray, raw: ComplexArray) -> C
     if needed is not None and apart > 1e-9 * float(f[-1]):
         step = format_step(_two_digits(needed))
         raise ValueError(
-            f"the error terms turn too far between the calibration's points to be read between them; calibrate at the "
-            f"points that are swept, or with a step of {step} or less"
+            f"the calibration's points are too far apart to interpolate between; calibrate at the points you "
+            f"sweep, or with steps of {step} or less"
         )
     d, m, t = (np.interp(f, terms.frequency_hz, e) for e in (terms.directivity, terms.source_match, terms.tracking))
     shifted = np.asarray(raw) - d

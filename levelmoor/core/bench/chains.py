@@ -59,7 +59,7 @@ def find_chain(
     """
     if sample is None or port is None:
         who = "the sample" if sample is None else "the instrument"
-        return Chain(missing=f"the connector of {who} is not written down")
+        return Chain(missing=f"the connector of {who} is not stated")
     usable = adapters_in_range(adapters, low_hz, high_hz)
     reached = _search(sample, port, usable)
     if isinstance(reached, Chain):
@@ -109,4 +109,4 @@ def _missing(reached: dict[Connector, int], sample: Connector, port: Connector, 
         ((reached[a] + from_port[b], str(a), str(b), a, b) for a in reached for b in from_port),
         default=(0, "", "", near, port),
     )
-    return f"an adapter {best[3].opposite} to {best[4].opposite} is missing"
+    return f"an adapter from {best[3].opposite} to {best[4].opposite} is missing"

@@ -30,7 +30,7 @@ def check_result(
         Where something the check needs is missing, saying what.
     """
     if check.spec.reads is Reads.SWEEP and check.sweep is None:
-        raise ValueError("the sweep of this check is missing; drop its file in")
+        raise ValueError("the sweep of this check is missing; add its file")
     match check.kind:
         case CheckKind.OPEN_OR_SHORT:
             return check_open_or_short(_sweep(check))
@@ -41,14 +41,14 @@ def check_result(
         case CheckKind.CABLE:
             line = next((x for x in equipment.lines if x.id == check.item_id), None)
             if line is None:
-                raise ValueError("say which feed line was swept")
+                raise ValueError("choose the feed line that was swept")
             u = float(standard_uncertainty(0.8, instrument.figures)) if instrument else 0.01
             return check_cable(_sweep(check), find_line_type(line.type), line.length_m, u)
         case CheckKind.METER:
             return check_meter(check.pairs)
         case CheckKind.NOISE:
             if not check.traces:
-                raise ValueError("the trace of this check is missing; drop its file in")
+                raise ValueError("the trace of this check is missing; add its file")
             return check_noise(check.traces[0], check.figure("rbw_hz") or 0.0)
         case CheckKind.PAD:
             return _pad(check, equipment)

@@ -31,7 +31,7 @@ def check_noise(trace: Trace, rbw_hz: float) -> NoiseCheck:
         If the bandwidth is not above zero.
     """
     if not rbw_hz > 0:
-        raise ValueError("the resolution bandwidth is above 0 Hz; write the one that was set")
+        raise ValueError("the resolution bandwidth must be above 0 Hz; enter the one that was set")
     level = trace.level_db
     spur = level > np.median(level) + SPUR_DB
     floor = float(np.percentile(level[~spur], 95)) if np.any(~spur) else float(np.median(level))

@@ -93,7 +93,7 @@ def check_pad(
     high = min(reference.frequency_hz[-1], through.frequency_hz[-1])
     f = through.frequency_hz[(through.frequency_hz >= low) & (through.frequency_hz <= high)]
     if f.size == 0:
-        raise ValueError("the two traces share no frequency; take both over the same span")
+        raise ValueError("the two traces have no frequency in common; record both over the same span")
     attenuation = reference.at(f) - through.at(f)
     mismatch = max(mismatch_error_db(float(gamma_from_swr(swr_source)), float(gamma_from_swr(swr_pad))))
     u = float(np.sqrt(2 * u_level_db**2 + 2 * (mismatch**2 / 2)))

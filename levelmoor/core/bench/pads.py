@@ -110,17 +110,17 @@ def _reaches(pads: tuple[Pad, ...], question: PadTask) -> bool:
 
 def _too_noisy(short_db: float, max_input_dbm: float, noise_dbm: float | None) -> str:
     return (
-        f"no pad will do: with the input {INPUT_ROOM_DB:.0f} dB under its maximum ({max_input_dbm:+.0f} dBm) the limit "
-        f"is {short_db:.0f} dB short of standing {NOISE_ROOM_DB:.0f} dB above the noise ({noise_dbm:.0f} dBm). "
-        f"Narrow the resolution bandwidth by a factor of {10 ** (short_db / 10):.0f}, or notch the carrier out"
+        f"no pad works: with the input {INPUT_ROOM_DB:.0f} dB under its maximum ({max_input_dbm:+.0f} dBm) the limit "
+        f"is {short_db:.0f} dB short of being {NOISE_ROOM_DB:.0f} dB above the noise ({noise_dbm:.0f} dBm). "
+        f"Narrow the resolution bandwidth by a factor of {10 ** (short_db / 10):.0f}, or notch out the carrier"
     )
 
 
 def _no_pad(plan: PadPlan, enough: list[tuple[Pad, ...]], question: PadTask) -> str:
     most = "" if math.isinf(plan.most_db) else f" and at most {plan.most_db:.0f} dB"
-    wanted = f"find one of at least {plan.least_db:.0f} dB{most} rated {plan.watts:g} W"
+    wanted = f"get one of at least {plan.least_db:.0f} dB{most} rated {plan.watts:g} W"
     if not enough:
-        return f"no owned pad, nor two in a row, attenuates as it should; {wanted}"
+        return f"no pad of the team, alone or in pairs, has the right attenuation; {wanted}"
     if not any(_stands_power(c, question) for c in enough):
         return f"the pads that attenuate enough cannot withstand {plan.watts:g} W; {wanted}"
     top = HIGHEST_HARMONIC * question.fundamental_hz / 1e6

@@ -40,7 +40,7 @@ def _between(a: Claim, b: Claim) -> Conflict | None:
             return None
         return Conflict(a.id, b.id, True, f"{_who(a)} and {_who(b, a)} say the same: {a.wording}")
     said = f"{_who(a)} says {_what(a)}, {_who(b, a)} says {_what(b)}{where}"
-    return Conflict(a.id, b.id, False, f"{said}: both are judged, each for itself")
+    return Conflict(a.id, b.id, False, f"{said}: each is judged by itself")
 
 
 def _shared(a: Claim, b: Claim) -> str | None:

@@ -79,7 +79,7 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
         return (
             UnderstoodLine((Claim("", Quantity.OTHER, stated=stated),))
             if stated
-            else UnderstoodLine(problem="other: what?")
+            else UnderstoodLine(problem="write what is claimed after 'other:'")
         )
     named = tuple(s for s in setups if s.name and re.search(re.escape(s.name), bare, re.IGNORECASE))[:1]
     for setup in named:  # a setup is named as it is called, before any word of it is taken for another
@@ -102,7 +102,7 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     leftover = ", ".join([*(f.leftover for f in found if f.leftover), *aside])
     if not claims and not questions:
         return UnderstoodLine(
-            problem=problems[0] if problems else f'what "{text.strip()}" claims is not clear', leftover=leftover
+            problem=problems[0] if problems else f'"{text.strip()}" is not a clear claim', leftover=leftover
         )
     return UnderstoodLine(claims, questions, problems[0] if problems else "", leftover)
 

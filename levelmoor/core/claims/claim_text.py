@@ -53,7 +53,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         Where there is no such ITU region.
     """
     if region not in REGIONS:
-        raise ValueError(f"there are ITU regions 1, 2 and 3, not {region}")
+        raise ValueError(f"there are ITU regions 1, 2 and 3, but no {region}")
     try:
         line = Remaining(one_line(text))
     except ValueError as problem:
@@ -66,8 +66,8 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     _condition(line, setups)
     quantity = read_quantity(line)
     if quantity is None:
-        hint = "write a quantity with it, as in SWR < 1.5 2m, gain 2.1 dBi, or 50 W FM"
-        return Understanding(None, problem=f'what "{text.strip()}" claims is not clear: {hint}')
+        hint = "name the quantity, as in SWR < 1.5 2m, gain 2.1 dBi, or 50 W FM"
+        return Understanding(None, problem=f'"{text.strip()}" is not a clear claim: {hint}')
     rest = re.sub(
         r"\b(?:over|across|within|in|on|for|from|the|band|bands|of|at|is|guaranteed|entire|whole|all|only|nominal|"
         r"unbalanced|maximum|max|minimum|min|or|better|less|lower|more)\b|:(?=\s|$)",
@@ -78,7 +78,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     rest = re.sub(r"(?<!\S)[.,;:/]+(?!\S)", " ", rest)
     rest = re.sub(r"^[\s,;:]+|[\s,;:]+$", "", rest)
     if below := _without_beginning(rest):
-        words = f'"{below}" begins nowhere that can be swept: write both ends, as in 1 MHz to 3 GHz'
+        words = f'"{below}" has no lower end; write both ends, as in 1 MHz to 3 GHz'
         return Understanding(None, problem=words, quantity=quantity)
     questions = doubtful_bands(text, rest)
     if questions:
@@ -94,7 +94,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     except ValueError as problem:
         return Understanding(None, problem=str(problem), quantity=quantity)
     if claim.missing == "limit":
-        words = f"the {claim.quantity.value.replace('_', ' ')} has no figure; write it, as in SWR < 1.5 2m"
+        words = f"the {claim.quantity.value.replace('_', ' ')} has no figure; add it, as in SWR < 1.5 2m"
         return Understanding(None, problem=words, quantity=quantity)
     return Understanding(claim, leftover=leftover.strip(" ,:;-/"))
 

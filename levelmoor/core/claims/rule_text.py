@@ -46,7 +46,7 @@ def parse_terms(text: str) -> tuple[Term, ...]:
     """
     parts = [p.strip().replace("−", "-") for p in text.split(";") if p.strip()]
     if not parts:
-        raise ValueError("there is no term; write one like 25 µW, 40 dB or 43 + 10 log P")
+        raise ValueError("the term is empty; write one like 25 µW, 40 dB or 43 + 10 log P")
     return tuple(_term(p) for p in parts)
 
 

@@ -131,9 +131,9 @@ def compare(
         Where there is no side, or more than sixty.
     """
     if not groups:
-        raise CannotCompare("choose the sweeps that are to be compared")
+        raise CannotCompare("choose the sweeps to compare")
     if len(groups) > MOST_IN_TABLE:
-        raise CannotCompare(f"at most {MOST_IN_TABLE} sides are compared at once; {len(groups)} were chosen")
+        raise CannotCompare(f"at most {MOST_IN_TABLE} sides can be compared at once; you chose {len(groups)}")
     bench = Dossier(evaluation)
     z0 = claim.z0_ohm if claim else 50.0
     if question is Question.TIMES:
@@ -195,7 +195,7 @@ def _side(
     if plane is not PlaneView.JUDGED and all(len(a) == len(b) for a, b in zip(known, there, strict=True)):
         curves.append(_curve(known, groups, z0))
     elif plane is not PlaneView.JUDGED:
-        note = "its line is not known, so it cannot be shown at the shack end"
+        note = "its feed line is unknown, so it cannot be shown at the shack end"
         curves = curves or [_curve(here, groups, z0)]
     most = max(range(len(groups)), key=lambda i: len(groups[i]))
     spread = spread_of({e.id: p.sweep for e, p in zip(groups[most], here[most], strict=True)})
@@ -280,8 +280,8 @@ def _agreement(bench: Dossier, first: SideWindow, second: SideWindow, window: Wi
         line = bench.setup(at_shack_end.evidence[-1]).line_id
         owned = next((x.name for x in bench.book.equipment.lines if x.id == line), "the feed line")
         return (
-            f"they are not comparable: one was read at the shack end of {owned}, which was not swept; sweep it with "
-            "its far end open or shorted, and drop that file on the bench"
+            f"they are not comparable: one was read at the shack end of {owned}, which was not swept; sweep it "
+            f"with its far end open or shorted, and add that file on the bench"
         )
     return agreement(a.sweep, a.figures, b.sweep, b.figures, window)
 

@@ -24,11 +24,11 @@ class Question(StrEnum):
 
 
 QUESTION_WORDS = {
-    Question.SETUPS: "Setup against setup",
-    Question.UNITS: "Unit against unit",
-    Question.INSTRUMENTS: "Instrument against instrument",
-    Question.TIMES: "Before against after",
-    Question.CLAIM: "Claim against sweep",
+    Question.SETUPS: "Setups",
+    Question.UNITS: "Units",
+    Question.INSTRUMENTS: "Instruments",
+    Question.TIMES: "Before and after",
+    Question.CLAIM: "Claims",
 }
 
 

@@ -14,10 +14,10 @@ from levelmoor.core.words.figures import format_mhz, format_step, format_swr, fo
 
 NOTHING = "0 Hz"
 MOUNT_AGAIN = (
-    "Take each down, put it up again, sweep it, and enter the mounting beside the sweep. Until then a difference is "
-    "real for this mounting only."
+    "Take each one down, put it up again and sweep it, and enter the mounting beside the sweep. Until then a "
+    "difference is real for this mounting only."
 )
-CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line had been radiating."
+CHOKE_NARROWS = "A choke that narrows the curve shows that the feed line was radiating."
 
 
 def setup_difference(evaluation: Evaluation, first: Setup, second: Setup) -> str:
@@ -48,7 +48,7 @@ def answer(evaluation: Evaluation, comparison: Comparison) -> tuple[str, ...]:
     if few and len(comparison.sides) > 1:
         who = " and ".join((", ".join(few[:-1]), few[-1])) if len(few) > 1 else few[0]
         said.append(
-            f"How far {who} spread{'s' if len(few) == 1 else ''} is not known: sweep each setup {FEWEST} times or more."
+            f"How far {who} spread{'s' if len(few) == 1 else ''} is unknown: sweep each setup at least {FEWEST} times."
         )
     once = any(
         d.meaning is Meaning.MOUNTING for w in comparison.windows for pair in w.differences for d in pair.values()
@@ -104,7 +104,7 @@ def _moved(
         )
     if then.at_wanted and now.at_wanted:
         at = format_mhz(round(now.at_wanted[0], -3))
-        told.append(f"SWR at {at} MHz {format_swr(then.at_wanted[1])} then, {format_swr(now.at_wanted[1])} now")
+        told.append(f"SWR at {at} MHz {format_swr(then.at_wanted[1])} before, {format_swr(now.at_wanted[1])} now")
     shares = [w.figures[SHARE].value for w in windows if SHARE in w.figures]
     if len(shares) == 2:
         wide = window.high_hz - window.low_hz
@@ -139,9 +139,9 @@ def _changes(
     worst = differences.get(WORST)
     if worst is not None and not told:
         one, two = (format_swr(float(swr_from_gamma(w.figures[WORST].value))) for w in windows)
-        told.append(f"SWR at the worst place {one} and {two}, {_meaning(worst)}")
+        told.append(f"worst SWR {one} and {two}, {_meaning(worst)}")
     name = f"{pair[1].letter} against {pair[0].letter}"
-    return [f"{name}: {'; '.join(told)}." if told else f"{name}: they share no figure here that can be compared."]
+    return [f"{name}: {'; '.join(told)}." if told else f"{name}: they have no comparable figure here."]
 
 
 def _closed_width(differences: dict[str, Difference]) -> tuple[float, Difference | None]:
@@ -157,7 +157,7 @@ def _shift(d: Difference, more: str, less: str) -> str:
 
 
 def _meaning(d: Difference) -> str:
-    return "not known to be more than spread" if d.meaning is Meaning.UNKNOWN else MEANING_WORDS[d.meaning]
+    return "not known to be more than the spread" if d.meaning is Meaning.UNKNOWN else MEANING_WORDS[d.meaning]
 
 
 def _choke_narrows(evaluation: Evaluation, pair: tuple[Side, Side], differences: dict[str, Difference]) -> bool:
@@ -175,12 +175,12 @@ def _instruments(pair: tuple[Side, Side], found: Agreement) -> list[str]:
     both = f"{a.letter} and {b.letter}"
     what = "in Γ" if found.complex_ else "in SWR"
     if found.agree:
-        return [f"{both} agree {what} within their stated figures, at {100 * found.share:.0f} % of the frequencies."]
+        return [f"{both} agree {what} within their stated accuracy, at {100 * found.share:.0f} % of the frequencies."]
     swrs = [format_swr(float(swr_from_gamma(g))) for g in (found.first, found.second)]
     return [
-        f"{both} agree {what} at {100 * found.share:.0f} % of the frequencies only; the most at odds they are at "
-        f"{format_mhz(round(found.worst_hz, -3))} MHz, with {swrs[0]} and {swrs[1]}, {found.ratio:.1f} times what "
-        "their stated figures allow. One of them is worse than stated: read a known load with both."
+        f"{both} agree {what} at {100 * found.share:.0f} % of the frequencies only; they differ most at "
+        f"{format_mhz(round(found.worst_hz, -3))} MHz ({swrs[0]} and {swrs[1]}), {found.ratio:.1f} times what "
+        f"their stated accuracy allows. One of them is worse than stated: read a known load with both."
     ]
 
 

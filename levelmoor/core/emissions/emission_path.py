@@ -61,7 +61,7 @@ class PathPiece:
 def pieces_of(book: BenchBook, capture: Capture) -> tuple[PathPiece, ...]:
     """The pads and the cable of a capture, as the bench has measured them; or the offset written down instead."""
     if capture.offset is not None:
-        return (PathPiece("offset as written down", capture.offset, U_WRITTEN_DB, by_hand=True),)
+        return (PathPiece("offset as set", capture.offset, U_WRITTEN_DB, by_hand=True),)
     pads = {p.id: p for p in book.equipment.pads}
     pieces = [_pad(book, pads[i]) for i in capture.pad_ids if i in pads]
     line = next((x for x in book.equipment.lines if x.id == capture.line_id), None)
@@ -161,7 +161,10 @@ class PathLook:
             found.append("limit above the noise")
         words = f"{', '.join(found).capitalize()}."
         if self.first_w is not None:
-            words += f" See that what comes first is rated {format_watts(self.first_w)}: its figures do not tell."
+            words += (
+                f" Make sure that the first part is rated for {format_watts(self.first_w)}; its rating is not on "
+                f"record."
+            )
         return words
 
 
@@ -180,13 +183,13 @@ def look_along(
     stages = [PathStage("radio", level)]
     problems = []
     if all(p.stands_w == math.inf for p in pieces):
-        problems.append("there is no pad in the path: the radio would be keyed into the analyzer")
+        problems.append("there is no pad in the path: the radio would transmit straight into the analyzer")
     for piece in pieces:
         watts = float(watts_of_dbm(level)) * duty
         if piece.stands_w is not None and watts > piece.stands_w:
             problems.append(
-                f"{piece.name} is rated {format_watts(piece.stands_w)}, and {format_watts(watts)} reach it; "
-                "use one that is rated for more"
+                f"{piece.name} is rated for {format_watts(piece.stands_w)}, but {format_watts(watts)} reaches "
+                f"it; use one with a higher rating"
             )
         if not piece.known(carrier_hz):
             problems.append(f"{piece.name} was not measured at the carrier; measure it on the bench")
@@ -195,10 +198,10 @@ def look_along(
     top = None if instrument.max_input_dbm is None else instrument.max_input_dbm - INPUT_ROOM_DB
     stages.append(PathStage(instrument.name, level, top))
     if top is None:
-        problems.append(f"the largest safe input of {instrument.name} is not written down")
+        problems.append(f"the maximum safe input of {instrument.name} is not on record")
     elif level > top:
         problems.append(
-            f"{level:.0f} dBm reach {instrument.name}, which is to see at most {top:.0f} dBm; "
+            f"{level:.0f} dBm reaches {instrument.name}, which should see at most {top:.0f} dBm; "
             f"{math.ceil(level - top)} dB more pad"
         )
     problems += _not_measured(pieces, carrier_hz)
@@ -209,7 +212,7 @@ def look_along(
     if seen is not None and noise_dbm is not None and seen < noise_dbm + NOISE_ROOM_DB:
         short = noise_dbm + NOISE_ROOM_DB - seen
         problems.append(
-            f"the limit is {math.ceil(short)} dB short of standing {NOISE_ROOM_DB:.0f} dB above the noise; narrow the "
+            f"the limit is {math.ceil(short)} dB short of being {NOISE_ROOM_DB:.0f} dB above the noise; narrow the "
             f"resolution bandwidth by a factor of {math.ceil(10 ** (short / 10))}, or use less pad"
         )
     told = not pieces or pieces[0].stands_w is not None
@@ -223,5 +226,5 @@ def _not_measured(pieces: Sequence[PathPiece], carrier_hz: float) -> list[str]:
         orders = [str(n) for n, f in enumerate(harmonics_hz(carrier_hz), 2) if not piece.known(f)]
         if orders:
             which = f"harmonic {orders[0]}" if len(orders) == 1 else f"harmonics {', '.join(orders)}"
-            found.append(f"{piece.name} was not measured at {which}; without that nothing is shown there")
+            found.append(f"{piece.name} was not measured at {which}; without that, nothing can be shown there")
     return found

@@ -41,7 +41,7 @@ def mean_of(repeats: Sequence[MeasuredCapture]) -> MeasuredCapture:
         if all(abs(spur.frequency_hz - s.frequency_hz) > SAME_SPUR * s.frequency_hz for s in spurs):
             spurs.append(spur)
     spurs.sort(key=lambda s: s.frequency_hz)
-    name = f"{first.name} and {len(repeats) - 1} more by the same path"
+    name = f"{first.name} and {len(repeats) - 1} more through the same path"
     return replace(first, name=name, carrier=carrier, lines=tuple(map(mean, first.lines)), spurs=tuple(spurs))
 
 

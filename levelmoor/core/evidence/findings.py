@@ -22,7 +22,7 @@ class Part(StrEnum):
     HEARD = "heard"
     CONTRADICTS = "contradicts"
     NOT_SHOWN = "does not show it"
-    SET_ASIDE = "set aside"
+    SET_ASIDE = "left out"
     BESIDE = "beside"
 
 

@@ -43,7 +43,7 @@ def duty_of_times(on_s: float, off_s: float) -> float:
         Where nothing is keyed.
     """
     if not on_s > 0 or not off_s >= 0:
-        raise ValueError(f"on for more than 0 s, off for at least 0 s; not {on_s:g} and {off_s:g}")
+        raise ValueError(f"the time on must be above 0 s and the time off at least 0 s, not {on_s:g} and {off_s:g}")
     return on_s / (on_s + off_s)
 
 
@@ -79,10 +79,10 @@ def parse_duty(typed: str, mode: str = "") -> float:
     found = _PER_CENT.fullmatch(bare)
     duty = _seconds(found[1], None) / 100 if found else 0.0
     if found and not found[2] and duty <= 0.01:
-        raise ValueError(f'"{bare}" may be a share or per cent; write {100 * duty:g} %, or {1e4 * duty:g} %')
+        raise ValueError(f'"{bare}" may be a fraction or per cent; write {100 * duty:g} %, or {1e4 * duty:g} %')
     if not 0.001 <= duty <= 1:
         raise ValueError(
-            f'"{bare[:40]}" is not a duty cycle; write per cent up to 100, as in 40, or seconds, as in 15 on 45 off'
+            f'"{bare[:40]}" is not a duty cycle; write per cent, such as 40, or seconds, such as 15 on 45 off'
         )
     return duty
 

@@ -84,13 +84,13 @@ def fit_heating(run: HeatRun) -> Heating | None:
 def stop_words(run: HeatRun, found: Heating | None) -> str:
     """When to stop the run: at the limit, before it, or once the end is told."""
     if run.limit_c is None:
-        return "Write the temperature that nothing may pass, from the manual or the material; stop where it smells."
+        return "Enter the maximum temperature, from the manual or for the material; stop if it smells."
     if found is not None and (at := found.reaches(run.limit_c)) is not None:
-        return f"Stop before {duration(at / 60)}: {run.limit_c:g} °C is reached then."
+        return f"Stop before {duration(at / 60)}: {run.limit_c:g} °C will be reached then."
     if max(c for _, c in run.points) >= run.limit_c:
-        return f"Stop: {run.limit_c:g} °C is passed."
+        return f"Stop: {run.limit_c:g} °C is exceeded."
     if found is not None and found.told:
-        return f"It may go on: {found.at(1e9):.0f} °C in the end, below {run.limit_c:g} °C."
+        return f"It can go on: {found.at(1e9):.0f} °C in the end, below {run.limit_c:g} °C."
     return f"Go on, and stop at {run.limit_c:g} °C."
 
 

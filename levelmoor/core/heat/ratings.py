@@ -13,4 +13,4 @@ def too_weak(equipment: Equipment, average_w: float) -> str:
     if not weak:
         return ""
     pieces = ", ".join(f"{name} ({watts:g} W)" for watts, name in weak)
-    return f"{average_w:.3g} W on average are more than these are rated for, so keep them out of the path: {pieces}."
+    return f"{average_w:.3g} W on average is more than these are rated for; keep them out of the path: {pieces}."

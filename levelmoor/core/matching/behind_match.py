@@ -26,8 +26,8 @@ FINE_SWR = 1.5
 
 @dataclass(frozen=True)
 class Behind:
-    """The share of the power that reaches the load, with the ends between which it lies. `share` is None where what the
-    tuner keeps is not known: it is then at most `high`. `inside` is the setting with its watts, volts and amperes."""
+    """The share of the power that reaches the load, with the ends between which it lies. `share` is None where the
+    tuner's loss is unknown: it is then at most `high`. `inside` is the setting with its watts, volts and amperes."""
 
     share: float | None
     low: float
@@ -76,12 +76,12 @@ def behind_match(
     line_db = float(total_loss_db(line[0], line[1])) if line and line[1] < 1 else (math.inf if line else None)
     through_line = 1.0 if line_db is None else 10 ** (-line_db / 10)
     if network is None or network.missing or load_ohm is None or any(p not in dials for p in network.parts):
-        why = "what hangs on the tuner was not swept" if load_ohm is None else "what the tuner keeps is not known"
-        said = f"Not known what reaches the antenna: {why}"
-        said += f"; of what leaves it the line takes {line_db:.1f} dB." if line_db and math.isfinite(line_db) else "."
+        why = "the load was not swept" if load_ohm is None else "the tuner's loss is unknown"
+        said = f"What reaches the antenna is unknown: {why}"
+        said += f"; the line then loses {line_db:.1f} dB." if line_db and math.isfinite(line_db) else "."
         usual = ""
         if load_ohm is not None and load_ohm.real > 0 and (ends_of := usual_loss(frequency_hz, load_ohm)) is not None:
-            usual = f"a usual T network would let {_percent(ends_of[0])} to {_percent(ends_of[1])} through"
+            usual = f"a typical T network would pass {_percent(ends_of[0])} to {_percent(ends_of[1])}"
         return Behind(None, 0.0, through_line, line_db, None, f"{said} {NOT_RADIATION}", usual=usual)
     inside = with_loss(match_at(network, dials, frequency_hz, load_ohm), power_w)
     by = q_factor(network)
@@ -96,9 +96,11 @@ def behind_match(
     ]
     share, low, high = (s * through_line for s in (inside.share, min(ends), max(ends)))
     said = f"{_percent(share)} of the power reaches the antenna ({_percent(low)} to {_percent(high)})"
-    said += f": the tuner keeps {inside.loss_db:.2f} dB" if math.isfinite(inside.loss_db) else ": the tuner keeps all"
+    said += (
+        f": the tuner loses {inside.loss_db:.2f} dB" if math.isfinite(inside.loss_db) else ": the tuner loses all of it"
+    )
     if line_db is not None:
-        said += f", the line {line_db:.2f} dB" if math.isfinite(line_db) else ", the line all of the rest"
+        said += f", the line {line_db:.2f} dB" if math.isfinite(line_db) else ", the line the rest"
     warnings = _warnings(network, inside, share, swr_seen, power_w)
     return Behind(share, low, high, line_db, inside, f"{said}. {NOT_RADIATION}", warnings)
 
@@ -113,7 +115,7 @@ def behind_swept(through: float, line: tuple[float, float] | None, swr_seen: flo
     line_db = float(total_loss_db(line[0], line[1])) if line and line[1] < 1 else None
     share = through * (10 ** (-line_db / 10) if line_db is not None else 1.0)
     kept_db = -10 * math.log10(through) if through > 0 else math.inf
-    said = f"{_percent(share)} of the power reaches the antenna: the tuner as swept keeps {kept_db:.2f} dB"
+    said = f"{_percent(share)} of the power reaches the antenna: the tuner as swept loses {kept_db:.2f} dB"
     said += f", the line {line_db:.2f} dB" if line_db is not None else ""
     low, high = share * (1 - SWEPT_U), min(share * (1 + SWEPT_U), 1.0)
     return Behind(share, low, high, line_db, None, f"{said}. {NOT_RADIATION}", _hopeless(share, swr_seen))
@@ -123,8 +125,8 @@ def _hopeless(share: float, swr_seen: float | None) -> tuple[str, ...]:
     """What is said of a share that is too small."""
     if share < HOPELESS and swr_seen is not None and swr_seen <= FINE_SWR:
         swr = f"{swr_seen:.3g}"
-        return (f"An SWR of {swr} hides a load that takes next to nothing: {_percent(share)} leaves the shack.",)
-    return (f"Most of the power stays inside: {_percent(share)} gets through.",) if share < HALF else ()
+        return (f"An SWR of {swr} hides a load that accepts almost nothing: {_percent(share)} leaves the shack.",)
+    return (f"Most of the power stays in the tuner: {_percent(share)} gets through.",) if share < HALF else ()
 
 
 def _percent(share: float) -> str:

@@ -24,24 +24,24 @@ def guided_steps(network: Network) -> list[GuidedStep]:
     capacitors = [p for p in has if p is not Part.COIL]
     if capacitors:
         marks = " and ".join(f"{names.get(p, p.value)} at {_middle(network, p):g}" for p in capacitors)
-        steps.append(GuidedStep(f"Capacitors at mid scale: {marks}.", capacitors[0], False))
+        steps.append(GuidedStep(f"Set the capacitors to mid scale: {marks}.", capacitors[0], False))
     steps.append(
-        GuidedStep("Listen: turn the coil to the loudest noise on the band. That is near, without transmitting.",
+        GuidedStep("Listen: turn the coil for the loudest noise on the band. That is close, without transmitting.",
                    Part.COIL, False)
     )  # fmt: skip
-    steps.append(GuidedStep(f"{names.get(Part.COIL, 'The coil')} slowly to the first dip.", Part.COIL))
+    steps.append(GuidedStep(f"{names.get(Part.COIL, 'The coil')} : turn slowly to the first dip.", Part.COIL))
     if Part.C_IN in has:
         double = network.kind is NetworkKind.DIFFERENTIAL_T
         side = "The double capacitor" if double else "Transmitter side"
-        steps.append(GuidedStep(f"{side}, {names.get(Part.C_IN)}: turn to the least.", Part.C_IN))
+        steps.append(GuidedStep(f"{side}, {names.get(Part.C_IN)}: turn for the minimum.", Part.C_IN))
     if Part.C_OUT in has:
-        steps.append(GuidedStep(f"Antenna side, {names.get(Part.C_OUT)}: turn to the least.", Part.C_OUT))
-    steps.append(GuidedStep("Round again, coil included, until nothing is reflected."))
+        steps.append(GuidedStep(f"Antenna side, {names.get(Part.C_OUT)}: turn for the minimum.", Part.C_OUT))
+    steps.append(GuidedStep("Repeat, coil included, until nothing is reflected."))
     if network.kind in (NetworkKind.T, NetworkKind.DIFFERENTIAL_T):
         steps.append(
-            GuidedStep("Two matches on offer: take the one with less coil and more capacitance, it loses less.")
+            GuidedStep("If there are two matches, use the one with less coil and more capacitance: it loses less.")
         )
-    steps.append(GuidedStep("A knob at its stop: one step of the coil, and begin again.", Part.COIL))
+    steps.append(GuidedStep("If a knob is at its stop, move the coil one step and begin again.", Part.COIL))
     return steps
 
 
@@ -50,7 +50,7 @@ def _middle(network: Network, part: Part) -> float:
     return (knob.low + knob.high) / 2 if knob else 50.0
 
 
-PERMITTED = "With a meter: key about 10 W, read, unkey, move, key. No knob moves while it is keyed."
+PERMITTED = "With a meter: key about 10 W, read, unkey, move, key. Never turn a knob while keyed."
 
 
 def nearest(matches: list[Match], dials: Mapping[Part, float], network: Network) -> Match:

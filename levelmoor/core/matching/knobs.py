@@ -47,7 +47,7 @@ def values_at(network: Network, dials: Mapping[Part, ArrayLike]) -> dict[Part, F
         Where the table of a knob is not written down.
     """
     if network.missing:
-        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is not written down")
+        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is empty")
     found = {p: value_at(k, dials[p]) for p in network.parts if (k := network.knob(p)) is not None}
     if network.kind is NetworkKind.DIFFERENTIAL_T:
         half = network.knob(Part.C_IN)
@@ -97,7 +97,7 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
     knobs = [k for p in network.parts if (k := network.knob(p)) is not None and k.dial]
     count = sum(len(k.value) for k in knobs)
     if 2 * len(seen) < count:
-        raise ValueError(f"{count} values are to be learnt; sweep {-(-count // 2)} positions at least, not {len(seen)}")
+        raise ValueError(f"{count} values are unknown; sweep at least {-(-count // 2)} positions, not {len(seen)}")
 
     def with_values(logs: FloatArray) -> Network:
         at, made = 0, []
@@ -124,7 +124,7 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
     left = float(np.sqrt(2 * np.mean(found.fun**2)))
     if left > UNEXPLAINED:
         raise ValueError(
-            f"with the best tables a tenth of the reflection or more stays unexplained ({left:.2f}); are the marks and "
-            "the loads those of the sweeps?"
+            f"even the best tables leave a tenth of the reflection or more unexplained ({left:.2f}); do the "
+            f"marks and loads belong to these sweeps?"
         )
     return with_values(found.x), left

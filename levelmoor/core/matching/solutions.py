@@ -94,7 +94,7 @@ def solutions(
     """
     load = complex(load_ohm)
     if not (math.isfinite(load.real) and math.isfinite(load.imag)) or load.real <= 0:
-        raise ValueError("a load that takes no power cannot be matched; its resistance is above 0 Ω")
+        raise ValueError("a load without resistance cannot be matched; R must be above 0 Ω")
     grids = _grids(network, positions)
     gamma = _gamma_of_grid(network, grids, frequency_hz, load, z0_ohm)
     size = np.abs(gamma)
@@ -145,7 +145,7 @@ def _steps(network: Network, part: Part) -> bool:
 
 def _grids(network: Network, positions: int) -> dict[Part, FloatArray]:
     if network.missing:
-        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is not written down")
+        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is empty")
     three = len(network.parts) == 3
     grids = {}
     for part in network.parts:
@@ -219,7 +219,7 @@ GENERIC_KNOBS = {
 """Parts of a usual size for a network of which nothing is written down (common practice, no source)."""
 
 
-def generic_network(kind: NetworkKind, name: str = "a usual one") -> Network:
+def generic_network(kind: NetworkKind, name: str = "a typical one") -> Network:
     """A network of a kind with parts of a usual size."""
     bare = Network("generic", name, kind)
     return replace(bare, knobs=tuple(GENERIC_KNOBS[p] for p in bare.parts))

@@ -42,8 +42,8 @@ class DecisionRule(StrEnum):
 
 
 RULE_WORDS = {
-    DecisionRule.GUARDED: "Guarded: a Pass and a Fail are each clear of the limit by the expanded uncertainty 2u",
-    DecisionRule.SIMPLE: "Simple acceptance: the value against the limit, without a guard band",
+    DecisionRule.GUARDED: "Guarded: a Pass and a Fail each stay clear of the limit by the expanded uncertainty 2u",
+    DecisionRule.SIMPLE: "Simple acceptance: the measured value against the limit, without a guard band",
 }
 
 

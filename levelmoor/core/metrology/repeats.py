@@ -30,7 +30,7 @@ def repeats_needed(
         Where the change is not above 0, or a spread below it.
     """
     if not shift_hz > 0 or spread_hz < 0 or u_instrument_hz < 0:
-        raise ValueError("a change is above 0 Hz, and a spread at least 0 Hz")
+        raise ValueError("a change must be above 0 Hz, and a spread at least 0 Hz")
     for n in range(FEWEST, MOST + 1):
         quantile = student(0.5 + confidence / 2, 2 * n - 2)
         if shift_hz >= math.hypot(quantile * spread_hz * math.sqrt(2 / n), 2 * u_instrument_hz * math.sqrt(2)):

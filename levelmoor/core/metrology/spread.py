@@ -53,12 +53,12 @@ def spread_of(sweeps: Mapping[str, Sweep]) -> Spread:
     """
     every = list(sweeps.values())
     if not every:
-        raise ValueError("a spread needs sweeps")
+        raise ValueError("a spread needs at least one sweep")
     low, high = max(s.low_hz for s in every), min(s.high_hz for s in every)
     coarsest = min(every, key=lambda s: s.points)
     f = coarsest.inside(low, high)
     if f.size == 0:
-        raise ValueError("the repeats share no span")
+        raise ValueError("the repeats have no span in common")
     z0, scalar = every[0].z0_ohm, any(s.scalar for s in every)
     values: ComplexArray = np.array([s.referred_to(z0).gamma_at(f) for s in every])
     halves = [s.half_steps_at(f) for s in every if s.half_step_gamma is not None]

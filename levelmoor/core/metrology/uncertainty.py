@@ -69,7 +69,7 @@ class Residuals:
         ):
             value = getattr(self, name)
             if not math.isfinite(value) or value < 0:
-                raise ValueError(f"{name} is a number of at least 0, not {value}")
+                raise ValueError(f"{name} must be at least 0, not {value}")
 
 
 def standard_uncertainty(

@@ -25,7 +25,7 @@ class UnitShare:
     def words(self) -> str:
         """What the units say of the model."""
         if self.of == 0:
-            return "No unit is judged yet."
+            return "No unit has been judged yet."
         start = f"{self.count} of {counted(self.of, 'unit fails', 'units fail')}"
         sure = f"{100 * self.confidence:.0f} % one-sided"
         if self.count == 0:

@@ -99,7 +99,7 @@ class Element:
         """Why it cannot be moved by so much from where it stands; nothing where it can."""
         to = at + by
         passed = [end for end, over in ((self.low, -1), (self.high, 1)) if end is not None and (to - end) * over > 1e-9]
-        return f"{self.name} stands at {at:g} {self.unit} and goes no farther than {passed[0]:g}." if passed else ""
+        return f"{self.name} is at {at:g} {self.unit} and cannot go beyond {passed[0]:g}." if passed else ""
 
     def say(self, by: float) -> str:
         """A move in words, as the hand makes it."""

@@ -19,8 +19,8 @@ class BenchRule(StrEnum):
 
 
 BENCH_RULE_WORDS = {
-    BenchRule.PROVEN: "Proven: a calibration on record, and a known load that matched 50 ohm with it",
-    BenchRule.STATED: "Stated: it is enough that a calibration at the plane is stated",
+    BenchRule.PROVEN: "Proven: a calibration on record, and a known load that matched 50 Ω with it",
+    BenchRule.STATED: "Stated: your word that it was calibrated at the plane",
 }
 
 

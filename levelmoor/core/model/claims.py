@@ -50,11 +50,11 @@ class Claim:
         if self.limit is not None:
             self.quantity.spec.check_limit(self.limit)
         if not self.z0_ohm > 0:
-            raise ValueError(f"a nominal impedance is above 0 ohm, not {self.z0_ohm:g}")
+            raise ValueError(f"a nominal impedance must be above 0 Ω, not {self.z0_ohm:g}")
         if self.swr_at is not None and not self.swr_at > 1:
-            raise ValueError(f"a bandwidth is claimed at an SWR above 1, not {self.swr_at:g}")
+            raise ValueError(f"the SWR of a bandwidth must be above 1, not {self.swr_at:g}")
         if self.duty is not None and not 0 < self.duty <= 1:
-            raise ValueError(f"a duty cycle is above 0 and at most 1, not {self.duty:g}")
+            raise ValueError(f"a duty cycle must be above 0 and at most 1, not {self.duty:g}")
 
     @property
     def limit_swr(self) -> float | None:
@@ -116,7 +116,7 @@ class Claim:
     @property
     def _range_wording(self) -> str:
         """`Matches 10 to 1000 Ω to 1.5:1 on 40m`."""
-        parts = ["Matches", self.stated or "loads that are not stated"]
+        parts = ["Matches", self.stated or "unstated loads"]
         parts += [f"to {self.limit:g}:1"] if self.limit is not None else []
         parts += [f"at {self.power_w:g} W"] if self.power_w is not None else []
         parts += [f"on {', '.join(w.name for w in self.windows)}"] if self.windows else []

@@ -34,7 +34,7 @@ CONDITION_WORDS = {
     "adapters": "adapters",
     "azimuth": "azimuth",
     "surroundings": "surroundings",
-    "near": "who or what was nearby",
+    "near": "people or objects nearby",
 }
 NONE_IF_EMPTY = ("accessory", "counterpoise", "adapters", "accessory placed")
 """Where nothing noted means that there was none."""
@@ -74,7 +74,7 @@ def difference(first: Conditions, second: Conditions, others: tuple[tuple[str, s
         parts.append(f"{first.accessory} {b or 'anywhere else'} instead of {a or 'where it was'}")
     parts += [_told(*t) for t in (*told.values(), *(o for o in others if o[1] != o[2]))]
     if not parts:
-        return "Nothing that is noted differs."
+        return "No difference is noted."
     joined = parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
     return f"The same, but {joined}."
 

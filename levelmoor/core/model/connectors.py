@@ -63,7 +63,7 @@ def parse_connector(text: str) -> Connector:
     match = _WRITTEN.match(bare)
     family = _FAMILY_KEYS.get(re.sub(r"[^a-z0-9]", "", (match[1] if match else bare).lower()))
     if family is None:
-        raise ValueError(f'"{text}" is not a connector known here; write family and gender, as in N female or BNC male')
+        raise ValueError(f'"{text}" is not a known connector; write family and gender, such as N female or BNC male')
     if match is None:
         raise ValueError(f'"{text}" does not say its gender; write {family} male or {family} female')
     return Connector(family, _GENDERS[match[2].lower()])

@@ -57,7 +57,7 @@ class Calibration(StrEnum):
 
 CALIBRATION_WORDS = {
     Calibration.AT_PLANE: "done at the reference plane",
-    Calibration.NONE: "none, or of another span or plane",
+    Calibration.NONE: "none, or for another span or plane",
     Calibration.UNSTATED: "not stated",
 }
 

@@ -43,7 +43,7 @@ def parse_address(text: str) -> Address:
     """
     host, _, port = text.strip().rpartition(":")
     host = host.strip("[]")
-    wanted = "an instrument's address is a number with a port, as 127.0.0.1:5025 or 192.168.1.20:5025"
+    wanted = "write an instrument's address as a number with a port, such as 127.0.0.1:5025 or 192.168.1.20:5025"
     try:
         number = ipaddress.ip_address("127.0.0.1" if host.lower() == "localhost" else host)
         at = int(port)
@@ -57,7 +57,7 @@ def parse_address(text: str) -> Address:
 
 def _local(number: ipaddress.IPv4Address | ipaddress.IPv6Address, text: str) -> None:
     if not any(number in network for network in _LOCAL):
-        raise ValueError(f'"{text.strip()}" is neither a loopback nor a private address; nothing else is reached')
+        raise ValueError(f'"{text.strip()}" is neither a loopback nor a private address; Levelmoor reaches no others')
 
 
 def parse_reach(text: str) -> tuple[Reach, ...]:
@@ -96,6 +96,6 @@ def check_reach(address: Address, reach: tuple[Reach, ...]) -> None:
     if any(r.holds(address) for r in reach):
         return
     raise ValueError(
-        f"{address} is not among the addresses that this installation may reach; the one who runs it names them in "
-        "LEVELMOOR_INSTRUMENTS"
+        f"{address} is not an address that this installation may reach; whoever runs it lists them in "
+        f"LEVELMOOR_INSTRUMENTS"
     )

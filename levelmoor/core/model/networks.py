@@ -20,7 +20,7 @@ NETWORK_WORDS = {
     NetworkKind.L_SERIES_FIRST: "L: coil in line, capacitor across the antenna",
     NetworkKind.L_SHUNT_FIRST: "L: capacitor across the transmitter, coil in line",
     NetworkKind.PI: "pi: capacitor, coil in line, capacitor",
-    NetworkKind.DIFFERENTIAL_T: "T with one double capacitor: what one half gains the other loses",
+    NetworkKind.DIFFERENTIAL_T: "T with one differential capacitor: one half gains what the other loses",
 }
 
 
@@ -77,16 +77,20 @@ class Knob:
 
     def __post_init__(self) -> None:
         if not self.low < self.high:
-            raise ValueError(f"the dial of {self.name} runs from {self.low:g} to {self.high:g}; the lower mark first")
+            raise ValueError(
+                f"the dial of {self.name} runs from {self.low:g} to {self.high:g}; write the lower mark first"
+            )
         if len(self.dial) != len(self.value) or len(self.dial) == 1:
-            raise ValueError(f"the table of {self.name} has a value for each mark, and two marks at least")
+            raise ValueError(f"the table of {self.name} needs a value for each mark, and at least two marks")
         if any(b <= a for a, b in zip(self.dial, self.dial[1:], strict=False)):
-            raise ValueError(f"the marks in the table of {self.name} rise")
+            raise ValueError(f"the marks in the table of {self.name} must rise")
         if any(not v >= 0 for v in self.value):
-            raise ValueError(f"the values in the table of {self.name} are at least 0")
+            raise ValueError(f"the values in the table of {self.name} must be at least 0")
         rises = [b - a for a, b in zip(self.value, self.value[1:], strict=False)]
         if any(r * rises[0] <= 0 for r in rises):
-            raise ValueError(f"the values in the table of {self.name} rise, or fall on an inverted dial, all the way")
+            raise ValueError(
+                f"the values in the table of {self.name} must rise all the way, or fall all the way on an inverted dial"
+            )
 
     @property
     def unit(self) -> str:
@@ -115,7 +119,7 @@ class Network:
     def __post_init__(self) -> None:
         for words, q in (("coil", self.coil_q), ("capacitors", self.capacitor_q)):
             if not q > 0:
-                raise ValueError(f"the Q of the {words} is above 0, not {q:g}")
+                raise ValueError(f"the Q of the {words} must be above 0, not {q:g}")
 
     @property
     def places(self) -> tuple[Place, ...]:

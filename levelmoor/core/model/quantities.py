@@ -83,7 +83,7 @@ class Specification:
     def check_limit(self, limit: float) -> None:
         """Raises ValueError where the limit is none of this quantity."""
         if self.above is not None and not limit > self.above:
-            raise ValueError(f"{self.limit} is above {f'{self.above:g} {self.unit}'.strip()}, not {limit:g}")
+            raise ValueError(f"{self.limit} must be above {f'{self.above:g} {self.unit}'.strip()}, not {limit:g}")
 
 
 SPECIFICATIONS: Mapping[Quantity, Specification] = {

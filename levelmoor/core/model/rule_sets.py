@@ -21,6 +21,7 @@ from levelmoor.core.plugins import RULE_SETS, plugged
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.levels import dbm_of_watts
 from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.sentence import uncapitalized
 
 
 class TermKind(StrEnum):
@@ -44,7 +45,7 @@ class Term:
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.figure) or (self.kind is TermKind.ABSOLUTE and self.figure <= 0):
-            raise ValueError(f"a term's figure is a number, an absolute one above 0 W, not {self.figure:g}")
+            raise ValueError(f"a term needs a number, and an absolute one must be above 0 W, not {self.figure:g}")
 
     def limit_dbm(self, power_w: float) -> float:
         """The limit in dBm that the term sets for a carrier power in W [1]_."""
@@ -84,15 +85,15 @@ class Section:
     def __post_init__(self) -> None:
         figures = (self.high_hz, self.low_w, *(w for w in (self.high_w, self.floor_w) if w is not None))
         if not all(map(math.isfinite, figures)):
-            raise ValueError(f"section {self.name}: its frequencies and powers are numbers")
+            raise ValueError(f"section {self.name}: frequencies and powers must be numbers")
         if not 0 <= self.low_hz < self.high_hz:
-            raise ValueError(f"section {self.name}: carriers run from a lower to a higher frequency")
+            raise ValueError(f"section {self.name}: carriers must run from a lower to a higher frequency")
         if not self.terms:
             raise ValueError(f"section {self.name}: it has no term")
         if self.high_w is not None and not self.low_w < self.high_w:
-            raise ValueError(f"section {self.name}: powers run from a lower to a higher one")
+            raise ValueError(f"section {self.name}: powers must run from a lower to a higher one")
         if self.floor_w is not None and not self.floor_w > 0:
-            raise ValueError(f"section {self.name}: a floor is above 0 W")
+            raise ValueError(f"section {self.name}: a floor must be above 0 W")
 
     def holds(self, carrier_hz: float, power_w: float) -> bool:
         within = power_w > self.low_w and (self.high_w is None or power_w <= self.high_w)
@@ -116,7 +117,7 @@ class RuleSet:
 
     def __post_init__(self) -> None:
         if not self.id or not self.title:
-            raise ValueError("a rule set has an id and a title")
+            raise ValueError("a rule set needs an id and a title")
         if not re.fullmatch(r"\w[\w.-]{0,59}", self.id):
             raise ValueError(f'"{self.id}" is not an id: up to 60 letters, digits, points and dashes, as in us-97.307')
 
@@ -156,14 +157,14 @@ def limit_of(rules: RuleSet, carrier_hz: float, power_w: float, region: int | No
         raise ValueError(f"a carrier power is above 0 W, not {power_w:g}")
     if region is not None and rules.service == AMATEUR and not _amateur(carrier_hz, rules.region or region):
         other = next((b.name for b in other_services().bands if b.low_hz <= carrier_hz <= b.high_hz), "")
-        where = f"{format_mhz(round(carrier_hz, -3))} MHz lies in no amateur band of region {rules.region or region}"
+        where = f"{format_mhz(round(carrier_hz, -3))} MHz is not in an amateur band of region {rules.region or region}"
         where += f", but in {other}" if other else ""
-        return NoFigure(f"{rules.id} is of the amateur service, and {where}: it says nothing of such a transmitter")
+        return NoFigure(f"{rules.id} covers the amateur service, and {where}: it does not cover such a transmitter")
     section = next((s for s in rules.sections if s.holds(carrier_hz, power_w)), None)
     if section is None:
-        words = rules.not_covered or "it states no number there"
+        words = rules.not_covered or "it has no limit there"
         at = f"{power_w:.3g} W at {format_mhz(carrier_hz)} MHz"
-        return NoFigure(f"no figure for {at} in {rules.id}: {words[:1].lower()}{words[1:]}")
+        return NoFigure(f"no figure for {at} in {rules.id}: {uncapitalized(words)}")
     choose = min if section.combine is Combine.STRICTEST else max
     binds = choose(section.terms, key=lambda t: t.limit_dbm(power_w))
     dbm, binding, relative = binds.limit_dbm(power_w), binds.said, binds.kind is not TermKind.ABSOLUTE
@@ -206,7 +207,7 @@ def rule_set_from(data: Mapping[str, Any]) -> RuleSet:
     except KeyError as missing:
         raise ValueError(f"the rule set has no {missing.args[0]}") from None
     except TypeError as problem:
-        raise ValueError(f"the rule set is not as it should be: {problem}") from None
+        raise ValueError(f"the rule set is invalid: {problem}") from None
 
 
 @lru_cache

@@ -15,7 +15,7 @@ class Fixture(StrEnum):
 
 
 FIXTURE_WORDS = {
-    Fixture.THROUGH: "from its one port to its other",
+    Fixture.THROUGH: "from port to port",
     Fixture.SERIES: "a choke in the series fixture",
     Fixture.OPEN: "the series fixture, empty",
 }
@@ -74,7 +74,7 @@ class FieldLevel:
         if not self.values:
             raise ValueError("write at least one reading")
         if self.unit not in LEVEL_UNITS[self.kind]:
-            raise ValueError(f'"{self.unit}" is none of {", ".join(LEVEL_UNITS[self.kind])}')
+            raise ValueError(f'"{self.unit}" is not one of {", ".join(LEVEL_UNITS[self.kind])}')
 
 
 @dataclass(frozen=True)
@@ -103,9 +103,9 @@ class HeatRun:
 
     def __post_init__(self) -> None:
         if not self.power_w > 0 or not 0 < self.duty <= 1:
-            raise ValueError("a run has a power above 0 W and a duty above 0 and at most 1")
+            raise ValueError("a run needs a power above 0 W, and a duty cycle above 0 and at most 1")
         if len(self.points) < 2 or any(b[0] <= a[0] for a, b in zip(self.points, self.points[1:], strict=False)):
-            raise ValueError("a run has two temperatures at least, at rising times")
+            raise ValueError("a run needs at least two temperatures, at rising times")
 
     @property
     def average_w(self) -> float:

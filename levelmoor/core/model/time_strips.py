@@ -15,7 +15,7 @@ class StripKind(StrEnum):
 
 STRIP_WORDS = {
     StripKind.ROTATION: "rotation, marks in degrees",
-    StripKind.DISTANCE: "something coming near, marks in m",
+    StripKind.DISTANCE: "something approaching, marks in m",
     StripKind.WIND: "wind and weather",
     StripKind.OTHER: "something else",
 }

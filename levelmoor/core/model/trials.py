@@ -67,13 +67,13 @@ class Trial:
 
     def __post_init__(self) -> None:
         if not self.frequency_hz > 0:
-            raise ValueError(f"a trial has a frequency above 0 Hz, not {self.frequency_hz:g}")
+            raise ValueError(f"a frequency must be above 0 Hz, not {self.frequency_hz:g}")
         for name in ("swr_before", "swr_after"):
             value = getattr(self, name)
             if value is not None and not value >= 1:
-                raise ValueError(f"an SWR is at least 1, not {value:g}")
+                raise ValueError(f"an SWR must be at least 1, not {value:g}")
         if self.seconds is not None and not self.seconds >= 0:
-            raise ValueError(f"a time is at least 0 s, not {self.seconds:g}")
+            raise ValueError(f"a time must be at least 0 s, not {self.seconds:g}")
 
     @property
     def tried(self) -> bool:

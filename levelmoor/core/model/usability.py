@@ -17,7 +17,7 @@ class Profile:
 PROFILES = {
     p.id: p
     for p in (
-        Profile("exacting", "Exacting 1.3:1", 1.3, "for teams that want hardly any reflection anywhere in the band"),
+        Profile("exacting", "Exacting 1.3:1", 1.3, "for teams that want almost no reflection anywhere in the band"),
         Profile("strict", "Strict 1.5:1", 1.5, "no power fold-back expected"),
         Profile("radio-safe", "Radio-safe 2:1", 2.0, "what most transmitters accept; check the radio's manual"),
         Profile("internal-tuner", "Internal tuner 3:1", 3.0, "what a built-in tuner reaches"),
@@ -35,7 +35,7 @@ def own_profile(limit_swr: float) -> Profile:
         Where it is not an SWR above 1.
     """
     if not limit_swr > 1:
-        raise ValueError(f"a usability limit is an SWR above 1, not {limit_swr:g}")
+        raise ValueError(f"a usability limit must be an SWR above 1, not {limit_swr:g}")
     return Profile("own", f"Own limit {limit_swr:g}:1", limit_swr, "the team's own choice")
 
 

@@ -58,7 +58,7 @@ class Alternation:
         said = f"{abs(self.mean_db):.1f} dB {'stronger' if self.mean_db > 0 else 'weaker'}"
         if self.spread_db is None:
             return f"{said} in {self.pairs} pairs, too few to know the spread"
-        sure = "" if abs(self.mean_db) > self.spread_db else ", which the spread does not tell from nothing"
+        sure = "" if abs(self.mean_db) > self.spread_db else ", which is within the spread"
         return f"{said} ± {self.spread_db:.1f} dB in {self.pairs} pairs{sure}"
 
 

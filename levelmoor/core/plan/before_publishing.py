@@ -25,8 +25,8 @@ class Asked(StrEnum):
     NOT_HEARD = "Sweeps that do not decide"
     CONTRADICTION = "Contradictions"
     CAUTION = "Cautions"
-    TO_DO = "Comments open"
-    OLDER = "Older than the changes"
+    TO_DO = "Open comments"
+    OLDER = "Changed since"
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ def _not_heard(evaluation: Evaluation, book: BenchBook) -> Iterator[ReaderQuesti
     setups = {s.id: s for s in evaluation.setups}
     for e in evaluation.sweeps:
         aside = why_aside(evaluation, e)
-        why = f"set aside with {aside}" if aside else obstacle(gates_of(book, e, setups[e.setup_id]))
+        why = f"left out with {aside}" if aside else obstacle(gates_of(book, e, setups[e.setup_id]))
         why = why or _why_beside(evaluation, e)
         if why:
             yield ReaderQuestion(Asked.NOT_HEARD, f"{e.name}: {why}", "sweep", e.id)

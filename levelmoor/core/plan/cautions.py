@@ -1,45 +1,50 @@
 """Cautions, each for the step where it matters; local codes, the manuals and licensed practice come first."""
 
-INPUT = "Discharge the feed line before it goes to the analyzer; static and nearby transmitters destroy its input."
-NO_KEYING = (
-    "Never key a transmitter into an analyzer without the pad that is planned for it, or near one that is connected."
+INPUT = (
+    "Discharge the feed line before you connect it to the analyzer; static and nearby transmitters destroy its input."
 )
+NO_KEYING = "Never key a transmitter into an analyzer without the planned pad, or near an analyzer that is connected."
 RAISING = (
-    "Look up first: power lines, ladder, roof, mast in the wind, lightning. Raise nothing that can fall on a line."
+    "Look up first: power lines, ladder, roof, wind on the mast, lightning. Raise nothing that could fall on a line."
 )
 STEP_BACK = "Let go of the element, step back about 1.5 m, wait, then sweep."
 TRANSMITTING = (
-    "Transmit only where licensed: identify, lowest power that moves the meter, briefly, nobody near the antenna; "
-    "no analyzer connected."
+    "Transmit only if licensed: identify, use the lowest power that moves the meter, be brief, keep everybody "
+    "away from the antenna, and disconnect the analyzer."
 )
-PAD_FIRST = "Pad in place before the radio is connected; check its watts and the input's maximum once more."
-KEY_BRIEFLY = "Transmit only where licensed, at the lowest power that does; key briefly: radio and pad get hot."
-EXPOSURE = "Keep people away from a keyed antenna, keep the test inside the load, follow the national exposure rules."
-HIGH_VOLTAGE = "High voltage at antenna ends, coils and in tuners: ground the tuner, adjust nothing under power."
+PAD_FIRST = "Insert the pad before you connect the radio; check its rating and the maximum of the input once more."
+KEY_BRIEFLY = (
+    "Transmit only if licensed, at the lowest power that does the job; key briefly, since radio and pad get hot."
+)
+EXPOSURE = "Keep people away from a keyed antenna, keep the power in the load, and follow your national exposure rules."
+HIGH_VOLTAGE = "High voltage at antenna ends, at coils and in tuners: ground the tuner, and adjust nothing under power."
 TUNER = (
-    "Tuner grounded, cover on, nobody touches it or the wire's end while it is keyed: high voltage, RF burns. No knob "
-    "moves under more than a tuning carrier of about 10 W; the radio's manual first. Never key into an analyzer."
+    "Ground the tuner and keep its cover on. Nobody touches it or the end of the wire while it is keyed: high "
+    "voltage, RF burns. Turn no knob under more than a tuning carrier of about 10 W; read the radio's manual "
+    "first. Never key into an analyzer."
 )
 TUNING_CARRIER = (
-    "Transmit only where licensed: identify, about 10 W, as short as the tuner takes; then let the radio cool. No "
-    "analyzer connected, nobody near the antenna."
+    "Transmit only if licensed: identify, about 10 W, only as long as the tuner needs; then let the radio cool. "
+    "Disconnect the analyzer, and keep everybody away from the antenna."
 )
 HEAT = (
-    "Into a load where one will do. Nobody touches it while it is keyed or hot: cores, loads and tuners burn hands; "
-    "nothing that burns near it, and never alone. Stop at the temperature of the manual, or where it smells."
+    "Use a load if one will do. Nobody touches anything that is keyed or hot: cores, loads and tuners burn hands. "
+    "Keep flammable things away, and never work alone. Stop at the temperature in the manual, or if it smells."
 )
 CLAMP = (
-    "A clamp goes on with the transmitter off and locked; no hand at line or antenna while it is keyed: RF burns. "
-    "Transmit only where licensed, identify."
+    "Switch the transmitter off and lock it before you fit a clamp; keep hands off line and antenna while it is "
+    "keyed: RF burns. Transmit only if licensed, and identify."
 )
 BEFORE_A_MOVE = (
-    "Before a hand goes to it: transmitter off and locked, ends and coils discharged; lower the mast clear of power "
-    "lines, and wear glasses where wire is cut. Never adjust under power."
+    "Before you touch it: transmitter off and locked, ends and coils discharged. Lower the mast clear of power "
+    "lines, and wear eye protection when you cut wire. Never adjust under power."
 )
-UP_AGAIN = "Raising it again: look up first. Let go and step back before the sweep; a hand at the element spoils it."
+UP_AGAIN = "Before you raise it again, look up. Let go and step back before you sweep; a hand at the element spoils it."
 CARRIER = (
-    "Where a meter needs a carrier: licensed only, identify, about 10 W for seconds, never while a hand is at the "
+    "If a meter needs a carrier: only if licensed, identify, about 10 W for seconds, and never with a hand at the "
     "antenna."
 )
-VEHICLE = "Vehicle: route and tension the cable as in use, adjust nothing while driving, mind the heat in a parked car."
+VEHICLE = (
+    "Vehicle: route and fasten the cable as in use, adjust nothing while driving, and beware of heat in a parked car."
+)
 DEFER = "Local codes, the manuals and licensed practice come first."

@@ -196,8 +196,8 @@ class _Planner:
         problem = group.choice.problem
         if not problem and instrument and len(segments) > MOST_PASSES:
             problem = (
-                f"at a step of {format_step(step)} it would take {len(segments)} passes of {points} points; "
-                f"use an instrument with more points than {instrument.name}"
+                f"with steps of {format_step(step)} it would take {len(segments)} passes of {points} points; use "
+                f"an instrument with more points than {instrument.name}"
             )
         windows = tuple(w.window for w in group.wanted)
         claim_ids = tuple(dict.fromkeys(i for w in group.wanted for i in w.claim_ids))
@@ -227,7 +227,7 @@ class _Planner:
         low, high = survey_span(windows, instrument)
         segment = Segment(low, high, instrument.points or USUAL_POINTS)
         narrow = [w.name for w in windows if (w.high_hz - w.low_hz) < 2 * segment.step_hz]
-        watch = [f"Step {format_step(segment.step_hz)}: it finds dips, it judges nothing"]
+        watch = [f"Step {format_step(segment.step_hz)}: finds the dips, and judges nothing"]
         if narrow:
             watch.append(
                 f"{', '.join(dict.fromkeys(narrow))} could lie between two points: sweep them whatever it shows"
@@ -283,9 +283,9 @@ class _Planner:
         if "vehicle" in text or "car" in text.split():
             said.append(cautions.VEHICLE)
         else:
-            said.append(f"Fences and vehicles {away:.1f} m away or more, or written into the setup")
+            said.append(f"Fences and vehicles {away:.1f} m away or more, or noted in the setup")
         if low_hz < WIRES_BELOW_HZ or "wire" in text:
-            said.append("Wind moves wires: note it, and sweep again when it has dropped")
+            said.append("Wind moves wires: note it, and sweep again when it drops")
         return said
 
     # -- What is covered ---------------------------------------------------------------------------------------------
@@ -344,8 +344,8 @@ class _Planner:
             return "no setup is in the plan"
         reasons = [why_not_allowed(claim, s) for s in self.setups]
         if all(reasons):
-            return f"no setup in the plan answers it: {reasons[0].split(';')[0]}"
-        return "at the shack end of an unchecked line a Pass cannot be shown; check the line, or sweep at the connector"
+            return f"no setup in the plan can show it: {reasons[0].split(';')[0]}"
+        return "a Pass cannot be shown at the shack end of an unchecked line; check the line, or sweep at the connector"
 
     def notes(self) -> tuple[str, ...]:
         said = []
@@ -354,19 +354,20 @@ class _Planner:
             change, spread = format_step(wishes.shift_hz), format_step(wishes.spread_hz)
             if self.repeats is None:
                 said.append(
-                    f"No reasonable number of repeats shows a change of {change} when one sweep spreads by {spread}."
+                    f"No reasonable number of repeats shows a change of {change} if single sweeps spread by {spread}."
                 )
             else:
                 said.append(
-                    f"{self.repeats} sweeps of each setup show a change of {change} when one spreads by {spread}."
+                    f"{self.repeats} sweeps of each setup show a change of {change} if single sweeps spread "
+                    f"by {spread}."
                 )
             said.append(
-                "Take each setup down once, put it up again and sweep it: re-mounting alone can change a reading."
+                "Take each setup down once, put it up again and sweep it: remounting alone can change a reading."
             )
         if any(s.connector is None for s in self.evaluation.samples):
-            said.append("Write each sample's connector into the case, and the chain of adapters can be found.")
+            said.append("Enter each sample's connector in the case, so that the chain of adapters can be found.")
         if any(i.sweeps and not i.connector for i in self.evaluation.instruments_in_use):
-            said.append("Write each instrument's connector, range and points down among what the team owns.")
+            said.append("Enter each instrument's connector, range and points under Equipment.")
         return tuple(said)
 
 
@@ -377,4 +378,4 @@ def _seen(known: Iterable[SweepAnalysis], window: Window) -> list[str]:
     if near is None:
         return []
     side = "inside the window" if window.low_hz <= near.frequency_hz <= window.high_hz else "outside the window"
-    return [f"The nearest dip seen so far is at {format_mhz(round(near.frequency_hz, -3))} MHz, {side}"]
+    return [f"The nearest dip so far is at {format_mhz(round(near.frequency_hz, -3))} MHz, {side}"]

@@ -145,7 +145,7 @@ def _instrument(
         elif one.low_hz > low_hz or 0 < one.high_hz < high_hz:
             why_not.append((one.name, f"it sweeps {format_range(one.low_hz, one.high_hz)}"))
         elif 0 < one.points < points:
-            why_not.append((one.name, f"it takes {counted(one.points, 'point')}, {points} are needed"))
+            why_not.append((one.name, f"it sweeps {counted(one.points, 'point')}, and {points} are needed"))
         else:
             return one, why_not
     return None, why_not

@@ -22,13 +22,13 @@ def changes(before: dict[str, Any], now: dict[str, Any]) -> list[str]:
     """Sentences on runs that came, went or changed, on claims that lost or found their evidence, and on the time."""
     old, new = before.get("runs", {}), now["runs"]
     said = [f"Added: {new[k]['words']}, {new[k]['detail']}" for k in new if k not in old]
-    said += [f"Gone: {old[k]['words']}" for k in old if k not in new]
+    said += [f"Removed: {old[k]['words']}" for k in old if k not in new]
     for key in new:
         if key in old and old[key] != new[key]:
             said.append(f"Changed: {new[key]['words']}, now {new[key]['detail']} (was {old[key]['detail']})")
     lost = [c for c in now["uncovered"] if c not in before.get("uncovered", [])]
     found = [c for c in before.get("uncovered", []) if c not in now["uncovered"]]
-    said += [f"Now without evidence: {c}" for c in lost] + [f"Covered again: {c}" for c in found]
+    said += [f"Now without evidence: {c}" for c in lost] + [f"Has evidence again: {c}" for c in found]
     if before.get("minutes", now["minutes"]) != now["minutes"]:
         said.append(f"Time: {before['minutes']} min before, {now['minutes']} min now")
     return said

@@ -74,7 +74,7 @@ def _emission(
     )
     if power is None or claim.limit is None or not claim.windows:
         missing = "carrier power in W" if power is None else "limit in dB" if claim.limit is None else "band"
-        return replace(run, problem=f"the claim has no {missing}; write it down with it")
+        return replace(run, problem=f"the claim has no {missing}; add it to the claim")
     window = claim.windows[0]
     fundamental = round((window.low_hz + window.high_hz) / 2, -3)
     question = PadTask(fundamental, power, float(dbm_of_watts(power)) - claim.limit, claim.duty or 1.0)
@@ -125,5 +125,5 @@ def _why_not(instrument: Instrument, top_hz: float) -> str:
     if instrument.high_hz and instrument.high_hz < top_hz:
         return f"ends at {format_mhz(instrument.high_hz)} MHz, below the fifth harmonic"
     if instrument.max_input_dbm is None:
-        return "has no largest safe input written down"
+        return "has no maximum safe input on record"
     return ""

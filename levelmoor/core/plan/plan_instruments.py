@@ -14,7 +14,7 @@ from levelmoor.core.words.figures import format_range
 _NO_SWEEP = {
     InstrumentClass.METER: "reads one figure at a time, and only where its owner may transmit",
     InstrumentClass.WATTMETER: "reads one figure at a time, under power",
-    InstrumentClass.BRIDGE: "needs a source and a meter beside it; it does not sweep by itself",
+    InstrumentClass.BRIDGE: "needs a source and a meter; it does not sweep by itself",
     InstrumentClass.SPECTRUM: "shows spectra, not reflection",
     InstrumentClass.SOURCE: "is a source only",
 }
@@ -59,7 +59,7 @@ class Instruments:
             return Choice(None, Chain(), None, tuple(why_not), problem)
         *_, instrument, chain, decides = min(able)[:6] if len(able) == 1 else min(able, key=lambda a: a[:3])
         why_not += [
-            (other.name, "would do as well, less surely") for *_, other, _c, _d in able if other is not instrument
+            (other.name, "would also do, with less certainty") for *_, other, _c, _d in able if other is not instrument
         ]
         return Choice(instrument, chain, decides, tuple(why_not))
 
@@ -74,13 +74,13 @@ def _room_lost(decides: Decidable | None) -> float:
 
 
 def _why_not(instrument: Instrument, low_hz: float, high_hz: float, chain: Chain, decides: Decidable | None) -> str:
-    """Why an instrument cannot do it, or nothing. What is not written down is not held against it."""
+    """Why an instrument cannot do it, or nothing. What is not on record is not held against it."""
     if not instrument.sweeps:
         return _NO_SWEEP[instrument.instrument_class]
     if (instrument.low_hz and low_hz < instrument.low_hz) or (instrument.high_hz and high_hz > instrument.high_hz):
-        return f"its range, {format_range(instrument.low_hz, instrument.high_hz)}, does not hold the window"
+        return f"its range, {format_range(instrument.low_hz, instrument.high_hz)}, does not contain the window"
     if decides is not None and decides.passes_swr is None:
-        return f"at its accuracy it cannot decide {decides.limit_swr:g}: even a perfect match would not be sure to pass"
-    if chain.missing and "not written down" not in chain.missing:
+        return f"at its accuracy it cannot decide {decides.limit_swr:g}: even a perfect match could not pass for sure"
+    if chain.missing and "not on record" not in chain.missing:
         return chain.missing
     return ""

@@ -66,7 +66,7 @@ def _case(evaluation: Evaluation) -> Step:
 def _claims(evaluation: Evaluation) -> Step:
     if not evaluation.claims:
         by_rules = bool(evaluation.captures and evaluation.rule_sets)
-        return Step("claims", "Claims", "None: rule sets judge" if by_rules else "Write down the first claim", by_rules)
+        return Step("claims", "Claims", "None: rule sets judge" if by_rules else "Add the first claim", by_rules)
     open_ended = sum(1 for c in evaluation.claims if c.missing)
     if open_ended:
         return Step("claims", "Claims", f"{open_ended} without window or limit", False)
@@ -80,13 +80,13 @@ def _plan(plan: Plan, evaluation: Evaluation, findings: Findings) -> Step:
     beside = _beside_sweeps(evaluation, findings)
     if not plan.runs and not plan.dropped:
         beyond = [c for c in evaluation.claims if c.quantity.spec.shown_by in (TRIAL, THROUGH)]
-        words = beside or ("Nothing is left to do" if beyond else "Nothing to plan yet")
+        words = beside or ("Nothing left to do" if beyond else "Nothing to plan yet")
         return Step("plan", "Plan", words, bool(beyond or beside))
     lost = len({(u.claim_id, u.sample_id) for u in plan.uncovered})
     if lost:
         return Step("plan", "Plan", f"{lost} without evidence", False)
     left = len(plan.todo)
-    words = f"{counted(left, 'run')}, {duration(plan.minutes)}" if left else "" if beside else "All runs are in"
+    words = f"{counted(left, 'run')}, {duration(plan.minutes)}" if left else "" if beside else "All runs made"
     return Step("plan", "Plan", "; ".join(filter(None, (words, beside))), True)
 
 
@@ -108,7 +108,7 @@ def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
     blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
     if blocked:
         of = counted(len(evaluation.sweeps), "sweep")
-        return Step("bench", "Bench", f"{blocked} of {of} not resting on it", False)
+        return Step("bench", "Bench", f"{blocked} of {of} do not rest on it", False)
     proven = evaluation.bench_rule is BenchRule.PROVEN
     return Step("bench", "Bench", "Proven" if proven else "Stated, not proven", True)
 
@@ -134,7 +134,7 @@ def _adjust(evaluation: Evaluation) -> list[Step]:
     if evaluation.captures and not evaluation.sweeps:
         return []
     if not evaluation.elements:
-        return [Step("adjust", "Adjust", "Nothing is moved", True)]
+        return [Step("adjust", "Adjust", "No moving parts", True)]
     if not evaluation.adjustments:
         return [Step("adjust", "Adjust", "Ready for a move", True)]
     last = max(a.round for a in evaluation.adjustments)
@@ -162,7 +162,7 @@ def _through(evaluation: Evaluation, findings: Findings) -> list[Step]:
     open_ = sum(f.claim_id in claims and f.verdict is Verdict.NOT_SHOWN for f in findings.claims)
     made = [counted(len(evaluation.throughs), "sweep")] if evaluation.throughs else []
     made += [counted(len(evaluation.heats), "heat run")] if evaluation.heats else []
-    said = ", ".join(made) or "Sweep it through"
+    said = ", ".join(made) or "Sweep port to port"
     return [Step("through", "Accessories", f"{said}, {open_} not shown" if open_ else said, not open_)]
 
 

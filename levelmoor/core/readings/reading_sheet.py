@@ -114,9 +114,9 @@ def support(lines: Sequence[SheetLine], windows: Sequence[Window]) -> str:
         told += f", {counted(open_, 'waits', 'wait')} for an answer"
     reach = f"{format_mhz(min(read))} to {format_mhz(max(read))} MHz"
     end = (
-        "they show claims at single frequencies where one was read, and what a band is good for at those places; "
-        f"a claim on a whole window needs {LEAST_POINTS} readings in it"
+        "they show claims at the frequencies read, and how usable a band is there; a claim on a whole window "
+        "needs {LEAST_POINTS} readings in it"
     )
     at_spots = sum(1 for w in spots if any(abs(f - w.low_hz) <= 1e-4 * w.low_hz for f in read))
-    spot_words = f" {at_spots} of {len(spots)} claimed frequencies are read." if spots else ""
+    spot_words = f" {at_spots} of {len(spots)} claimed frequencies have a reading." if spots else ""
     return f"{told}, from {reach}: {end}.{spot_words}"

@@ -89,7 +89,7 @@ class Reading:
 
     def __post_init__(self) -> None:
         if self.swr is None and (self.r is None or self.x is None) and (self.forward is None or self.reflected is None):
-            raise ValueError("a reading has an SWR, R and X, or forward and reflected power beside its frequency")
+            raise ValueError("a reading needs a frequency with SWR, R and X, or forward and reflected power")
 
     def impedance_ohm(self) -> complex | None:
         """R + jX, None where they or the sign of X were not read."""
@@ -134,7 +134,7 @@ def parse_shown(text: str, what: str, signed: bool = False) -> Shown:
     digits = match[2].replace(",", ".")
     sign = -1.0 if match[1] in ("-", "−") else 1.0
     if sign < 0 and not signed:
-        raise ValueError(f'"{text.strip()}": the {what} is not negative')
+        raise ValueError(f'"{text.strip()}": the {what} cannot be negative')
     decimals = len(digits.partition(".")[2])
     return Shown(sign * float(digits), 0.5 * 10.0**-decimals, bare)
 
@@ -158,7 +158,7 @@ def parse_swr(text: str) -> Shown:
     if side:
         shown = replace(shown, text=text.strip(), bound="most" if side[1] else "least")
     if shown.value < 1:
-        raise ValueError(f'"{text.strip()}": an SWR is never below 1; is this a return loss?')
+        raise ValueError(f'"{text.strip()}": an SWR cannot be below 1; is this a return loss?')
     return shown
 
 
@@ -181,7 +181,7 @@ def reading_of(ident: str, kind: ReadingKind, typed: Mapping[str, str]) -> Readi
         with _naming("swr"):
             found["swr"] = parse_swr(typed["swr"])
     if kind is ReadingKind.POWERS and found["forward"] and not found["forward"].value > 0:
-        raise FieldProblem("forward", "the forward power is above 0 W; with no power nothing is read")
+        raise FieldProblem("forward", "the forward power must be above 0 W; without power there is no reading")
     return Reading(ident, frequency, x_signed=kind is not ReadingKind.R_ABS_X, **found)
 
 

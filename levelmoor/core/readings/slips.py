@@ -91,7 +91,7 @@ def _place(reading: Reading, expected: Expected, others: tuple[Reading, ...]) ->
     if meant is None:
         return None
     said = f"{format_mhz(meant)} MHz"
-    question = f"{format_mhz(f)} MHz is nowhere near what is measured here; is {said} meant?"
+    question = f"{format_mhz(f)} MHz is far from what you measure here; did you mean {said}?"
     return Slip(SlipKind.PLACE, "frequency", question, said.replace("\u202f", ""))
 
 
@@ -104,7 +104,7 @@ def _instrument(reading: Reading, expected: Expected) -> Slip | None:
     return Slip(
         SlipKind.INSTRUMENT,
         "frequency",
-        f"{format_mhz(f)} MHz is outside what the instrument can make ({reach}); is the frequency right?",
+        f"{format_mhz(f)} MHz is outside the instrument's range ({reach}); is the frequency right?",
     )
 
 
@@ -114,11 +114,11 @@ def _transmit(reading: Reading, expected: Expected) -> Slip | None:
     f = reading.frequency_hz
     if any(w.low_hz <= f <= w.high_hz for w in expected.may_transmit):
         return None
-    outside = f"where {expected.radio} does not transmit" if expected.radio else "in no band of the region"
+    outside = f"where {expected.radio} does not transmit" if expected.radio else "not in a band of the region"
     return Slip(
         SlipKind.TRANSMIT,
         "frequency",
-        f"a radio's meter can be read only where its owner may transmit, and {format_mhz(f)} MHz is {outside}; is the "
+        f"a radio's meter can only be read where its owner may transmit, and {format_mhz(f)} MHz is {outside}; is the "
         "frequency right?",
     )
 
@@ -166,8 +166,8 @@ def _reflected(reading: Reading) -> Slip | None:
     return Slip(
         SlipKind.REFLECTED,
         "reflected",
-        f"{reflected.text} W come back of {forward.text} W sent; no antenna reflects more than it gets. Were the two "
-        "exchanged?",
+        f"{reflected.text} W reflected of {forward.text} W forward; no antenna reflects more than it "
+        f"receives. Were the two swapped?",
         forward.text,
     )
 
@@ -221,6 +221,6 @@ def _flat(reading: Reading, others: tuple[Reading, ...], z0_ohm: float) -> Slip 
     return Slip(
         SlipKind.FLAT,
         "swr",
-        f"all {len(others) + 1} readings are 1:1; a dummy load reads like that. Is the antenna connected, and is there "
-        "enough power for the meter?",
+        f"all {len(others) + 1} readings are 1:1, as with a dummy load. Is the antenna connected, and is "
+        f"there enough power for the meter?",
     )

@@ -39,13 +39,13 @@ def check_strip(strip: TimeStrip) -> None:
     if not 0 < len(wanted) <= bounds.STRIP_WANTED or not all(1e3 <= hz <= bounds.HIGHEST_HZ for hz in wanted):
         raise ValueError(f"wanted_hz: one to {bounds.STRIP_WANTED} frequencies from 1 kHz to 300 GHz")
     if not 0 < len(strip.points) <= bounds.STRIP_POINTS:
-        raise ValueError(f"points: there are {len(strip.points)}; one to {bounds.STRIP_POINTS} are taken")
+        raise ValueError(f"points: there are {len(strip.points)}; one to {bounds.STRIP_POINTS} are allowed")
     if strip.begun_at and (len(strip.begun_at) > 16 or moment(strip.begun_at) is None):
-        raise ValueError(f"begun_at: {strip.begun_at[:40]!r} is not a moment; write it like 2026-05-31T14:20")
+        raise ValueError(f"begun_at: {strip.begun_at[:40]!r} is not a date and time; write it like 2026-05-31T14:20")
     if len(strip.note) > bounds.TEXTS["strip.note"] or unprintable(strip.note):
         raise ValueError(f"note: at most {bounds.TEXTS['strip.note']} characters")
     if len(strip.marks) > bounds.STRIP_MARKS:
-        raise ValueError(f"marks: there are {len(strip.marks)}; at most {bounds.STRIP_MARKS} are taken")
+        raise ValueError(f"marks: there are {len(strip.marks)}; at most {bounds.STRIP_MARKS} are allowed")
     for n, p in enumerate(strip.points):
         whole = len(p.swr) == len(wanted) and all(s is None or 1 <= s < 1e6 for s in p.swr)
         if not whole or not 0 <= p.at_s <= LONGEST_S or (p.dip_hz is not None and not 0 < p.dip_hz < bounds.HIGHEST_HZ):
@@ -98,15 +98,15 @@ def strip_sentence(strip: TimeStrip, k: int = 0) -> str:
         unit = "°" if strip.kind is StripKind.ROTATION else " m"
         what = "azimuths" if strip.kind is StripKind.ROTATION else "distances"
         change = most[1].middle - least[1].middle
-        means = "it depends on where it is mounted" if change > 2 * still else "no more than while it was still"
+        means = "it depends on the position" if change > 2 * still else "no more than while it was still"
         return (
             f"Over {len(where)} {what} {at} SWR is {least[1].middle:.2f} at {least[0]:g}{unit} to "
-            f"{most[1].middle:.2f} at {most[0]:g}{unit}, a change of {change:.2f}; while it was still it strayed by "
+            f"{most[1].middle:.2f} at {most[0]:g}{unit}, a change of {change:.2f}; while it was still it varied by "
             f"{still:.2f}: {means}."
         )
     minutes = (strip.points[-1].at_s - strip.points[0].at_s) / 60
     left = sum(not p.counts for p in strip.points)
-    out = f"; {counted(left, 'sweep')} with a hand at it not counted" if left else ""
+    out = f"; {counted(left, 'sweep')} with a hand at the antenna not counted" if left else ""
     return (
         f"Over {duration(minutes)} {at} SWR stayed between {min(every):.2f} and {max(every):.2f}, half the time below "
         f"{median(every):.2f}{out}."

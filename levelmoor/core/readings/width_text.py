@@ -47,14 +47,14 @@ def read_width(text: str, region: int) -> TypedWidth:
         raise ValueError(f'"{line[:60]}" is not a width; {RIGHT}')
     low, high = (_frequency(found[k]) for k in ("low", "high"))
     if not low < high:
-        raise ValueError(f"the lower edge comes first: {found['low'].strip()} is not below {found['high'].strip()}")
+        raise ValueError(f"write the lower edge first: {found['low'].strip()} is not below {found['high'].strip()}")
     swr = _figure(found["swr"]) if found["swr"] else USUAL_SWR
     best, best_swr = (found[k] for k in ("best", "best_swr"))
     best_hz = _frequency(best) if best else None
     if swr <= 1 or (best_swr and not 1 <= _figure(best_swr) <= swr):
-        raise ValueError(f"the SWR at the edges is above 1, and the best at most that; {RIGHT}")
+        raise ValueError(f"the SWR at the edges must be above 1, and the best no higher than that; {RIGHT}")
     if best_hz is not None and not low <= best_hz <= high:
-        raise ValueError(f"the best lies between the edges, {format_range(low, high)}")
+        raise ValueError(f"the best must lie between the edges, {format_range(low, high)}")
     band = found["band"] or ""
     if band:
         window = find_band(band, region)

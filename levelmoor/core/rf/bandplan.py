@@ -61,7 +61,7 @@ def _plan(raw: Mapping[str, Any]) -> BandPlan:
 def band_plan(region: int) -> BandPlan:
     """The amateur bands of an ITU region. Raises ValueError for a region that is not 1, 2 or 3."""
     if region not in REGIONS:
-        raise ValueError(f"there are ITU regions 1, 2 and 3, not {region}")
+        raise ValueError(f"there are ITU regions 1, 2 and 3, but no {region}")
     return _read(f"region-{region}")
 
 
@@ -100,7 +100,7 @@ def find_band(name: str, region: int) -> Window:
     window = _by_name(region).get(_key(name))
     if window is None:
         names = ", ".join(b.name for b in (*band_plan(region).bands, *other_services().bands))
-        raise ValueError(f'there is no band "{name}" in region {region}; there are {names}')
+        raise ValueError(f'there is no band "{name}" in region {region}; choose from {names}')
     return window
 
 

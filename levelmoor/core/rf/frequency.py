@@ -41,7 +41,7 @@ def parse_frequency(text: str, asks: bool = False) -> float:
         plain = re.sub(r"[.,]", "", digits)
         first = re.split(r"[.,]", digits)[0]
         raise DoubtfulFrequency(
-            f'"{text}" is doubtful: is it {first}.{plain[len(first) :]} MHz? Write it with one decimal point and a unit'
+            f'"{text}" is unclear: is it {first}.{plain[len(first) :]} MHz? Write it with one decimal point and a unit'
         )
     try:
         value = float(digits.replace(",", "."))
@@ -53,7 +53,7 @@ def parse_frequency(text: str, asks: bool = False) -> float:
         and ("," in digits or value * UNITS_HZ[unit] < LOWEST_BAND_HZ)
     ):
         plain = re.sub("[.,]", "", digits)
-        raise DoubtfulFrequency(f'"{text}" is doubtful: is it {plain} {match[2]}? Write it without a sign in it')
+        raise DoubtfulFrequency(f'"{text}" is unclear: is it {plain} {match[2]}? Write it without the comma or point')
     decimals = len(digits.replace(",", ".").partition(".")[2])
     if (
         asks
@@ -63,13 +63,13 @@ def parse_frequency(text: str, asks: bool = False) -> float:
     ):
         likely = ("kHz", "MHz") if value >= DOUBTFUL_FROM else ("MHz", "GHz")
         either = " or ".join(f"{digits} {u}" for u in likely)
-        raise DoubtfulFrequency(f'"{text}" is doubtful: write its unit, as in {either}')
+        raise DoubtfulFrequency(f'"{text}" is unclear: add its unit, as in {either}')
     # Rounding to a thousandth of a hertz keeps 7.2 MHz at 7200000.0 whatever binary makes of 7.2.
     hertz = round(value * UNITS_HZ[unit or ("hz" if "e" in digits.lower() else "mhz")], 3)
     if not math.isfinite(hertz) or hertz <= 0:
         raise ValueError(f'"{text}" is not a frequency above zero')
     if hertz > HIGHEST_HZ:
-        raise ValueError(f'"{text}" is above 300 GHz; a bare number is MHz, write the unit, as in 7200 kHz')
+        raise ValueError(f'"{text}" is above 300 GHz; a bare number is in MHz, so add the unit, as in 7200 kHz')
     return hertz
 
 

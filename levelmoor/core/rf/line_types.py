@@ -53,4 +53,4 @@ def find_line_type(name: str) -> LineType:
     for one in line_types().values():
         if _key(name) in (_key(one.name), *map(_key, one.aliases)):
             return one
-    raise ValueError(f'"{name}" is not a feed line type known here; there are {", ".join(line_types())}')
+    raise ValueError(f'"{name}" is not a known type of feed line; choose from {", ".join(line_types())}')

@@ -40,7 +40,7 @@ class LiveNumbers:
         if self.too_long is None or self.wanted_hz is None or abs(self.best_hz - self.wanted_hz) < ON_IT * self.best_hz:
             return ""
         lies, off = ("below", "long") if self.too_long else ("above", "short")
-        return f"the dip lies {lies}: the element is {off}"
+        return f"the dip is {lies}: the element is {off}"
 
 
 def live_numbers(analysis: SweepAnalysis, wanted_hz: float | None) -> LiveNumbers:

@@ -47,9 +47,9 @@ def read_own_bands(text: str) -> tuple[Window, ...]:
         except ValueError as problem:
             raise ValueError(f"line {n}: {problem}") from None
         if any(w.name.lower() == found[-1].name.lower() for w in found[:-1]):
-            raise ValueError(f"line {n}: {found[-1].name} is there twice; give each a name of its own")
+            raise ValueError(f"line {n}: {found[-1].name} appears twice; give each a different name")
     if len(found) > WINDOWS:
-        raise ValueError(f"at most {WINDOWS} bands and channels are kept; these are {len(found)}")
+        raise ValueError(f"at most {WINDOWS} bands and channels are allowed; you wrote {len(found)}")
     return tuple(found)
 
 
@@ -78,10 +78,10 @@ def _headed(headings: Sequence[str]) -> tuple[tuple[int, int, int | None], str]:
 def _own(cells: Sequence[str], columns: tuple[int, int, int | None], unit: str) -> Window:
     name_at, low_at, high_at = columns
     if (columns is _PLAIN and len(cells) not in (2, 3)) or len(cells) <= max(name_at, low_at) or not cells[name_at]:
-        raise ValueError("a name, then one frequency or two, as in Fell relay; 35.00; 35.20")
+        raise ValueError("write a name, then one or two frequencies, as in Fell relay; 35.00; 35.20")
     name = f"Channel {cells[name_at]}" if cells[name_at].isdigit() else cells[name_at]
     if len(name) > LONGEST_NAME or unprintable(name) or not re.search(r"[^\W\d_]", name):
-        raise ValueError(f"a name has 1 to {LONGEST_NAME} characters, not {name[:60]!r}")
+        raise ValueError(f"a name must have 1 to {LONGEST_NAME} characters, not {name[:60]!r}")
     low = _hz(cells[low_at], unit)
     high = _hz(cells[high_at], unit) if high_at is not None and len(cells) > high_at and cells[high_at] else low
     return Window(low, high, name)

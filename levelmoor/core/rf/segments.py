@@ -25,12 +25,14 @@ def join_segments(sweeps: tuple[Sweep, ...]) -> Sweep:
 
 def _join(low: Sweep, high: Sweep) -> Sweep:
     if (low.z0_ohm, low.scalar) != (high.z0_ohm, high.scalar):
-        raise ValueError("segments of one sweep share their reference impedance, and are all complex or all SWR alone")
+        raise ValueError(
+            "the parts of one sweep need the same reference impedance, and must be all complex or all SWR alone"
+        )
     gap = high.low_hz - low.high_hz
     if gap > 1.01 * max(low.largest_step_hz, high.largest_step_hz):
         raise ValueError(
-            f"between {low.high_hz / 1e6:.6g} and {high.low_hz / 1e6:.6g} MHz nothing was swept; "
-            "segments of one sweep touch or overlap"
+            f"between {low.high_hz / 1e6:.6g} and {high.low_hz / 1e6:.6g} MHz nothing was swept; the parts of "
+            f"one sweep must touch or overlap"
         )
     if high.high_hz <= low.high_hz:
         return low

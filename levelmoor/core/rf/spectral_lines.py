@@ -65,9 +65,9 @@ def find_carrier(trace: Trace, carrier_hz: float) -> SpectralLine:
         where = f"no fundamental within {100 * CARRIER_WITHIN:g} % of {format_mhz(carrier_hz)} MHz"
         top = int(np.argmax(trace.level_db))
         if trace.level_db[top] < seen:
-            raise NoCarrier(f"{where}, and nothing rises out of the noise; key the radio while the analyzer sweeps")
+            raise NoCarrier(f"{where}, and nothing rises above the noise; key the radio while the analyzer sweeps")
         at = f"{format_mhz(round(float(trace.frequency_hz[top]), -3))} MHz"
-        raise NoCarrier(f"{where}; the highest line is at {at}: where that is the radio's, write it as the carrier")
+        raise NoCarrier(f"{where}; the highest line is at {at}: if that is the radio, enter it as the carrier")
     return line
 
 

@@ -29,9 +29,9 @@ class TwoPort:
 
     def __post_init__(self) -> None:
         if self.frequency_hz.size < 2 or np.any(np.diff(self.frequency_hz) <= 0):
-            raise ValueError("a sweep through an article has at least two rising frequencies")
+            raise ValueError("a port-to-port sweep needs at least two rising frequencies")
         if not np.all(np.abs(self.s21) > 0):
-            raise ValueError("S21 of 0: something always comes through, if only noise")
+            raise ValueError("S21 of 0: something always gets through, if only noise")
 
     @property
     def loss_db(self) -> FloatArray:

@@ -25,7 +25,7 @@ def parse_windows(text: str, region: int) -> tuple[Window, ...]:
     between = r";|/|(?<!\d),|,(?!\d)|\band\b|\s\+\s|(?:(?<=\dm)|(?<=\dcm))\s(?=\d)"
     parts = [p.strip() for p in re.split(between, text) if p.strip()]
     if len(parts) > WINDOWS:
-        raise ValueError(f"at most {WINDOWS} bands and ranges are allowed; these are {len(parts)}")
+        raise ValueError(f"at most {WINDOWS} bands and ranges are allowed; you wrote {len(parts)}")
     return tuple(_window(part, region) for part in parts)
 
 
@@ -67,5 +67,5 @@ def _window(part: str, region: int) -> Window:
         except ValueError:
             raise ValueError(str(problem)) from None
     if not low < high:
-        raise ValueError(f'"{part}" runs backwards; the lower frequency comes first')
+        raise ValueError(f'"{part}" runs backwards; write the lower frequency first')
     return Window(low, high)

@@ -25,7 +25,7 @@ class Window:
     def __post_init__(self) -> None:
         if not 0 < self.low_hz <= self.high_hz:
             raise ValueError(
-                f"a window runs from a lower to a higher frequency, not from {self.low_hz:g} to {self.high_hz:g} Hz"
+                f"a window must run from a lower to a higher frequency, not from {self.low_hz:g} to {self.high_hz:g} Hz"
             )
         if not self.name:
             words = f"{format_mhz(self.low_hz)} MHz" if self.spot else format_range(self.low_hz, self.high_hz)

@@ -197,8 +197,8 @@ def _all_alone(curve: ThroughCurve, judged: _Points, window: Window | None) -> b
 def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
     name = {
         Quantity.CHOKING: "least choking impedance",
-        Quantity.INSERTION_LOSS: "most loss",
-        Quantity.ATTENUATION: "attenuation farthest off",
+        Quantity.INSERTION_LOSS: "largest loss",
+        Quantity.ATTENUATION: "attenuation furthest off",
     }[claim.quantity]
     value, u = float(curve.value[worst]), 2 * float(curve.whole_u[worst]) + curve.open_
     limit = format_through(claim.limit or 0.0, curve.unit)

@@ -55,7 +55,7 @@ def parse_load(text: str) -> Load:
     line = one_line(text)
     bare = line.strip(" .,;")
     if not bare:
-        raise ValueError("say what hangs on the tuner, as in 50, 10 + j20, open, or the antenna's name")
+        raise ValueError("enter the load, such as 50, 10 + j20, open, or the antenna's name")
     if bare.lower() in ("open", "open circuit", "o/c", "∞", "nothing"):
         return Load("open", 1 + 0j, 1.0)
     if bare.lower() in ("short", "short circuit", "s/c"):
@@ -63,15 +63,15 @@ def parse_load(text: str) -> Load:
     if found := _SWR.fullmatch(bare):
         swr = _number(found[1] or found[2])
         if swr < 1:
-            raise ValueError(f'an SWR is at least 1, not "{bare}"')
+            raise ValueError(f'an SWR must be at least 1, not "{bare}"')
         return Load(f"SWR {swr:g}", None, float(gamma_from_swr(swr)))
     z = _impedance(bare)
     if z is None and _MEANT.match(bare):
-        raise ValueError(f'"{bare[:40]}" is not a load; write R and X, as in 25 - j100')
+        raise ValueError(f'"{bare[:40]}" is not a load; write R and X, such as 25 - j100')
     if z is None:
         return Load(line)
     if z.real < 0 or abs(z) > LARGEST_OHM:
-        raise ValueError(f'"{bare[:40]}" is not a load: its resistance is at least 0 Ω, and it has at most a megohm')
+        raise ValueError(f'"{bare[:40]}" is not a load: its resistance must be at least 0 Ω, and at most a megohm')
     gamma = complex(gamma_from_impedance(z, 50.0))
     return Load(format_load(z), gamma, abs(gamma))
 

@@ -144,7 +144,7 @@ def _planned(evaluation: Evaluation, hz: float, load: complex, memory: bool, ids
     if evaluation.networks:
         return PlannedTrial(hz, load, words, memory, tuple(ids))
     radio = next((r for r in evaluation.equipment.radios if _reaches(r, hz)), None)
-    problem = "" if radio or not evaluation.equipment.radios else "no radio of the team's transmits there"
+    problem = "" if radio or not evaluation.equipment.radios else "none of the team's radios transmits there"
     most = float(radio.power_w.at(hz)) if radio and radio.power_w else TUNING_W
     power = min(TUNING_W, most)
     return PlannedTrial(hz, load, words, memory, tuple(ids), radio.name if radio else "", power, problem)

@@ -57,11 +57,11 @@ def trial_verdict(
     if trial.outcome in (Outcome.GAVE_UP, Outcome.REFUSED):
         return Verdict.FAIL, OUTCOME_WORDS[trial.outcome]
     if trial.outcome is Outcome.STOPPED:
-        return Verdict.NOT_SHOWN, "stopped by hand, which says nothing of the tuner"
+        return Verdict.NOT_SHOWN, "stopped by hand, which says nothing about the tuner"
     if trial.swr_after is None:
-        return Verdict.NOT_SHOWN, "matched by its own word; no SWR was read after it"
+        return Verdict.NOT_SHOWN, "the tuner reported a match, but no SWR was read after it"
     if figures is None:
-        return Verdict.NOT_SHOWN, "nobody says what the SWR was read with"
+        return Verdict.NOT_SHOWN, "the instrument that read the SWR is not stated"
     gamma, limit = float(gamma_from_swr(trial.swr_after)), float(gamma_from_swr(limit_swr))
     step = trial.swr_step / 2
     half = (float(gamma_from_swr(trial.swr_after + step)) - float(gamma_from_swr(max(trial.swr_after - step, 1.0)))) / 2

@@ -78,7 +78,7 @@ def judge_window(
         If the limit is not above 1.
     """
     if not limit_swr > 1:
-        raise ValueError(f"an SWR limit is above 1, not {limit_swr:g}")
+        raise ValueError(f"an SWR limit must be above 1, not {limit_swr:g}")
     sweep = analysis.sweep
     level = float(gamma_from_swr(limit_swr))
     part = sweep.cut(window.low_hz, window.high_hz)

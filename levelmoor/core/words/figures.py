@@ -12,6 +12,18 @@ def format_mhz(frequency_hz: float, decimals: int = 3) -> str:
     return f"{whole}." + "\u202f".join(groups)
 
 
+def brief_mhz(frequency_hz: float) -> str:
+    """MHz in a sentence, with the decimals that say something: `146`, `145.5`, `5.351 5`."""
+    whole, _, fraction = f"{frequency_hz / 1e6:.6f}".rstrip("0").partition(".")
+    groups = [fraction[i : i + 3] for i in range(0, len(fraction), 3)]
+    return f"{whole}." + "\u202f".join(groups) if fraction else whole
+
+
+def brief_range(low_hz: float, high_hz: float) -> str:
+    """`14-14.35 MHz` with an en dash."""
+    return f"{brief_mhz(low_hz)}\u2013{brief_mhz(high_hz)} MHz"
+
+
 def format_range(low_hz: float, high_hz: float) -> str:
     """`14.000-14.350 MHz` with an en dash."""
     return f"{format_mhz(low_hz)}\u2013{format_mhz(high_hz)} MHz"
@@ -39,6 +51,17 @@ def format_step(step_hz: float) -> str:
         if step_hz >= size:
             return f"{step_hz / size:.4g} {unit}"
     return f"{step_hz:.3g} Hz"
+
+
+def step_at_most(step_hz: float) -> str:
+    """A step that must not be exceeded, in two digits that do not exceed it either."""
+    place = 10.0 ** (math.floor(math.log10(step_hz)) - 1)
+    return format_step(math.floor(step_hz / place * (1 + 1e-12)) * place)
+
+
+def format_signed(level: float) -> str:
+    """A level with one decimal and a minus sign that is one: `−28.5`."""
+    return f"{level:.1f}".replace("-", "\u2212")
 
 
 def format_swr(swr: float) -> str:

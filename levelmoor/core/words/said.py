@@ -9,8 +9,15 @@ from collections.abc import Callable, Mapping
 from typing import Any, Self
 
 from levelmoor.core.words.counting import counted, duration
-from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr
-from levelmoor.core.words.sentence import sentence
+from levelmoor.core.words.figures import (
+    brief_mhz,
+    brief_range,
+    format_signed,
+    format_step,
+    format_swr,
+    step_at_most,
+)
+from levelmoor.core.words.sentence import sentence, uncapitalized
 from levelmoor.core.words.sentences import SENTENCES
 
 Figure = Any
@@ -83,17 +90,20 @@ def _signed(value: float) -> str:
 
 _FORMATS: Mapping[str, Callable[[Any], str]] = {
     "swr": format_swr,
-    "mhz": lambda hz: format_mhz(round(hz, -3)),
-    "hz": format_mhz,
-    "range": lambda ends: format_range(*ends),
+    "mhz": lambda hz: brief_mhz(round(hz, -3)),
+    "hz": brief_mhz,
+    "range": lambda ends: brief_range(*ends),
     "step": format_step,
+    "down": step_at_most,
+    "dbm": format_signed,
     "limit": lambda value: f"{value:.4g}",
     "percent": lambda share: f"{100 * share:.0f}",
     "signed": _signed,
     "list": "; ".join,
     "names": ", ".join,
     "sentences": " ".join,
-    "low": lambda words: words[:1].lower() + words[1:],
+    "low": uncapitalized,
+    "cap": lambda words: words[:1].upper() + words[1:],
     "bare": lambda words: words.rstrip("."),
     "minutes": duration,
     "time": lambda at: at.replace("T", " "),
@@ -106,6 +116,8 @@ class _Formatter(string.Formatter):
         spec, *words = format_spec.split("|")
         if spec == "count":
             return counted(value, *words)
+        if spec == "verb":  # {count:verb|lies|lie}
+            return words[0 if value == 1 else 1]
         if spec == "if":  # {value:if| with words}: the words where there is such a value
             return "|".join(words) if value else ""
         known = _FORMATS.get(format_spec)

@@ -34,8 +34,8 @@ from levelmoor.web.known_device import device_of, remember
 from levelmoor.web.security import is_own
 
 accounts = Blueprint("accounts", __name__, template_folder="templates")
-WRONG = "No member has this address and password."
-NO_LINK = "This link is used up or has run out; ask for a new one."
+WRONG = "Wrong email address or password."
+NO_LINK = "This link was already used or has expired; ask for a new one."
 
 
 # -- Signing in and out ----------------------------------------------------------------------------------------------
@@ -74,7 +74,7 @@ def _let_in(email: str, password: str) -> t.User | str:
     except TooManyTries as problem:
         return str(problem)
     if password == DEMO_PASSWORD and not current_app.config["DEMO_SIGN_IN"]:
-        return "The demo's password opens nothing on a server that others can reach; use an account of your own."
+        return "The demo's password does not work on a server that others can reach; use your own account."
     user = records.check_password(db(), email, password)
     if user is not None:
         give_back(maker(), taken)
@@ -159,7 +159,7 @@ def password() -> ResponseReturnValue:
     for place in current_user.memberships:
         record(db(), place.team_id, actor(), "password", f"{current_user.row.email} has a new password")
     _begin(current_user.row)
-    flash("Your password is changed, and every other browser is signed out.")
+    flash("Your password was changed, and every other browser is signed out.")
     return redirect(url_for("accounts.account"))
 
 
@@ -171,7 +171,7 @@ def own_password_problem(typed: str) -> str:
     except TooManyTries as problem:
         return str(problem)
     if records.check_password(db(), email, typed) is None:
-        return "That is not your password."
+        return "That is not your current password."
     give_back(maker(), taken)
     return ""
 
@@ -238,7 +238,7 @@ def answer(token: str) -> ResponseReturnValue:
         return render_template("problem.html", words=words, code=403), 403
     if request.form.get("answer") == "accept":
         records.accept(db(), found, current_user.row, actor())
-        flash(f"You are a member of {found.team.name} now. You go on working in the team you had; change it here.")
+        flash(f"You are now a member of {found.team.name}. You are still working in your other team; switch here.")
     else:
         found.ended_at = now()
         record(db(), found.team_id, actor(), "invitation", f"the invitation for {found.email} was declined")
@@ -266,7 +266,7 @@ def new_account(token: str) -> ResponseReturnValue:
     found.account_asked = True
     if records.find_user(db(), found.email) is None:
         records.new_user(db(), found.email, form.get("name", ""), form.get("password", ""))
-    flash(f"Now sign in as {found.email}. If the address had an account before, its password is still the old one.")
+    flash(f"Now sign in as {found.email}. If you already had an account, its password is unchanged.")
     return redirect(url_for("accounts.sign_in", next=url_for("accounts.invited", token=token)))
 
 
@@ -289,7 +289,7 @@ def reset(token: str) -> ResponseReturnValue:
             who = Actor(found.user.name, found.user.id, address())
             for place in found.user.memberships:
                 record(db(), place.team_id, who, "password", f"{found.user.email} has a new password, by a link")
-            flash("Your password is changed. Sign in with it.")
+            flash("Your password was changed. Sign in with it.")
             return redirect(url_for("accounts.sign_in"))
     return render_template(
         "accounts/reset.html", token=token, email=found.user.email, wrong=wrong

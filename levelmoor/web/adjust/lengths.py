@@ -40,9 +40,9 @@ def length_words(kind: Resonator, typed: Mapping[str, str]) -> tuple[list[str], 
         said.append(f"Is the length right? {ask}")
     if said:
         said.append(
-            "By your own pairs."
+            "From your own pairs."
             if pairs
-            else "Surroundings shift it by ten per cent and more: begin longer, and sweep."
+            else "Surroundings shift it by ten per cent or more: start longer, and sweep."
         )
     return said, ""
 
@@ -60,10 +60,10 @@ def coil_words(typed: Mapping[str, str]) -> tuple[list[str], str]:
         said = []
         if wanted is not None:
             henry = loading_coil_henry(wanted, length, radius, at)
-            said.append(f"A coil of {1e6 * henry:.3g} µH there brings it to {format_mhz(wanted)} MHz, to a fifth.")
+            said.append(f"A coil of {1e6 * henry:.3g} µH there brings it to {format_mhz(wanted)} MHz, within 20 %.")
         if coil is not None:
             hz = loaded_hz(coil * 1e-6, length, radius, at)
-            said.append(f"With {coil:g} µH it resonates at about {format_mhz(round(hz, -4))} MHz, to 6 %.")
+            said.append(f"With {coil:g} µH it resonates at about {format_mhz(round(hz, -4))} MHz, within 6 %.")
     except ValueError as problem:
         return [], sentence(problem)
     return said, ""
@@ -81,7 +81,7 @@ def metres(text: str) -> float:
 def _pair(text: str) -> tuple[float, float]:
     words = text.replace(",", ".").split()
     if len(words) < 2:
-        raise ValueError(f'"{text.strip()}" is not a pair of a length and its frequency; write it like 52 cm 137.5')
+        raise ValueError(f'"{text.strip()}" is not a length with its frequency; write it like 52 cm 137.5')
     return metres(" ".join(words[:-1])), parse_frequency(words[-1])
 
 

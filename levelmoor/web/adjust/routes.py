@@ -178,7 +178,7 @@ def not_done(evaluation_id: int, move_id: int) -> ResponseReturnValue:
     """It was not done after all: the trip is struck out, and can be had back."""
     row = evaluation_or_404(evaluation_id)
     made = part_of(row.adjustments, move_id)
-    removed(made, f"round {made.round}: {made.words} was not done")
+    removed(made, f"round {made.round}: {made.words} was cancelled")
     return again(row)
 
 

@@ -30,7 +30,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     hand, sent = hand_of(row), request.get_json(silent=True)
     try:
         if not isinstance(sent, dict) or len(row.strips) >= STRIPS:
-            raise ValueError(f"a strip is sent as JSON, and at most {STRIPS} are kept")
+            raise ValueError(f"a strip must be JSON, and at most {STRIPS} are allowed")
         ids = {"id": "", "sample_id": str(hand.sample_id), "setup_id": str(hand.setup_id), "who": current_user.name}
         strip = _SENT.validate_python({**sent, **ids})
         check_strip(strip)
@@ -41,11 +41,11 @@ def add(evaluation_id: int) -> ResponseReturnValue:
         return jsonify(problem=sentence(problem)), 422
     instrument = next((i for i in rows_of(db(), row.team_id, "instrument") if str(i.id) == strip.instrument_id), None)
     if instrument is None:
-        return jsonify(problem="That instrument is not the team's."), 422
+        return jsonify(problem="That instrument does not belong to your team."), 422
     places = {"sample_id": hand.sample_id, "setup_id": hand.setup_id, "setting_id": hand.setting_id}
     row.strips.append(strip_row(strip, **places, instrument_id=instrument.id))
     page = url_for("adjust.page", evaluation_id=row.id, _anchor="fold-strips")
-    return jsonify(said=f"Kept. {strip_sentence(strip)}", page=page)
+    return jsonify(said=f"Saved. {strip_sentence(strip)}", page=page)
 
 
 WORK.keeps(strips, "strip", "", lambda row: row.strips, lambda one: f"a time strip of {one.kind}", ("remove", ""))

@@ -54,7 +54,7 @@ class AdjustPage:
     def helped(self, k: int, round_: Round) -> str:
         """Whether the moves before a round helped a band."""
         shift = self.log.shift(k, round_, self.log.before(round_))
-        return "" if shift is None or shift.helped is None else "nearer" if shift.helped else "farther off"
+        return "" if shift is None or shift.helped is None else "nearer" if shift.helped else "further away"
 
     def came(self, k: int, round_: Round) -> str:
         """Whether a dip came where it was expected."""

@@ -29,7 +29,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     try:
         found = read_widths(form.get("lines", ""), row.region)
         if len(row.widths) + len(found) > READINGS:
-            raise ValueError(f"at most {READINGS} widths are kept")
+            raise ValueError(f"at most {READINGS} widths are allowed")
         day = moment_cell(form.get("taken_on", ""), row) or now().date().isoformat()
         days = [moment_cell(own, row) or day for own, *_ in found]
     except (ValueError, CellProblem) as problem:

@@ -119,10 +119,10 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
     """A calibration: standards, span, points, plane, instrument and time, and raw sweeps of the standards."""
     row = evaluation_or_404(evaluation_id)
     try:
-        low = _field("low", parse_frequency, "write the lower end of the span, as in 140 MHz")
-        high = _field("high", parse_frequency, "write the upper end of the span, as in 150 MHz")
+        low = _field("low", parse_frequency, "enter the lower end of the span, as in 140 MHz")
+        high = _field("high", parse_frequency, "enter the upper end of the span, as in 150 MHz")
         if not low < high:
-            raise _Refused("high", "the span's upper end lies above its lower end")
+            raise _Refused("high", "the upper end of the span must be above its lower end")
         plane = request.form.get("plane", "connector")
         if plane not in [p.value for p in PLANE_WORDS]:
             raise _Refused("plane", "choose the plane")
@@ -137,7 +137,7 @@ def add_calibration(evaluation_id: int) -> ResponseReturnValue:
             at=request.form.get("at", "").strip()[:200],
             kit_id=_own(rows_of(db(), team().id, "kit"), "kit_id", "a kit", needed=False),
             load_id=_own(rows_of(db(), team().id, "load"), "load_id", "a load", needed=False),
-            done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
+            done_at=_field("done_at", lambda v: moment_cell(v, row), "enter when it was done"),
             parts=_standards(),
         )
     except _Refused as problem:
@@ -162,11 +162,11 @@ def _standards() -> list[dict[str, Any]]:
         data = file.read()
         read = read_apart(read_sweep_file, file.filename, data)
         if read.sweep.scalar:
-            raise _Refused("files", f"{file.filename} is of SWR alone; a correction needs complex reflection")
+            raise _Refused("files", f"{file.filename} has SWR alone; a correction needs complex reflection")
         keep_raw(db(), team().id, data)
         parts.append(_part(file.filename, data, read.options.unit, read.options.kind, role))
     if parts and len(parts) < len(STANDARDS):
-        raise _Refused("files", "bring in the raw sweeps of open, short and load, all three, or none")
+        raise _Refused("files", "add raw sweeps of open, short and load, or none")
     return parts
 
 
@@ -221,15 +221,13 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
     calibration = None
     spec = CHECKS[kind]
     if spec.calibration:
-        calibration = _own(calibrations, "calibration_id", "the calibration that it was swept with; record it first")
+        calibration = _own(calibrations, "calibration_id", "the calibration it was swept with; record it first")
         instrument: int | None = next(c.instrument_id for c in calibrations if c.id == calibration)
     else:
         instrument = _own(instruments, "instrument_id", "the instrument", needed=spec.needs_instrument)
     item = None
     if spec.piece:
-        what = (
-            f"the {'feed line' if spec.piece == 'line' else spec.piece}; write it down among what the team owns first"
-        )
+        what = f"the {'feed line' if spec.piece == 'line' else spec.piece}; add it under Equipment first"
         item = _own(rows_of(db(), team().id, spec.piece), "item_id", what, spec.needs_piece)
     figure = _field(*FIGURES[spec.figure]) if spec.figure else None
     by_pairs = spec.reads is Reads.PAIRS
@@ -239,10 +237,10 @@ def _check(row: t.Evaluation, kind: CheckKind) -> t.BenchCheck:
         instrument_id=instrument,
         calibration_id=calibration,
         item_id=item,
-        done_at=_field("done_at", lambda v: moment_cell(v, row), "write when it was done"),
+        done_at=_field("done_at", lambda v: moment_cell(v, row), "enter when it was done"),
         parts=[] if by_pairs else _check_files(kind),
         figures={spec.figure: figure} if figure else {},
-        pairs=_field("pairs", _pairs, "write the loads, as in 1.00 1.1; 2.0 2.3") if by_pairs else [],
+        pairs=_field("pairs", _pairs, "enter the loads, as in 1.00 1.1; 2.0 2.3") if by_pairs else [],
         note=request.form.get("note", "").strip()[:2000],
     )
 
@@ -254,7 +252,7 @@ def _khz(text: str) -> float:
 FIGURES: Mapping[str, tuple[Any, ...]] = {
     "fundamental_hz": ("fundamental", parse_frequency),
     "frequency_hz": ("at", parse_frequency),
-    "rbw_hz": ("rbw_khz", _khz, "write the resolution bandwidth in kHz"),
+    "rbw_hz": ("rbw_khz", _khz, "enter the resolution bandwidth in kHz"),
 }
 """The field that a figure of a check is typed in, how it is read, and what is asked where it is needed."""
 
@@ -294,7 +292,7 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
         return typed
     files = [f for f in request.files.getlist("files") if f.filename]
     if not files:
-        raise _Refused("files", "drop the file of the check in, or choose it")
+        raise _Refused("files", "add the file of the check")
     parts = []
     for file in files:
         name, data = file.filename or "", file.read()
@@ -307,7 +305,7 @@ def _check_files(kind: CheckKind) -> list[dict[str, Any]]:
     wanted = 2 if kind is CheckKind.PAD and parts[0]["role"] != "s21" else 1
     if len(parts) != wanted:
         words = (
-            "a pad needs two traces, the path without it first and then with it, or one file of S21"
+            "a pad needs two traces, first without it and then with it, or one file of S21"
             if kind is CheckKind.PAD
             else "one file for each check"
         )

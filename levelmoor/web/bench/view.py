@@ -36,7 +36,7 @@ class CheckCard:
             top = r.loss_db.frequency_hz[-1]
             return [
                 (f"Loss at {top / 1e6:.0f} MHz", f"{r.loss_db.value[-1]:.2f} ± {2 * r.u_loss_db:.2f} dB"),
-                ("Usual there", f"{r.table_db.value[-1]:.2f} dB"),
+                ("Typical", f"{r.table_db.value[-1]:.2f} dB"),
                 ("Electrical length", f"{r.length_m:.2f} m"),
                 ("Echo on the way", "none" if r.echo_m is None else f"at {r.echo_m:.1f} m"),
             ]
@@ -100,7 +100,7 @@ def _holds(check: BenchCheck, book: BenchBook) -> str:
         record = book.calibrations.get(check.calibration_id)
         return holds_until(record.done_at if record else check.done_at, book.age_limit_h).replace("T", " ")
     if check.kind is CheckKind.NOISE:
-        return "as long as the setting stays"
+        return "as long as the settings do not change"
     return holds_until(check.done_at, CABLE_HOLDS_H)[:10]
 
 

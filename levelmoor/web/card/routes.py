@@ -83,7 +83,7 @@ def mark(evaluation_id: int) -> ResponseReturnValue:
         found = made.mark_for(wanted)
         at = format_mhz(wanted)
         if found is not None:
-            words = f"Mark {found.mark:.3g} ± {2 * found.u:.2g} for {at} MHz, between the marks that were swept."
+            words = f"Mark {found.mark:.3g} ± {2 * found.u:.2g} for {at} MHz, between the swept marks."
         else:
-            words = f"No two marks that were swept lie on either side of {at} MHz."
+            words = f"There are no swept marks on both sides of {at} MHz."
     return render_template("card/mark_said.html", words=words, wrong=wrong)

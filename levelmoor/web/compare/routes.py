@@ -20,7 +20,7 @@ compare = Blueprint("compare", __name__, template_folder="templates", url_prefix
 PLANE_CHOICES = {
     PlaneView.JUDGED: "where it is judged",
     PlaneView.SHACK: "at the shack end",
-    PlaneView.BOTH: "both over one another",
+    PlaneView.BOTH: "both overlaid",
 }
 
 

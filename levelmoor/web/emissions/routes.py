@@ -113,13 +113,11 @@ def _asked(row: t.Evaluation) -> tuple[PathAsked, Circumstances]:
     known = {str(p.id) for p in rows_of(db(), row.team_id, "pad")}
     pads = tuple(p for p in form.getlist("pad") if p in known)
     if len(set(pads)) < len(pads):
-        raise CellProblem("A pad is in the path twice; choose each one once.")
+        raise CellProblem("A pad appears twice in the path; choose each one once.")
     lines = {str(x.id): x.id for x in rows_of(db(), row.team_id, "line")}
     line = lines.get(form.get("line", ""))
     if offset and (pads or line):
-        raise CellProblem(
-            "The attenuation is that of the whole path: clear it, or choose no pad and no cable beside it."
-        )
+        raise CellProblem("The attenuation is for the whole path: clear it, or choose no pad and no cable.")
     rbw = 1e3 * number(form.get("rbw", "") or "0", "a resolution bandwidth in kHz, as in 30", 0, 1e5)
     asked = PathAsked(
         carrier_hz=frequency(form.get("carrier", "")),
@@ -176,7 +174,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
         if request.form.get("levels", "").strip():
             given.append((f"levels-{datetime.now():%H%M%S}.csv", typed_levels(request.form["levels"])))
         if not given:
-            return _again(row, "Drop the spectrum's CSV in, or type the levels.")
+            return _again(row, "Add the spectrum as CSV, or type the levels.")
         place = Place.of(_chosen(row))
         headings = request.form.getlist("heading")
         if headings:
@@ -307,7 +305,7 @@ def add_filter(evaluation_id: int) -> ResponseReturnValue:
     name, data = of_upload(file.filename), file.read()
     try:
         if read_apart(read_trace_file, name, data)[1] != S21:
-            return _again(row, f"{name} is not a two-port sweep; a filter is swept through, as .s2p.")
+            return _again(row, f"{name} is not a two-port sweep; sweep the filter from port to port, as .s2p.")
     except FileProblem as problem:
         return _again(row, problem)
     db().add(t.Filter(evaluation_id=row.id, raw_file=keep_raw(db(), row.team_id, data), file_name=name))

@@ -12,7 +12,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 
 FACTS = {
     "id": "Id", "title": "Title", "source": "Source", "read_on": "Read on", "scope": "Scope",
-    "not_covered": "Where it has no figure",
+    "not_covered": "Where it has no limit",
 }  # fmt: skip
 ROOM = 2
 """Empty rows under those that are filled."""
@@ -38,7 +38,7 @@ class SectionRow:
 
 COLUMNS = {
     "section": "Section", "low": "Carriers from", "high": "to below", "above": "Power above", "up_to": "up to",
-    "terms": "Terms", "combine": "Of several terms", "floor": "Never below",
+    "terms": "Terms", "combine": "If there are several terms", "floor": "Never below",
 }  # fmt: skip
 
 
@@ -86,7 +86,7 @@ def rules_of(form: RuleForm) -> RuleSet:
     """
     for name in ("id", "title"):
         if not form.facts[name]:
-            raise ValueError(f"{FACTS[name]} is empty; a rule set has one")
+            raise ValueError(f"{FACTS[name]} is empty; a rule set needs one")
     sections = tuple(_section(number, row) for number, row in enumerate(form.rows, 1))
     facts: dict[str, Any] = dict(form.facts)
     return RuleSet(sections=sections, **facts)
@@ -96,7 +96,7 @@ def _section(number: int, row: SectionRow) -> Section:
     column = "section"
     try:
         if not row.section:
-            raise ValueError("it is empty; name the section as the rule does")
+            raise ValueError("it is empty; name the section as in the rule")
         column = "low"
         low = 0.0 if row.low in ("", "0", "0 MHz") else parse_frequency(row.low)
         column = "high"

@@ -21,7 +21,7 @@ from levelmoor.web.removal import removed
 
 rule_sets = Blueprint("rule_sets", __name__, template_folder="templates", url_prefix="/team/rules")
 POWERS_W = (0.1, 0.5, 5.0, 25.0, 50.0, 100.0)
-COMBINE_WORDS = {Combine.STRICTEST: "the strictest holds", Combine.LEAST_STRICT: "the least strict holds"}
+COMBINE_WORDS = {Combine.STRICTEST: "the strictest applies", Combine.LEAST_STRICT: "the least strict applies"}
 START = RuleForm(
     dict.fromkeys(FACTS, ""), (SectionRow("2 m", "144 MHz", "148 MHz", terms="25 µW; 40 dB", floor="10 µW"),)
 )
@@ -90,7 +90,7 @@ def take_in() -> ResponseReturnValue:
     try:
         data = read_json(file.read()) if file else {}
         if not isinstance(data, dict):
-            raise ValueError("a rule set is one JSON object")
+            raise ValueError("a rule set must be one JSON object")
         return _kept(rule_set_from(data))
     except ValueError as problem:
         return _page(START, problem=f"The file was rejected. {problem}."), 422
@@ -99,14 +99,14 @@ def take_in() -> ResponseReturnValue:
 def _kept(rules: RuleSet) -> str:
     """The page once the rule set is kept; the shipped ones stay as they are."""
     if rules.id in shipped_rule_sets():
-        raise ValueError(f"{rules.id} comes along and stays as it is; give yours another id")
+        raise ValueError(f"{rules.id} is built in and cannot be changed; give yours another id")
     row = next((r for r in rule_rows(db(), team().id) if r.rule_id == rules.id), None)
     if row is None:
         row = t.RuleSet(team_id=team().id, rule_id=rules.id)
         db().add(row)
     row.rules = json.loads(json.dumps(asdict(rules)))
     db().flush()
-    return _page(form_of(rules), said=f"{rules.id} is kept; choose it on the emissions page of an evaluation.")
+    return _page(form_of(rules), said=f"{rules.id} is saved; choose it on the emissions page of an evaluation.")
 
 
 @rule_sets.get("/<rule_id>.json")
@@ -123,4 +123,4 @@ def remove(rule_row_id: int) -> ResponseReturnValue:
     row = next((r for r in rule_rows(db(), team().id) if r.id == rule_row_id), None) or abort(404)
     removed(row, f"the rule set {row.rule_id} was removed")
     db().flush()
-    return _page(START, said="What was published with it keeps it.")
+    return _page(START, said="Published reports keep it.")

@@ -98,7 +98,7 @@ def remove(kind_id: str, row_id: int) -> ResponseReturnValue:
     kind = _kind(kind_id)
     row = _row_of(kind, row_id)
     rests = rests_on_piece(db(), team().id, kind.id, row.id)
-    kept = f"; what rests on it keeps its figures: {rests}" if rests else ""
+    kept = f"; evidence that rests on it keeps its figures: {rests}" if rests else ""
     removed(row, f"the {kind.one} {row.name} was removed{kept}")
     db().flush()
     return _table(kind)
@@ -153,7 +153,7 @@ def from_csv(kind_id: str) -> ResponseReturnValue:
     kind = _kind(kind_id)
     file = request.files.get("file")
     if file is None or not file.filename:
-        return _table(kind, "No file came along; choose a CSV file as the export writes it."), 422
+        return _table(kind, "No file was sent; choose a CSV file as exported here."), 422
     try:
         found = read_apart(read_equipment, kind.id, file.filename, file.read())
     except FileProblem as problem:
@@ -167,4 +167,4 @@ def from_csv(kind_id: str) -> ResponseReturnValue:
         keep_facts(known[name], values)
     db().flush()
     rows = counted(len(found), "row")
-    return _table(kind, said=f"{rows} taken: {added} new, {len(found) - added} brought up to date.")
+    return _table(kind, said=f"{rows} imported: {added} new, {len(found) - added} updated.")

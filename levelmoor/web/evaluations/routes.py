@@ -52,7 +52,7 @@ def _listing() -> str:
 def create() -> ResponseReturnValue:
     product = " ".join(request.form.get("product", "").split())
     if not product:
-        return render_template("problem.html", words="An evaluation needs the product's name.", code=422), 422
+        return render_template("problem.html", words="Enter the product's name.", code=422), 422
     with unnoted(db()):
         row = store.open_evaluation(db(), team(), product[:200], request.form.get("maker", "").strip()[:200])
         refresh_card(row)
@@ -66,7 +66,7 @@ def take_in() -> ResponseReturnValue:
     """An evaluation exported here or elsewhere, taken in as a new one with its bench and raw files."""
     file = request.files.get("file")
     if file is None or not file.filename:
-        return render_template("problem.html", words="Choose the file that an export wrote.", code=422), 422
+        return render_template("problem.html", words="Choose an exported evaluation.", code=422), 422
     name, data = of_upload(file.filename), file.read()
     try:
         with unnoted(db()):
@@ -76,7 +76,7 @@ def take_in() -> ResponseReturnValue:
         return render_template("problem.html", words=f"{name} was rejected: {problem}", code=422), 422
     refresh_card(row)
     note("import", f"{name} was imported as the evaluation of {row.product.name}", row.id)
-    for words in (f"{name} is imported.", *stays):
+    for words in (f"{name} was imported.", *stays):
         flash(words)
     return redirect(url_for("workbench.page", evaluation_id=row.id))
 

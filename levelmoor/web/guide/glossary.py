@@ -16,7 +16,9 @@ OWN = {
 }
 TRADE = {
     "Adapter": "A piece that joins two connectors; it is calibrated together with the instrument.",
-    "Calibration": "Measuring known standards at the reference plane, so that the instrument's own errors can be removed.",
+    "Calibration": (
+        "Measuring known standards at the reference plane, so that the instrument's own errors can be removed."
+    ),
     "Calibration kit": "The open, short and load that an instrument is calibrated with.",
     "Choke": "An accessory that resists current on the outside of a feed line; its choking impedance is in ohms.",
     "Decision rule": "How the uncertainty counts in a verdict: guarded, or simple acceptance.",
@@ -32,7 +34,9 @@ TRADE = {
     "Pad": "An attenuator, which protects an input and makes a level readable.",
     "Probability of conformity": "How likely it is that the true value meets the limit, given the uncertainty.",
     "Reference plane": "The place that the reflection is referred to, usually the sample's connector.",
-    "Reflection coefficient": "The reflected wave divided by the forward wave, Γ; SWR and return loss follow from its size.",
+    "Reflection coefficient": (
+        "The reflected wave divided by the forward wave, Γ; SWR and return loss follow from its size."
+    ),
     "Repeat": "Another sweep of the same sample, setup, setting and round, with the same instrument on the same day.",
     "Resolution bandwidth": "How far apart two signals must be for a spectrum analyzer to tell them apart.",
     "Resonance": "Where the reactance X is zero.",

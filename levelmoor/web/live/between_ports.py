@@ -54,7 +54,7 @@ def sweep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         run.change_ports(between)
     except ValueError as problem:
         return jsonify(problem=sentence(problem)), 422
-    return jsonify(said=f"{'From port to port' if between else 'The reflection'}, from the next sweep on.")
+    return jsonify(said=f"{'Port to port' if between else 'Reflection'} from the next sweep on.")
 
 
 @ports.post("/through")
@@ -88,4 +88,4 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     db().expire(row, ["throughs"])
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0)
-    return jsonify(said=f"Kept as {made.name}.", through=made.id)
+    return jsonify(said=f"Saved as {made.name}.", through=made.id)

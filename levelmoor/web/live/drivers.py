@@ -63,12 +63,12 @@ def connect(instrument_id: int) -> ResponseReturnValue:
     typed, driver = request.form.get("address", "").strip(), request.form.get("driver", "")
     if not typed:
         row.address, row.driver = "", ""
-        return _page(said=f"{row.name} is not live any more.")
+        return _page(said=f"{row.name} is no longer live.")
     try:
         address = parse_address(typed)
         check_reach(address, reach())
         if driver not in drivers_of(db(), team().id):
-            raise ValueError("choose the driver that speaks its words")
+            raise ValueError("choose a driver")
     except ValueError as problem:
         db().rollback()
         return _page(problem=sentence(problem)), 422
@@ -77,13 +77,13 @@ def connect(instrument_id: int) -> ResponseReturnValue:
     try:
         take(maker(), str(address), team().id)
     except Leased as problem:
-        return _page(said=f"Kept. {sentence(problem)}")
+        return _page(said=f"Saved. {sentence(problem)}")
     try:
         with Connection(address) as connection:
             who = Analyzer(drivers_of(db(), team().id)[driver], connection).identify()
         return _page(said=f"{row.name} answers: {who[:120]}")
     except InstrumentProblem as problem:
-        return _page(said=f"Kept. It does not answer now: {problem}.")
+        return _page(said=f"Saved, but it does not answer: {problem}.")
 
 
 @live_settings.post("/drivers")
@@ -101,7 +101,7 @@ def add_driver() -> ResponseReturnValue:
         db().add(row)
     row.commands = driver.model_dump(mode="json")
     db().flush()
-    return _page(said=f"{driver.name} is added; choose it for an instrument above.")
+    return _page(said=f"{driver.name} was added; choose it for an instrument above.")
 
 
 @live_settings.post("/drivers/<int:driver_id>/remove")

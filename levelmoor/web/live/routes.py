@@ -216,7 +216,7 @@ def wanted_of(text: str, own: Iterable[Window] = ()) -> tuple[float, ...]:
     four."""
     found = tuple(parse_frequencies(with_ranges(text, (w for w in own if w.spot))))
     if len(found) > MOST_WANTED:
-        raise ValueError(f"at most {MOST_WANTED} wanted frequencies are followed at once; these are {len(found)}")
+        raise ValueError(f"at most {MOST_WANTED} targets are allowed; you wrote {len(found)}")
     return found
 
 
@@ -272,7 +272,7 @@ def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseRetu
     run = run_or_404(instrument_id)
     if step not in STEPS:
         abort(404)
-    words = "The correction is computed and on." if step == "save" else f"{step.capitalize()} measured."
+    words = "The correction is computed and switched on." if step == "save" else f"{step.capitalize()} measured."
 
     def do(analyzer: Analyzer) -> str:
         analyzer.calibrate(step)
@@ -287,7 +287,7 @@ def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseRetu
     if step == "save":
         record = _recorded(row, instrument_id, run.span)
         choose(row, calibration=Calibration.AT_PLANE.value, calibration_id=record.id)
-        words += " It is on record, and new sweeps rest on it."
+        words += " It is on record, and new sweeps use it."
     return jsonify(said=words)
 
 
@@ -336,11 +336,11 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     instrument, _ = instrument_or_404(instrument_id)
     taken = run_or_404(instrument_id).taken(request.form.get("number", 0, type=int))
     if taken is None or taken.sweep is None:
-        words = "That sweep went by too long ago, or is not a sweep of reflection; keep the one that is shown now."
+        words = "That sweep is too old, or is not a reflection sweep; keep the one shown now."
         return jsonify(problem=words), 409
     name = f"live-{taken.at:%Y%m%d-%H%M%S}-{taken.number}.s1p"
     if any(s.file_name == name for s in row.sweeps):
-        return jsonify(said=f"{name} is kept already.")
+        return jsonify(said=f"{name} is already saved.")
     place = _place(row, instrument.id, taken, lease(instrument)())
     state = {True: "corrected", False: "raw", None: "correction not known"}[taken.corrected]
     comment = f"{taken.identity}\n{taken.at:%Y-%m-%d %H:%M:%S} UTC, {state}"
@@ -352,9 +352,9 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     said = _joined(row, sweep)
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0)
-    said = said or f"Kept as {sweep.name}."
+    said = said or f"Saved as {sweep.name}."
     if taken.corrected is not False and place.calibration == Calibration.UNSTATED.value:
-        said += " What it was corrected with is not known; state its calibration in the evidence slip."
+        said += " Its correction is unknown; choose its calibration on the evidence slip."
     return jsonify(said=said, sweep=sweep.id)
 
 
@@ -381,8 +381,8 @@ def _joined(row: t.Evaluation, sweep: t.Sweep) -> str:
     try:
         sweeps.join(first, sweep)
     except ValueError as problem:
-        return f"Kept by itself: {problem}."
+        return f"Saved separately: {problem}."
     sweep.deleted_at = now()
     db().flush()
     db().expire(row, ["sweeps"])
-    return f"Kept as a further pass of {first.name}."
+    return f"Saved as a further pass of {first.name}."

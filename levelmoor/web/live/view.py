@@ -111,7 +111,7 @@ def _swept(taken: Taken, asked: Asked) -> dict[str, Any]:
 
 def _at(wanted_hz: float | None, reached: bool) -> str:
     if wanted_hz is None:
-        return "no frequency is wanted"
+        return "no target"
     return f"at {format_mhz(wanted_hz)} MHz{'' if reached else ', not swept'}"
 
 

@@ -59,7 +59,7 @@ def add_own(row: t.Evaluation, sample_id: str, setup_id: str, low: str, high: st
     except ValueError as problem:
         raise CellProblem(sentence(problem)) from None
     if not first < last:
-        raise CellProblem("The run's upper end lies above its lower end.")
+        raise CellProblem("The upper end of the run must be above its lower end.")
     own = {"sample_id": sample_id, "setup_id": setup_id, "low_hz": first, "high_hz": last}
     _keep(row, own=[*(o for o in _list(row, "own") if o != own), own])
 

@@ -154,7 +154,7 @@ def table(evaluation_id: int, place: str) -> ResponseReturnValue:
         keep_changes(db(), sheet, new, current_user.name)
         text = ""
     except FileProblem as wrong:
-        problem = f"Line {wrong.line}, column {wrong.column}: {wrong.found}; {wrong.expected}."
+        problem = f"Line {wrong.line}, column {wrong.column}: {wrong.told}."
     view = _view(row, sheet)
     return render_template(
         "readings/lines.html", row=row, **_for_templates(view), table_typed=text, table_problem=problem

@@ -117,7 +117,7 @@ def ask_review(evaluation_id: int) -> ResponseReturnValue:
     for place in accounts.members(db(), team().id):
         if may(place.role, Act.REVIEW) and place.user_id != current_user.id:
             write_letter(place.user.email, f"Review: {row.product.name}", letter)
-    tell("The review is asked for; those who may review see it here.")
+    tell("You have asked for a review; reviewers see it here.")
     return redirect(url_for("reports.preview", evaluation_id=row.id))
 
 
@@ -147,7 +147,7 @@ def set_listed(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     report = store.report_of(db(), row.id) or abort(404)
     report.listed = request.form.get("listed") == "yes" and report.withdrawn_at is None
-    words = "is listed" if report.listed else "is listed no more"
+    words = "is listed" if report.listed else "is no longer listed"
     note("publication", f"the report on {row.product.name} {words}", row.id)
     tell(f"The report {words}.")
     return redirect(url_for("reports.preview", evaluation_id=row.id))

@@ -30,7 +30,7 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
   }
 
   function sayWaiting(count) {
-    if (count) say(`${count} ${count === 1 ? "entry waits" : "entries wait"} for a signal; nothing is lost.`);
+    if (count) say(`${count} ${count === 1 ? "entry waits" : "entries wait"} to be sent; nothing is lost.`);
   }
 
   async function send() {
@@ -42,24 +42,24 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
       const body = JSON.stringify({ [name]: entries.slice(0, most) });
       const answer = await fetch(address, { method: "POST", headers: headers(), body, redirect: "error" });
       if (answer.status === 401) {
-        say("You are signed out; entries are kept on this device and go out once you sign in.", true);
+        say("You are signed out; entries are kept on this device and are sent once you sign in.", true);
         document.dispatchEvent(new CustomEvent("signedout", { detail: send }));
         return;
       }
       const told = await answer.json();
       if (!answer.ok) {
-        say(told.problem ?? "The server refused an entry; it is still here.", true);
+        say(told.problem ?? "The server rejected an entry; it is still here.", true);
         return;
       }
       const kept = new Set(told.kept);
       keep(waiting().filter((entry) => !kept.has(entry.id)));
       said(told);
       if (waiting().length) setTimeout(send, 3000);
-      else if (Object.keys(told.refused ?? {}).length) say("Not all of it was taken; what is wrong stands below.", true);
-      else say("Everything is kept.");
+      else if (Object.keys(told.refused ?? {}).length) say("Not everything was accepted; see below.", true);
+      else say("Everything is saved.");
     } catch {
       if (entries.length) sayWaiting(waiting().length);
-      else say("No signal; entries are kept on this device.");
+      else say("You are offline; entries are kept on this device.");
     } finally {
       sending = false;
     }

@@ -51,14 +51,14 @@ function mark() {
   if (!lines[0]) return;
   ghosts = [...ghosts.slice(-4), { span: spanOf(wide), wide: lines[0], narrow: lines[1] }];
   const what = shown.ports ? `least ${shown.least} ${shown.least_at}` : `best ${shown.best} at ${shown.where}`;
-  say(`Marked: ${what}, ${shown.at} UTC. It stays dashed behind the sweeps to come.`);
+  say(`Marked: ${what}, ${shown.at} UTC. It stays behind the next sweeps, dashed.`);
   draw(shown);
 }
 
 function hold(button) {
   held = !held;
   button.setAttribute("aria-pressed", String(held));
-  say(held ? `Held at ${shown?.at ?? ""} UTC; sweeping goes on behind it.` : "");
+  say(held ? `Held at ${shown?.at ?? ""} UTC; sweeping continues.` : "");
   if (!held && latest) draw(latest);
 }
 
@@ -79,7 +79,7 @@ async function keep() {
   if (shown.ports) return keepThrough();
   if (!steady() && insisted !== shown.number) {
     insisted = shown.number;
-    say("A hand seems to be at it: wait until it is steady, or press once more to keep it all the same.", true);
+    say("A hand seems to be at the antenna: wait until it is steady, or press again to keep the sweep anyway.", true);
     return;
   }
   const fields = { number: shown.number, run: box.dataset.run, join_to: box.dataset.join };
@@ -136,7 +136,7 @@ function follow() {
   });
   source.addEventListener("error", () => {
     if (source.readyState === EventSource.CLOSED) return;
-    status.textContent = "No line to the server; it is tried again. What was kept is kept.";
+    status.textContent = "No connection to the server; trying again. What you saved is safe.";
     status.className = "live-status wrong";
   });
 }

@@ -33,7 +33,7 @@ export function meterNull(box, take) {
     if (began) {
       began = 0;
       keyed(false);
-      face.textContent = "Write what it read.";
+      face.textContent = "Enter what it read.";
       read.focus();
       return;
     }
@@ -45,7 +45,7 @@ export function meterNull(box, take) {
   read.addEventListener("change", () => {
     const swr = /^(?:∞|inf)$/i.test(read.value.trim()) ? null : Number(read.value.trim().replace(",", ".").replace(/:1$/, ""));
     if (swr !== null && !(swr >= 1)) {
-      face.textContent = "An SWR is at least 1, as in 1.8; inf where the needle is at its end.";
+      face.textContent = "An SWR must be at least 1, as in 1.8; write inf if the needle is at its end.";
       return;
     }
     search.seen(swr);
@@ -56,6 +56,6 @@ export function meterNull(box, take) {
   box.querySelector("[data-take]").addEventListener("click", () => {
     const best = search.best();
     if (best) take({ ...best, power: box.querySelector("[data-power]").value.trim() });
-    else face.textContent = "Nothing was read yet.";
+    else face.textContent = "No reading yet.";
   });
 }

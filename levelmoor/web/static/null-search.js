@@ -68,7 +68,7 @@ export function guided(sweep) {
   const heard = sweep.heard?.[0];
   if (!search) return;
   if (!heard) {
-    box.querySelector("[data-null]").textContent = "no wanted frequency is swept";
+    box.querySelector("[data-null]").textContent = "no target is in the sweep";
     return;
   }
   heardAt = heard.hz;

@@ -27,7 +27,7 @@ export function told(one) {
   const unsteady = !steady();
   if (wasUnsteady && !unsteady) steadyUntil = Date.now() + 1200;
   wasUnsteady = unsteady;
-  box.querySelector("[data-out-hand]").textContent = unsteady ? (one.hand?.words ?? "") || "A hand is at it: not counted." : "";
+  box.querySelector("[data-out-hand]").textContent = unsteady ? (one.hand?.words ?? "") || "A hand is at the antenna: not counted." : "";
   speak();
 }
 export const troubled = () => (trouble = true);
@@ -84,19 +84,19 @@ if (box) {
     }
     const [heard, awake] = [await tone.start(), await stayAwake(true)];
     if (awake) option("awake").checked = true;
-    if (!heard) say("This browser plays no sound yet: tap once more.");
-    else say(awake ? "The screen stays on; in a pocket, turn it face in and lock nothing." : "This browser does not keep the screen on: set its own time to never, or the sound ends with the screen.");
+    if (!heard) say("This browser does not play sound yet: tap once more.");
+    else say(awake ? "The screen stays on; in a pocket, turn it inwards and do not lock it." : "This browser cannot keep the screen on: set the screen timeout to never, or the tone stops with the screen.");
   });
   option("awake").addEventListener("change", async (event) => {
     if (!(await stayAwake(event.target.checked))) {
       event.target.checked = false;
-      say("This browser does not keep the screen on.");
+      say("This browser cannot keep the screen on.");
     }
   });
   option("speak").addEventListener("change", (event) => {
     if (event.target.checked && !("speechSynthesis" in window)) {
       event.target.checked = false;
-      say("This browser does not speak.");
+      say("This browser cannot speak.");
     }
     spoken = "";
     speak();
@@ -104,7 +104,7 @@ if (box) {
   box.querySelector("[data-hand-on]").addEventListener("click", () => {
     touched = Date.now() + 1000 * (Number(option("steady").value) || 3);
     document.dispatchEvent(new CustomEvent("hand-on"));
-    say("A hand is at it: nothing counts until it is let go and has been steady.");
+    say("A hand is at the antenna: nothing counts until you let go and it is steady.");
   });
   document.addEventListener("visibilitychange", () => {
     if (!document.hidden && option("awake").checked) stayAwake(true); // a lock ends with the page out of sight

@@ -15,10 +15,10 @@ function showWaiting() {
   list.replaceChildren(
     ...adds.map((change) => {
       const line = document.createElement("p");
-      line.append(`${Object.values(change.typed).join("  ")}: on this telephone, waits for a signal `);
+      line.append(`${Object.values(change.typed).join("  ")}: on this device, waiting to be sent `);
       const again = document.createElement("button");
       again.type = "button";
-      again.textContent = "Write it again";
+      again.textContent = "Correct it";
       again.addEventListener("click", () => writeAgain(change));
       line.append(again);
       return line;

@@ -22,7 +22,7 @@ function show(run, stands) {
   tick.textContent = stands.done ? "Done" : "Tick it off";
   run.classList.toggle("ticked", stands.done);
   if (document.activeElement !== run.querySelector("[data-note]")) run.querySelector("[data-note]").value = stands.note;
-  const by = stands.by ? `, ${stands.by}` : ", on this telephone";
+  const by = stands.by ? `, ${stands.by}` : ", on this device";
   run.querySelector("[data-when]").textContent = stands.made_at.slice(0, 16).replace("T", " ") + " UTC" + by;
 }
 

@@ -60,11 +60,11 @@ function draw() {
   const counted = points.filter((p) => p.counts && (!since || p.at_s >= since.at_s)).map((p) => p.swr[0]).filter((s) => s !== null).sort((a, b) => a - b);
   const middle = counted[Math.floor(counted.length / 2)];
   const words = counted.length ? `${middle.toFixed(2)}, from ${counted[0].toFixed(2)} to ${counted.at(-1).toFixed(2)}` : "nothing counted yet";
-  box.querySelector("[data-since]").textContent = `${since ? `since "${since.words}"` : "since it began"}: ${words}`;
+  box.querySelector("[data-since]").textContent = `${since ? `since "${since.words}"` : "since the start"}: ${words}`;
 }
 
 async function keep() {
-  if (!points.length) return say("Nothing was swept yet at a wanted frequency.", true);
+  if (!points.length) return say("Nothing was swept at a target yet.", true);
   const [from, field] = [points[0].at_s, (name) => box.querySelector(`[name="${name}"]`).value];
   const sent = {
     kind: field("kind"),
@@ -86,7 +86,7 @@ async function keep() {
       box.querySelector("[data-strip-said]").append(" ", link);
     }
   } catch {
-    say(`No line to the server at ${localTime(new Date()).slice(11)}; nothing is lost, try again.`, true);
+    say(`No connection to the server at ${localTime(new Date()).slice(11)}; nothing is lost, so try again.`, true);
   }
 }
 

@@ -40,7 +40,7 @@ function tell() {
   again.href = location.href;
   again.textContent = "Show it";
   said.className = "said";
-  said.replaceChildren("Somebody else changed this evaluation meanwhile. ", again);
+  said.replaceChildren("Somebody else has changed this evaluation. ", again);
 }
 
 function stands(told) {
@@ -162,5 +162,5 @@ document.addEventListener("click", (event) => {
     window.levelmoorForget(cell);
   }
   said.className = "quiet";
-  said.textContent = theirs ? "Theirs stands." : "";
+  said.textContent = theirs ? "Kept theirs." : "";
 });

@@ -30,7 +30,7 @@ function line(words, change, takeOut) {
   made.append(`${change.typed.frequency} MHz into ${change.typed.load || "its load"}: ${words} `);
   const again = document.createElement("button");
   again.type = "button";
-  again.textContent = "Write it again";
+  again.textContent = "Correct it";
   again.addEventListener("click", () => {
     takeOut();
     writeAgain(change);
@@ -44,7 +44,7 @@ function showWaiting() {
   const refused = refusedOnes().map((one) =>
     line(one.why, one.change, () => keepRefused(refusedOnes().filter((other) => other.change.id !== one.change.id))),
   );
-  const waiting = queue.waiting().map((change) => line("waits for a signal", change, () => queue.takeBack(change.id)));
+  const waiting = queue.waiting().map((change) => line("waiting to be sent", change, () => queue.takeBack(change.id)));
   document.getElementById("refused").replaceChildren(...refused); // above the entry: what is wrong is seen first
   document.getElementById("waiting").replaceChildren(...waiting);
 }
@@ -135,12 +135,12 @@ entry.addEventListener("submit", (event) => {
   typed.dials = [...dials.noted().map(([knob, at]) => `${knob}: ${at}`), typed.dials].filter(Boolean).join("; ");
   typed.memory = entry.elements.memory.checked ? "yes" : "no";
   if (!typed.frequency) {
-    doubt.textContent = "The frequency is still empty.";
+    doubt.textContent = "Enter the frequency.";
     entry.elements.frequency.focus();
     return;
   }
   if (outcome === "matched" && !typed.after) {
-    doubt.textContent = "Read the SWR after it, then press Matched: without it the trial shows nothing of the claim.";
+    doubt.textContent = "Read the SWR after the match, then press Matched: without it the trial shows nothing about the claim.";
     entry.elements.after.focus();
     return;
   }

@@ -34,11 +34,11 @@ from levelmoor.web.letters import post, write_letter
 from levelmoor.web.links import outward
 
 FIGURES = {
-    "age_limit_h": ("A calibration holds for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
+    "age_limit_h": ("A calibration is valid for, hours", "hours above 0, as in 24", 0.1, 10000, 1.0),
     "rebuild_min": ("A rebuild takes, minutes", "minutes, 0 to 600", 0, 600, 1.0),
     "calibration_min": ("A calibration takes, minutes", "minutes, 0 to 600", 0, 600, 1.0),
     "sweep_min": ("A sweep takes, minutes", "minutes, 0.1 to 600", 0.1, 600, 1.0),
-    "spread_hz": ("One reading of a dip spreads by, kHz", "kHz, as in 5", 0, 1e6, 1e3),
+    "spread_hz": ("Repeated readings of a dip spread by, kHz", "kHz, as in 5", 0, 1e6, 1e3),
 }
 """The team's own figures: heading, what is right, bounds, and what a typed figure is multiplied by to be kept."""
 
@@ -57,12 +57,14 @@ def change() -> ResponseReturnValue:
     row, form = team(), request.form
     try:
         if meanwhile := history.later_change(db(), "team", row.id, (), form.get("seen", type=int) or 0):
-            raise CellProblem(f"{meanwhile.who} changed these settings meanwhile. Look at them, then keep yours again.")
+            raise CellProblem(
+                f"{meanwhile.who} changed these settings in the meantime. Check them, then save yours again."
+            )
         name = form.get("name", "").strip()
         if not name:
             raise CellProblem("A team needs a name.")
         if accounts.name_is_taken(db(), row.id, name[:200]):
-            raise CellProblem("Another team on this server has that name; choose one that tells yours apart.")
+            raise CellProblem("Another team on this server has that name; choose a different one.")
         region, rule = region_cell(form.get("region", "")), rule_cell(form.get("rule", ""))
         profile, limit = profile_cell(form.get("profile", ""), form.get("profile_limit", ""))
         spots = spots_cell(form.get("spots", ""))
@@ -82,7 +84,7 @@ def change() -> ResponseReturnValue:
     row.reports_listed = form.get("reports_listed") == "yes"
     row.asks_review = form.get("asks_review") == "yes"
     note("setting", "the team's settings were changed")
-    return _page(said="Kept. New evaluations start with these; those that are open keep their own.")
+    return _page(said="Saved. New evaluations start with these settings; existing ones keep their own.")
 
 
 # -- Members ---------------------------------------------------------------------------------------------------------
@@ -95,7 +97,7 @@ def _role(form: Mapping[str, str]) -> MemberRole:
         raise CellProblem(f"Choose a role: {', '.join(MemberRole)}.")
     role = MemberRole(typed)
     if role is MemberRole.EDITOR and (problem := own_password_problem(form.get("own_password", ""))):
-        raise CellProblem(f"{problem} Who is made an editor is asked about once more.")
+        raise CellProblem(f"{problem} Making somebody an editor needs your password.")
     return role
 
 
@@ -111,9 +113,9 @@ def invite() -> ResponseReturnValue:
         return _page(sentence(problem)), 422
     sent, link = outward("accounts.invited", token=token), url_for("accounts.invited", token=token, _external=True)
     words = f"{current_user.name} invites you to {team().name} on Levelmoor. Join, or decline, here:\n\n{sent}\n"
-    letter = write_letter(email, f"A place in {team().name}", words)
-    said = f"{letter} Or hand" if letter else "Hand"
-    return _page(said=f"{email} is invited. {said} this link over; it is shown this once:", link=link)
+    letter = write_letter(email, f"Invitation to {team().name}", words)
+    said = f"{letter} Or give" if letter else "Hand"
+    return _page(said=f"{email} is invited. {said} the person this link; it is shown only once:", link=link)
 
 
 @teams.post("/team/invitations/<int:invitation_id>/withdraw")
@@ -167,14 +169,19 @@ def reset(user_id: int) -> ResponseReturnValue:
     """A link by which a member chooses a new password."""
     found = _member(user_id)
     if not accounts.may_reset(db(), current_user.row, found.user):
-        words = f"{found.user.name} is in a team that you do not edit, so who runs the server makes that link."
+        words = (
+            f"{found.user.name} is also in a team that you do not edit, so only whoever runs the server can make "
+            f"that link."
+        )
         return _page(words), 422
     token = accounts.reset_link(db(), found.user, actor(), team().id)
     sent, link = outward("accounts.reset", token=token), url_for("accounts.reset", token=token, _external=True)
-    words = f"Choose a new password for Levelmoor here; the link holds a day:\n\n{sent}\n"
-    letter = write_letter(found.user.email, "A new password", words)
+    words = f"Choose a new password for Levelmoor here; the link is valid for a day:\n\n{sent}\n"
+    letter = write_letter(found.user.email, "New password", words)
     said = f"{letter} Hand" if letter else "Hand"
-    return _page(said=f"{said} this link to {found.user.name}; it is shown this once and holds a day:", link=link)
+    return _page(
+        said=f"{said} this link to {found.user.name}; it is shown only once and is valid for a day:", link=link
+    )
 
 
 @teams.get("/team/outbox")

@@ -87,7 +87,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
-WORK.keeps(through, "through", "/sweeps", lambda row: row.throughs, lambda one: f"the sweep through {one.name}")
+WORK.keeps(through, "through", "/sweeps", lambda row: row.throughs, lambda one: f"the sweep {one.name}")
 
 
 @through.post("/levels")

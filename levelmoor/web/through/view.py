@@ -87,7 +87,9 @@ def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     elif one.fixture is Fixture.OPEN:
         return ThroughPart(one, "", "", [*words, f"a stray of {1e12 * found.stray_f:.2g} pF from port to port"])
     else:
-        words.append(f"{found.stray}; believed up to {found.believed_ohm[-1] / 1e3:.2g} kΩ at the top of the sweep")
+        words.append(
+            f"{found.stray}; can be believed up to {found.believed_ohm[-1] / 1e3:.2g} kΩ at the top of the sweep"
+        )
     wide, narrow = between.figures_of(read, SIZES)
     return ThroughPart(one, wide, narrow, words)
 

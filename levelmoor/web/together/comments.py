@@ -38,7 +38,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     if kind not in ABOUT or (about_id is not None and about_id not in [r.id for r in known.get(kind, [])]):
         abort(404)
     if not words:
-        return say("Write what the others should know.", 422)
+        return say("Write a comment.", 422)
     people = {m.user_id: m.user for m in accounts.members(db(), team().id)}
     wanted = people.get(form.get("for_id", 0, type=int))
     comment = t.Comment(
@@ -83,6 +83,6 @@ def remove(evaluation_id: int, comment_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     comment = _comment(row, comment_id)
     if comment.made_by_id != current_user.id:
-        return say(f"{comment.made_by.name} wrote this; who wrote a comment removes it.", 403)
+        return say(f"{comment.made_by.name} wrote this comment, and only they can remove it.", 403)
     removed(comment, f"a comment on {row.product.name} was removed")
     return _again(row)

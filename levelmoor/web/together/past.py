@@ -59,8 +59,8 @@ def restore(evaluation_id: int, entry_id: int) -> ResponseReturnValue:
         evaluation = evaluation_of(row)  # what it was may not go with what has come since
     except ValueError as problem:
         db().rollback()
-        return say(f"Not put back: {sentence(problem)}", 409)
+        return say(f"It was not restored: {sentence(problem)}", 409)
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0, evaluation)
-    flash(f"{entry.what}: {field_said(entry.field)} is as it was before {entry.who} changed it.")
+    flash(f"{entry.what}: {field_said(entry.field)} is restored to what it was before {entry.who} changed it.")
     return redirect(url_for("past.page", evaluation_id=row.id))

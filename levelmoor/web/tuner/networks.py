@@ -110,13 +110,13 @@ def _matched(evaluation: Evaluation) -> dict[str, Any]:
     if network is None:
         raise ValueError("choose a network")
     if not args.get("frequency", "").strip():
-        raise ValueError("write the frequency, as in 7.1")
+        raise ValueError("enter the frequency, as in 7.1")
     hz = parse_frequency(args["frequency"])
     power = number(args.get("power", "") or "100", "watts, as in 100", *NUMBERS["trial.power_w"])
     load = _load(evaluation, hz)
     z = load.impedance_ohm
     if z is None:
-        raise ValueError("the load's resistance and reactance are needed, as in 10 - j80, or the sweep of the antenna")
+        raise ValueError("enter the load's R and X, as in 10 - j80, or choose the sweep of the antenna")
     found = [with_loss(m, power) for m in solutions(network, hz, z)]
     most = most_capacitance(found)
     first = [most, *(m for m in found if m is not most)][:SHOWN_MATCHES]
@@ -131,7 +131,7 @@ def _matched(evaluation: Evaluation) -> dict[str, Any]:
         "hz": hz,
         "power": power,
         "count": len(found),
-        "nearest": f"{nothing}this comes nearest." if nothing else "",
+        "nearest": f"{nothing}this comes closest." if nothing else "",
     }
 
 
@@ -142,7 +142,7 @@ def _load(evaluation: Evaluation, hz: float) -> Load:
         return parse_load(args.get("load", ""))
     load = load_as_swept(evidence.name, evidence.sweep, hz)
     if load.gamma is None:
-        raise ValueError(f"{evidence.name} knows no R and X at {format_mhz(hz)} MHz")
+        raise ValueError(f"{evidence.name} has no R and X at {format_mhz(hz)} MHz")
     return load
 
 

@@ -67,7 +67,7 @@ class TunerPage:
         """What share of the power reaches the loads of the matches, for the first line beside them."""
         shares = [b.share for b in self.behind.values() if b.share is not None]
         if not shares:
-            return "What share of the power reaches the antenna is not known."
+            return "The share of the power that reaches the antenna is unknown."
         low, high = 100 * min(shares), 100 * max(shares)
         known = f"{low:.2g} %" if f"{low:.2g}" == f"{high:.2g}" else f"{low:.2g} to {high:.2g} %"
         of = "" if len(shares) == len(self.behind) else f", known of {len(shares)} of {len(self.behind)} matches"

@@ -50,13 +50,13 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     row, form = evaluation_or_404(evaluation_id), request.form
     found = _understanding(row, form.get("text", ""))
     seen_on: date | None = None
-    problem = "" if form.get("text", "").strip() else "Write the claim, as in SWR < 1.5 2m"
+    problem = "" if form.get("text", "").strip() else "Write a claim, as in SWR < 1.5 2m"
     if found.leftover:
         problem = (
-            f'Not taken: "{found.leftover}" is not understood. Leave it out, or put it into the condition afterwards'
+            f'Not added: "{found.leftover}" is not understood. Leave it out, or put it into the condition afterwards'
         )
     elif found.claims and (found.problem or found.questions):
-        problem = f"Not taken: {found.problem or found.questions[0].words}"
+        problem = f"Not added: {found.problem or found.questions[0].words}"
     try:
         source = CELLS["claim"]["source"](form.get("source", ""), row)
         seen_on = CELLS["claim"]["seen_on"](form.get("seen_on", ""), row)
@@ -65,7 +65,7 @@ def take(evaluation_id: int) -> ResponseReturnValue:
     if len(row.claims) + len(found.claims) > CLAIMS:
         problem = f"An evaluation has at most {CLAIMS} claims"
     if not found.claims or problem:
-        # Refused where it was typed; the rest of the page stays as it is.
+        # Refused where it was typed; the rest of the page stays unchanged.
         said = render_template(
             "workbench/understood.html",
             understanding=found,
@@ -94,5 +94,5 @@ def take_from(evaluation_id: int) -> ResponseReturnValue:
         return refused("claims", CellProblem(f"An evaluation has at most {CLAIMS} claims."))
     row.claims.extend(row_from(t.Claim, claim_of(c), setup_id=None, seen_on=None, excerpt="") for c in other.claims)
     taken = counted(len(other.claims), "claim")
-    tell(f"{taken} copied from {other.product.name}; say where each one is printed and when you saw it.")
+    tell(f"{taken} copied from {other.product.name}; enter where each one is printed and when you saw it.")
     return work(row)

@@ -36,7 +36,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     times = request.form.getlist("modified")
     given = [f for f in request.files.getlist("files") if f.filename]
     if not given:
-        return work(row, problems=["No file came along; drop a Touchstone or CSV file, or choose one."])
+        return work(row, problems=["No file was sent; drop a Touchstone or CSV file here, or choose one."])
     found, place = intake.Intake(), Place.of(as_shown(row))
     for n, file in enumerate(given):
         intake.take_in(db(), row, found, of_upload(file.filename), file.read(), _file_time(times, n, row), place)
@@ -81,7 +81,7 @@ def calibrate(evaluation_id: int) -> ResponseReturnValue:
         evidence = next(e for e in bench.evaluation.sweeps if e.id == str(sweep.id))
         sweep.calibration_id, sweep.calibration = int(bench.holding(evidence)[0].id), Calibration.AT_PLANE.value
     left = sum(1 for s in row.sweeps if s.calibration == Calibration.UNSTATED)
-    tell(f"{counted(len(given), 'sweep')} given the record that spans it; {left or 'none'} without one.")
+    tell(f"{counted(len(given), 'sweep')} given the calibration that spans them; {left or 'none'} without one.")
     return work(row)
 
 
@@ -103,8 +103,8 @@ def assign(evaluation_id: int) -> ResponseReturnValue:
     """The chosen sweeps, each given what was chosen; all of them or none."""
     row, form = evaluation_or_404(evaluation_id), request.form
     chosen = [s for s in row.sweeps if str(s.id) in form.getlist("sweep")]
-    wanted = {name: form[name] for name in CHOICES if form.get(name, "as it is") != "as it is"}
-    problem = "" if chosen and wanted else "Choose the sweeps, and what they are given."
+    wanted = {name: form[name] for name in CHOICES if form.get(name, "unchanged") != "unchanged"}
+    problem = "" if chosen and wanted else "Choose the sweeps, and what to give them."
     try:
         for sweep in chosen:
             for name, value in wanted.items():
@@ -132,7 +132,7 @@ def name_columns(evaluation_id: int, pending_id: int) -> ResponseReturnValue:
         columns, unit = write_mapping(roles), request.form.get("unit", "")
         found = intake.name_columns(db(), row, pending, columns, unit, Place.of(as_shown(row)))
         if count := len(found.added):
-            tell(f"{counted(count, 'file')} read so; every file with these headings is from now on.")
+            tell(f"{counted(count, 'file')} read; files with these headings are now read the same way.")
     except ValueError as problem:
         return refused(f"waiting-{pending_id}", problem)
     return _after(row, found)

@@ -102,7 +102,7 @@ def cell(evaluation_id: int, kind: str, row_id: int, name: str) -> ResponseRetur
     row = evaluation_or_404(evaluation_id)
     place = f"{kind}-{row_id}-{name}"
     if is_removed(row, kind, row_id):
-        return refused(place, CellProblem(f"This {kind} was removed meanwhile; Undo has it back, or reload the page."))
+        return refused(place, CellProblem(f"This {kind} was removed; press Undo to restore it, or reload the page."))
     target = choose(row) if kind == "hand" and row_id == row.id else _row_of(row, kind, row_id)
     if name not in CELLS[kind] and (kind, name) not in SPECIAL:
         abort(404)
@@ -213,7 +213,7 @@ def add_settings(evaluation_id: int) -> ResponseReturnValue:
     try:
         found = read_settings(request.form.get("table", ""), row.region)
         if len(row.settings) + len(found) > SETTINGS:
-            raise ValueError(f"At most {SETTINGS} settings are kept.")
+            raise ValueError(f"At most {SETTINGS} settings are allowed.")
     except ValueError as problem:
         return refused("settings-table", problem)
     known = {s.name.lower(): s for s in row.settings}

@@ -305,7 +305,7 @@ def _qualifies(bench: Workbench, condition: str) -> list[tuple[bool, str]]:
     said = [(False, condition)] if condition else []
     if of := bench.evidence:
         aside = why_aside(bench.evaluation, of)
-        said += [(False, f"set aside with {aside}")] if aside else []
+        said += [(False, f"left out with {aside}")] if aside else []
     for number in bench.numbers:
         found = number.finding
         name = found.window.name

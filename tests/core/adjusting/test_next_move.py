@@ -64,7 +64,7 @@ def test_a_dip_that_is_where_it_is_wanted_and_too_high_wants_a_match():
     advice = told(whip(), 145.01e6, best_swr=1.79, resistance_ohm=28.0)
     assert advice.done and not advice.moves
     assert advice.words == (
-        "2m: nothing is left to gain by length. The feed resistance is 28 ohm, so no length brings it under 1.79; a match "
+        "2m: length gains nothing more. The feed resistance is 28 ohm, so no length brings it under 1.79; a match "
         "would.",
     )
 
@@ -80,7 +80,7 @@ def test_elements_that_were_always_moved_together_are_refused_with_what_to_do():
     seen = [Observation({"a": x, "b": x}, {0: (130e6 * 50 / x, 1e4)}) for x in (50.0, 48.0, 46.0)]
     advice = advise(Response(parts, ["2m"], [145e6], seen), [TWO], {"a": 46.0, "b": 46.0}, [Standing(141e6, 1e4)])
     assert not advice.moves
-    assert "Move Rod a alone, a little, and sweep." in advice.words[0]
+    assert "Move Rod a a little, by itself, and sweep." in advice.words[0]
 
 
 def test_bands_that_are_right_cost_no_move_of_their_own():

@@ -390,7 +390,7 @@ def test_emission_run_has_pad_harmonics_and_cautions():
         ({"instrument": replace(SPECTRUM, high_hz=500e6)}, "below the fifth harmonic"),
         ({"instrument": replace(SPECTRUM, max_input_dbm=None)}, "no largest safe input"),
         ({"instrument": ANALYZER}, "owns no spectrum analyzer"),
-        ({"pads": ()}, "find one of at least 27 dB"),
+        ({"pads": ()}, "get one of at least 27 dB"),
     ],
 )
 def test_emission_that_cannot_be_measured_says_which_figure_to_change(change, words):

@@ -3,86 +3,81 @@
 SENTENCES = {
     "together": "{parts:sentences}",
     # -- The setup ---------------------------------------------------------------------------------------------------
-    "setup.another": "the claim speaks of another setup; sweep the sample in that one",
-    "setup.without_tuner": (
-        "the claim is without a tuner, and this sweep was taken with one in line; sweep without it"
-    ),
-    "setup.with_tuner": "the claim is with a tuner, and this sweep was taken without one; sweep with it in line",
+    "setup.another": "the claim names another setup; sweep the sample in that one",
+    "setup.without_tuner": "the claim is without a tuner, but this sweep has one in line; sweep without it",
+    "setup.with_tuner": "the claim is with a tuner, but this sweep has none; sweep with it in line",
     "setup.which_tuner": (
-        "the claim is with a tuner and does not say which, and the one of {name} is {role}; name the setup with the "
-        "tuner that is meant in the claim, or sweep with the one that is supplied"
+        "the claim is with a tuner but does not say which, and that of {name} is {role}; name the setup in the "
+        "claim, or sweep with the supplied tuner"
     ),
     "setup.role": (
         "{name} is {role}, so it is shown beside the verdict and does not decide; {todo} the sample as supplied"
     ),
-    "aside.by": "it was set aside: {why}",
-    "aside.named": "{name} was set aside: {why}",
-    "setting.unsaid": "it does not say in which setting it was taken",
+    "aside.by": "it was left out of the verdict: {why}",
+    "aside.named": "{name} was left out of the verdict: {why}",
+    "setting.unsaid": "its setting is not stated",
     "setting.foreign": "{name} is not a setting for {windows}",
-    "round.earlier": "the article was adjusted since; round {round} decides",
-    "load.of_trial": "it is the load of a trial and says nothing of the tuner by itself",
+    "round.earlier": "the product was adjusted since; round {round} decides",
+    "load.of_trial": "it is the load of a trial, and shows nothing about the tuner by itself",
     # -- Nothing shown -----------------------------------------------------------------------------------------------
     "nothing.sweep": "There is no sweep of this sample yet.",
     "nothing.capture": "There is no capture of this unit{where} yet.",
     "nothing.mode": "There is no capture of this unit{where} in {mode} yet.",
     "nothing.on": " on {windows}",
-    "nothing.trial": "There is no trial of this sample{where} yet that the claim may rest on.",
-    "nothing.through": "There is no sweep through this sample that the claim may rest on; sweep it {how}.",
-    "nothing.heat": "There is no run under power{where} yet that the claim may rest on.",
-    "claim.missing": "The claim has no {what} yet; write it down.",
-    "claim.reference": (
-        "It names what SWR refers to and states no limit of its own; the claims of SWR are judged by it."
-    ),
-    "claim.outside": (
-        "A sweep of reflection cannot check this; it stays in the list so that nobody thinks it was tested."
-    ),
+    "nothing.trial": "There is no trial of this sample{where} yet that counts for this claim.",
+    "nothing.through": "There is no port-to-port sweep of this sample yet that counts for this claim; sweep it {how}.",
+    "nothing.heat": "There is no run under power{where} yet that counts for this claim.",
+    "claim.missing": "The claim has no {what} yet; add it.",
+    "claim.reference": "This says what SWR refers to, and has no limit of its own; the SWR claims are judged by it.",
+    "claim.outside": "A reflection sweep cannot check this; it is listed so that nobody thinks it was tested.",
     "claim.problem": "{why}",
-    "connector.unseen": ("The sample's connector is not written down in the case; look at it and write it down."),
-    "connector.seen": "The sample has {connector}, seen when the case was opened.",
-    "claim.no_figure": "The claim states no figure; write it down with it.",
+    "connector.unseen": "The case does not state the sample's connector; look at it and write it down.",
+    "connector.seen": "The sample has {connector}, as noted in the case.",
+    "claim.no_figure": "The claim has no figure; add it.",
     "setting.none": "No setting for {window} has been swept.{unsaid}",
-    "setting.unsaid_by": " {name} does not say in which setting it was taken.",
-    "setting.not_swept": "{name} is the setting for {window}, and no sweep says that it was taken in it.",
-    "setting.no_one": "No one setting is meant for all of {windows}.",
-    "round.not_swept": "Since the last adjustment (round {round}) {window} was not swept; sweep it again.",
-    "round.nothing": ("Adjusted since: round {round} was opened, and {nothing} since then; {todo} it again."),
+    "setting.unsaid_by": " {name} does not state its setting.",
+    "setting.not_swept": "{name} is the setting for {window}, and no sweep was made in it.",
+    "setting.no_one": "No single setting covers all of {windows}.",
+    "round.not_swept": "{window} was not swept since the last adjustment (round {round}); sweep it again.",
+    "round.nothing": "The product was adjusted: round {round} began, and {nothing} since then; {todo} it again.",
     "tuner.one_setting": (
-        "A tuner is set again at each frequency, and one setting need not match the whole window; note each setting "
-        "with the frequency it is for."
+        "A tuner is set separately at each frequency, so one setting need not match the whole window; note "
+        "each setting "
+        "with its frequency."
     ),
     "tuner.in_setting": "In the setting for {window}: {found}",
-    "tuner.some": "The tuner was tried at some frequencies of {window} alone; passed: {good}. The rest is not shown.",
+    "tuner.some": "The tuner was tried at only some frequencies of {window}; passed: {good}. The rest is not shown.",
     # -- Several pieces ----------------------------------------------------------------------------------------------
     "clash.figures": (
-        "The figures contradict each other: {one} reads {first} and {other} reads {second}, {apart:.3f} apart in |Γ| "
-        "where {u:.3f} is their combined uncertainty; {settles}."
+        "The figures contradict each other: {one} reads {first} and {other} reads {second}, which is {apart:.3f} "
+        "apart in |Γ| with a combined uncertainty of {u:.3f}; {settles}."
     ),
-    "clash.verdicts": "The figures contradict each other: {one}: {first} {other}: {second} {settles:low}.",
+    "clash.verdicts": "The figures contradict each other. {one}: {first} {other}: {second} {settles:cap}.",
     "clash.values": "The figures contradict each other: {one} reads {first} and {other} reads {second}; {settles}.",
-    "clash.adjusted": "say whether the article was adjusted between them, or sweep again",
+    "clash.adjusted": "say whether the product was adjusted between them, or sweep again",
     "clash.same_load": (
-        "sweep the same known load with both, or both through another feed line, and set the wrong one aside"
+        "sweep the same known load with both, or both through another feed line, and leave the wrong one out"
     ),
-    "clash.third": "measure it a third time, and set the wrong one aside",
+    "clash.third": "measure it a third time, and leave the wrong one out",
     "differ.open": (
-        "The instruments differ: {one} reads {first} and {other} {second}, up to {apart} apart in the window, and by "
-        "that much either verdict could turn; {settles}."
+        "The instruments differ: {one} reads {first} and {other} {second}, up to {apart} apart in the window, enough "
+        "to change the verdict; {settles}."
     ),
     "differ.beside": (
-        "{found:bare}; {other} reads {second}, further off than the uncertainty of both, and would be {verdict}."
+        "{found:bare}. {other} reads {second}, which differs by more than both uncertainties and would be {verdict}."
     ),
     "repeats.burst": (
-        "Repeats contradict each other: {one} reads {first} where {other} reads no more than {second}, at {points}, as "
-        "a signal on the air would make it; sweep again, or set that one aside."
+        "Repeats contradict each other: {one} reads {first} where {other} reads no more than {second}, at {points}; "
+        "a stray signal could have caused it. Sweep again, or leave that one out."
     ),
     "repeats.apart": (
-        "Repeats contradict each other: {one} would be {first} by itself and {other} {second}; sweep it again."
+        "Repeats contradict each other: by itself, {one} would be {first} and {other} {second}; sweep it again."
     ),
     "repeats.points": "{count:count|point|points}",
-    "setups.other": "{found:bare}; {name}, also as supplied, would be {verdict}.",
+    "setups.other": "{found:bare}. {name}, also as supplied, would be {verdict}.",
     "beside.swr": "{name} ({role}): {swr:swr} at worst on {window}, {verdict} by itself",
     "beside.figure": "{name} ({role}): {figure}{where}, {verdict} by itself",
     "windows.named": "{window}: {found}",
     "windows.each": "Passed on each of {windows}. On {first}: {found}",
-    "windows.more": "The same of {count} more bands.",
+    "windows.more": "The same holds for {count} more bands.",
 }

@@ -4,14 +4,16 @@ SENTENCES = {
     "through.found": "The {name} is {value} ± {u} at {at:mhz} MHz; {kind}{limit} is claimed.",
     "through.nothing": "Nothing was swept on {window}.",
     "through.why": "{found} {why}",
-    "through.not_believed": ("{found} At {at:mhz} MHz the fixture lets no more than {most} be believed ({stray})."),
-    "through.lone": "That point is alone, as a signal on the air would make it; sweep again, or closer there.",
-    "through.uncovered": "Only {span:range} was swept of {window}; sweep all of it.",
-    "through.coarse": "Steps up to {step:step} lie in {window}; sweep all of it with no step above {wanted:step}.",
-    "stray.taken_off": "the empty fixture was swept and taken off",
-    "stray.assumed": "the empty fixture was not swept; 0.3 pF assumed",
-    "stray.elsewhere": "the empty fixture was swept over {span:range}, not here, so 0.3 pF are assumed",
-    "stray.in_part": (
-        "the empty fixture was swept over {span:range} and taken off there; elsewhere 0.3 pF are assumed"
+    "through.not_believed": "{found} At {at:mhz} MHz the fixture cannot show more than {most} ({stray}).",
+    "through.lone": (
+        "It is a single point, and a stray signal could have caused it; sweep again, or with finer steps there."
     ),
+    "through.uncovered": "Only {span:range} of {window} was swept; sweep all of it.",
+    "through.coarse": (
+        "The steps in {window} are up to {step:step}; sweep all of it with steps of {wanted:down} or less."
+    ),
+    "stray.taken_off": "the stray of the empty fixture was subtracted",
+    "stray.assumed": "the empty fixture was not swept; 0.3 pF assumed",
+    "stray.elsewhere": "the empty fixture was swept over {span:range}, not here; 0.3 pF assumed",
+    "stray.in_part": "the stray of the empty fixture was subtracted over {span:range}; 0.3 pF assumed elsewhere",
 }
