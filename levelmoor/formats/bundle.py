@@ -40,7 +40,8 @@ SHA256SUMS       sha256sum -c SHA256SUMS checks all of them
 
 levelmoor verify BUNDLE checks the hashes and judges the evidence again. That proves that the
 findings follow from the files, and that nothing was changed since the bundle was made. It does not prove who made
-it, nor that the files are true: compare its SHA-256 with the one on the page where it was published (--sha256), and measure.
+it, nor that the files are true: compare its SHA-256 with the one on the page where it was published (--sha256), and
+measure.
 """
 
 

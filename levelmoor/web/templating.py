@@ -8,7 +8,7 @@ from markupsafe import Markup
 
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
 from levelmoor.core.evidence.radio_use import USE_WORDS
-from levelmoor.core.metrology.decision import VERDICT_WORDS, format_probability
+from levelmoor.core.metrology.decision import VERDICT_MEANINGS, VERDICT_WORDS, format_probability
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.through import FIXTURE_WORDS, LEVEL_WORDS
 from levelmoor.core.model.trials import OUTCOME_WORDS
@@ -50,6 +50,7 @@ def install(app: Flask) -> None:
         fetched=fetched,
         about=_about,
         verdict_words=VERDICT_WORDS,
+        verdict_meanings=VERDICT_MEANINGS,
         usability_words=USABILITY_WORDS,
         span=format_range,
         least_points=LEAST_POINTS,

@@ -1,6 +1,7 @@
 """All that Levelmoor says: sentences of the demo's screens, of commands, and messages that the demo does not show."""
 
 import ast
+import json
 import re
 from html.parser import HTMLParser
 from pathlib import Path
@@ -71,9 +72,23 @@ def _speaks(text: str) -> bool:
     return bool(re.search(r"[A-Za-z]{2}", text))
 
 
+def _names(kept) -> set[str]:
+    """What the demo calls its samples, sweeps, instruments and the rest."""
+    if isinstance(kept, list):
+        return set().union(*map(_names, kept))
+    if not isinstance(kept, dict):
+        return set()
+    here = {v for k, v in kept.items() if k in ("name", "label", "title", "call") and isinstance(v, str) and len(v) > 3}
+    return here.union(*map(_names, kept.values()))
+
+
+DEMO = [json.loads(path.read_text("utf-8")) for path in sorted((FOLDER / "demo").rglob("*.json"))]
+NAME = re.compile("|".join(sorted(map(re.escape, _names(DEMO)), key=len, reverse=True)))
+
+
 def shape(text: str) -> str:
-    """What two sentences have in common that differ in figures alone."""
-    return NUMBER.sub("0", text)
+    """What two sentences have in common that differ in figures and names alone."""
+    return NUMBER.sub("0", NAME.sub("NAME", text))
 
 
 def messages():

@@ -20,9 +20,32 @@ KEPT = Path(__file__).parent / "sentences.txt"
 NOT_WALKED = re.compile(
     r"/static/|/sign-out|\.(?:csv|json|zip|s1p|s2p|svg|png|pdf|webmanifest|ico)$|/stream|/raw|/file"
 )
-COMMANDS = (
-    ["adjust", "card", "check", "choke", "claim", "compare", "correct", "cable", "demo", "export", "harmonics", "import", "instruments", "judge", "live", "match", "migrate", "pad", "plan", "readings", "serve", "trials", "user", "verify"]
-)
+COMMANDS = [
+    "adjust",
+    "card",
+    "check",
+    "choke",
+    "claim",
+    "compare",
+    "correct",
+    "cable",
+    "demo",
+    "export",
+    "harmonics",
+    "import",
+    "instruments",
+    "judge",
+    "live",
+    "match",
+    "migrate",
+    "pad",
+    "plan",
+    "readings",
+    "serve",
+    "trials",
+    "user",
+    "verify",
+]
 
 
 @pytest.fixture

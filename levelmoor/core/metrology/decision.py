@@ -28,6 +28,13 @@ VERDICT_WORDS = {
     Verdict.NOT_SHOWN: "Not shown",
     Verdict.OUTSIDE: "Outside this bench",
 }
+VERDICT_MEANINGS = {
+    Verdict.PASS: "The claim is met with room for the uncertainty.",
+    Verdict.FAIL: "The claim is missed by more than the uncertainty.",
+    Verdict.TOO_CLOSE: "The limit lies within the uncertainty; the probability says how likely it is that the claim is met.",
+    Verdict.NOT_SHOWN: "The evidence is missing or not good enough to decide; the reason says what to do.",
+    Verdict.OUTSIDE: "Nothing measured here can check this claim. That says nothing about the product.",
+}
 
 
 WORST_FIRST = (Verdict.FAIL, Verdict.TOO_CLOSE, Verdict.NOT_SHOWN, Verdict.PASS, Verdict.OUTSIDE)
