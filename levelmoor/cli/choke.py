@@ -26,7 +26,7 @@ def _choke(options: argparse.Namespace) -> int:
     from levelmoor.core.model.quantities import Quantity
     from levelmoor.core.through.choking import choking
     from levelmoor.core.through.through_verdict import choking_curve, judge_through
-    from levelmoor.core.words.figures import format_mhz
+    from levelmoor.core.words.figures import brief_mhz
     from levelmoor.formats.choke_answer import choke_answer
     from levelmoor.formats.through_file import read_through
 
@@ -50,7 +50,7 @@ def _choke(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps(answer.model_dump(mode="json"), indent=1))
     else:
-        print(f"The least is {answer.least_ohm:.4g} Ω at {format_mhz(round(answer.least_hz, -3))} MHz; {answer.stray}.")
+        print(f"The least is {answer.least_ohm:.4g} Ω at {brief_mhz(round(answer.least_hz, -3))} MHz; {answer.stray}.")
         for p in answer.points:
             parts = "" if p.resistance_ohm is None else f"  R {p.resistance_ohm:.4g}  X {p.reactance_ohm:.4g}"
             print(f"{p.frequency_hz / 1e6:9.3f} MHz  {p.magnitude_ohm:.4g} ± {p.expanded_ohm:.2g} Ω{parts}")

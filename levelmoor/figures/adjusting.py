@@ -10,7 +10,8 @@ from levelmoor.core.adjusting.response import Predicted
 from levelmoor.core.adjusting.round_log import RoundLog
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.counting import counted
+from levelmoor.core.words.figures import brief_mhz, format_mhz
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.curves import stretches_in
 from levelmoor.figures.scale import Scale
@@ -61,8 +62,11 @@ def dip_path(log: RoundLog, k: int) -> str:
                 class_="name halo",
             )
         )
-    last = f", last at {format_mhz(round(seen[-1][1], -3))} MHz" if seen else ", no dip yet"
-    label = f"{aim.window.name}: the dip over {len(log.rounds)} rounds, target {format_mhz(aim.wanted_hz)} MHz{last}"
+    last = f", last at {brief_mhz(round(seen[-1][1], -3))} MHz" if seen else ", no dip yet"
+    label = (
+        f"{aim.window.name}: the dip over {counted(len(log.rounds), 'round')}, target {brief_mhz(aim.wanted_hz)} "
+        f"MHz{last}"
+    )
     return document((WIDTH, HEIGHT), label, parts, class_="lm-fig")
 
 
@@ -126,5 +130,5 @@ def skylines(log: RoundLog, k: int, analyses: Sequence[SweepAnalysis]) -> str:
                 path = path_of(scale.x(f), scale.y(np.abs(g)))
                 parts.append(tag("path", class_="skyline", d=path, opacity=fade, stroke_width=None if latest else 1.0))
     parts += frequency_axis(scale)
-    label = f"{aim.window.name}: the curves of {len(analyses)} rounds, the latest in front"
+    label = f"{aim.window.name}: the curves of {counted(len(analyses), 'round')}, the latest in front"
     return document((WIDTH, HEIGHT), label, parts, class_="lm-fig")

@@ -10,7 +10,7 @@ from levelmoor.core.emissions.emission_path import PathLook
 from levelmoor.core.emissions.emissions import EmissionFinding, EmissionsReport
 from levelmoor.core.metrology.decision import DecisionRule, Verdict, guard_band
 from levelmoor.core.model.rule_sets import Limit, NoFigure, RuleSet, limit_of
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz, format_mhz
 from levelmoor.figures.svg import document, path_of, tag, text
 
 
@@ -226,5 +226,5 @@ def limit_curve(rules: RuleSet, carrier_hz: float, width: float = 400, height: f
         parts.append(tag("path", class_="level", fill="none", d=path_of(px, py)))
     if not shown:
         parts.append(text((left + right) / 2, (upper + lower) / 2, "no figure for this carrier", text_anchor="middle"))
-    parts.append(text(left, upper - 8, f"limit in dBm at {format_mhz(carrier_hz)} MHz", class_="quiet"))
+    parts.append(text(left, upper - 8, f"limit in dBm at {brief_mhz(carrier_hz)} MHz", class_="quiet"))
     return document((width, height), f"Limit of {rules.id} over carrier power", parts, class_="lm-fig")

@@ -8,7 +8,7 @@ import numpy as np
 from levelmoor.core.heat.heating import HOUR_S, Heating
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.through.through_verdict import ThroughCurve
+from levelmoor.core.through.through_verdict import ThroughCurve, format_through
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
@@ -61,7 +61,8 @@ def through_figure(
                           text_anchor="end", class_="quiet halo"))  # fmt: skip
     parts += frequency_axis(scale)
     least, most = float(curve.value.min()), float(curve.value.max())
-    label = f"{'Choking impedance' if logarithmic else 'Loss'}: {least:.3g} to {most:.3g} {curve.unit}"
+    ends = f"{format_through(least, curve.unit)} to {format_through(most, curve.unit)}"
+    label = f"{'Choking impedance' if logarithmic else 'Loss'}: {ends}"
     return document((width, height), label, parts, class_="lm-fig", data_low=f"{f[0]:.3f}", data_high=f"{f[-1]:.3f}",
                     data_scale=f"{low:g}-{high:g} {curve.unit}")  # fmt: skip
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from levelmoor.core.rf.bandplan import MovedBand, moved_bands
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.kinds import name_of
@@ -20,7 +20,7 @@ class Moving:
 
     @property
     def words(self) -> str:
-        said = (f"{m.new.name} {format_range(*m.old.ends)} becomes {format_range(*m.new.ends)}" for m in self.bands)
+        said = (f"{m.new.name} {brief_range(*m.old.ends)} becomes {brief_range(*m.new.ends)}" for m in self.bands)
         return f"{name_of(self.row)}: {', '.join(said)}"
 
 

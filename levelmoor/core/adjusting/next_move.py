@@ -15,7 +15,7 @@ import numpy as np
 from levelmoor.core.adjusting.response import Predicted, Response, coordinate, extent
 from levelmoor.core.model.adjusting import Element, Move
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 CUT_SHARE = 0.8
 LEAST_TOLERANCE = 2e-3
@@ -260,5 +260,5 @@ def _index(response: Response, move: Move) -> int:
 
 def foreseen_words(aim: Aim, predicted: Predicted) -> str:
     """A dip foreseen, with its interval."""
-    low, high = (format_mhz(round(v, -3)) for v in (predicted.low_hz, predicted.high_hz))
-    return f"{aim.window.name}: dip at {format_mhz(round(predicted.hz, -3))} MHz, between {low} and {high}"
+    low, high = (brief_mhz(round(v, -3)) for v in (predicted.low_hz, predicted.high_hz))
+    return f"{aim.window.name}: dip at {brief_mhz(round(predicted.hz, -3))} MHz, between {low} and {high}"

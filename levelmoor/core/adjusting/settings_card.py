@@ -24,7 +24,7 @@ from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_mhz, format_range
+from levelmoor.core.words.figures import brief_mhz, brief_range, format_range
 
 SLIP = 0.12
 """How near, in ln f over ln f of a decade's slip, a mark has to come when its point is moved (common practice, no
@@ -203,7 +203,7 @@ def slips(points: Sequence[tuple[float, float]]) -> tuple[str, ...]:
         for scale, words in ((0.1, f"{mark / 10:g}"), (10.0, f"{mark * 10:g}")):
             if abs(math.log(abs(mark * scale / expected.mark))) < SLIP * math.log(10):
                 found.append(
-                    f"The mark {mark:g} gives {format_mhz(round(hz, -3))} MHz, between others it would be about "
+                    f"The mark {mark:g} gives {brief_mhz(round(hz, -3))} MHz, between others it would be about "
                     f"{expected.mark:.2g}: is it {words}?"
                 )
     return tuple(found)
@@ -223,6 +223,6 @@ def _unreached(card: Card, aim: Aim) -> str:
         return f"{window.name}: no setting for it; mark {foreseen.mark:.3g}{spread} should fit. Sweep there."
     dips = [f for _, f in card.points]
     if len(dips) >= 2:
-        reached = format_range(min(dips), max(dips))
+        reached = brief_range(min(dips), max(dips))
         return f"{window.name}: no mark reaches it; the swept marks cover {reached}."
     return f"{window.name}: no setting for it."

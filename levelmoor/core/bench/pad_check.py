@@ -13,7 +13,7 @@ from levelmoor.core.rf.curve import Curve, curve_of
 from levelmoor.core.rf.levels import mismatch_error_db
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.said import said, together
 
 LEAST_DB = 0.5
@@ -64,7 +64,7 @@ class PadCheck:
             return said("pad.none")
         told: list[str] = [said("pad.at", db=f.attenuation_db, at=f.frequency_hz) for f in self.figures]
         if self.missing:
-            told.append(said("pad.missing", at=", ".join(format_mhz(f) for f in self.missing)))
+            told.append(said("pad.missing", at=", ".join(brief_mhz(f) for f in self.missing)))
         if self.differs_db is not None and abs(self.differs_db) > LABEL_WITHIN_DB:
             told.append(said("pad.label", label=self.nominal_db, off=abs(self.differs_db)))
         return together(*told, between="; ")

@@ -13,7 +13,7 @@ from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.rf.bandplan import REGIONS
 from levelmoor.core.words.bounds import one_line
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ class Understanding:
         if self.claim is None:
             return ""
         said = self.claim.wording
-        ranges = [f"{w.name}: {format_range(w.low_hz, w.high_hz)}" for w in self.claim.windows if "MHz" not in w.name]
+        ranges = [f"{w.name}: {brief_range(w.low_hz, w.high_hz)}" for w in self.claim.windows if "MHz" not in w.name]
         if self.claim.quantity.spec.shown_by is ShownBy.LEVEL:
             said += f", {self.claim.tuner.value} tuner"
             said += f", referred to {self.claim.z0_ohm:g} Ω" if self.claim.z0_ohm != 50 else ""

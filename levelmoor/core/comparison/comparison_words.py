@@ -10,7 +10,7 @@ from levelmoor.core.model.conditions import difference
 from levelmoor.core.model.evaluation import PLANE_WORDS, Evaluation, Setup
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_mhz, format_step, format_swr, format_to, format_uncertainty
+from levelmoor.core.words.figures import brief_mhz, format_step, format_swr, format_to, format_uncertainty
 
 NOTHING = "0 Hz"
 MOUNT_AGAIN = (
@@ -99,11 +99,9 @@ def _moved(
     then, now = windows
     told = []
     if then.dip_hz and now.dip_hz and not same_place(then.dip_hz, now.dip_hz):
-        told.append(
-            f"the dip moved from {format_mhz(round(then.dip_hz, -4))} to {format_mhz(round(now.dip_hz, -4))} MHz"
-        )
+        told.append(f"the dip moved from {brief_mhz(round(then.dip_hz, -4))} to {brief_mhz(round(now.dip_hz, -4))} MHz")
     if then.at_wanted and now.at_wanted:
-        at = format_mhz(round(now.at_wanted[0], -3))
+        at = brief_mhz(round(now.at_wanted[0], -3))
         told.append(f"SWR at {at} MHz {format_swr(then.at_wanted[1])} before, {format_swr(now.at_wanted[1])} now")
     shares = [w.figures[SHARE].value for w in windows if SHARE in w.figures]
     if len(shares) == 2:
@@ -178,8 +176,8 @@ def _instruments(pair: tuple[Side, Side], found: Agreement) -> list[str]:
         return [f"{both} agree {what} within their stated accuracy, at {100 * found.share:.0f} % of the frequencies."]
     swrs = [format_swr(float(swr_from_gamma(g))) for g in (found.first, found.second)]
     return [
-        f"{both} agree {what} at {100 * found.share:.0f} % of the frequencies only; they differ most at "
-        f"{format_mhz(round(found.worst_hz, -3))} MHz ({swrs[0]} and {swrs[1]}), {found.ratio:.1f} times what "
+        f"{both} agree {what} at only {100 * found.share:.0f} % of the frequencies; they differ most at "
+        f"{brief_mhz(round(found.worst_hz, -3))} MHz ({swrs[0]} and {swrs[1]}), {found.ratio:.1f} times what "
         f"their stated accuracy allows. One of them is worse than stated: read a known load with both."
     ]
 

@@ -22,8 +22,18 @@ class Part(StrEnum):
     HEARD = "heard"
     CONTRADICTS = "contradicts"
     NOT_SHOWN = "does not show it"
-    SET_ASIDE = "left out"
+    SET_ASIDE = "set aside"
     BESIDE = "beside"
+
+
+PART_WORDS = {
+    Part.DECIDES: "Decides",
+    Part.HEARD: "Also counts",
+    Part.CONTRADICTS: "Contradicts",
+    Part.NOT_SHOWN: "Does not count",
+    Part.SET_ASIDE: "Left out of the verdict",
+    Part.BESIDE: "For comparison",
+}
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.through import HeatRun
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz, format_mhz
 from levelmoor.core.words.said import said
 
 
@@ -71,5 +71,5 @@ class HeatPiece(Measurement[HeatRun]):
     @property
     def name(self) -> str:
         run = self.latest
-        at = f" at {format_mhz(run.frequency_hz)} MHz" if run.frequency_hz else ""
+        at = f" at {brief_mhz(run.frequency_hz)} MHz" if run.frequency_hz else ""
         return f"run with {run.power_w:g} W{at}"

@@ -25,7 +25,7 @@ def looked_at(found: WindowEvidence) -> Iterator[tuple[Part, str]]:
         if piece.part is Part.SET_ASIDE:
             said = f"{piece.words}; by itself it would be {VERDICT_WORDS[piece.verdict]}"
         else:
-            said = f"{piece.name}, {VERDICT_WORDS[piece.verdict]} by itself: {piece.words}"
+            said = f"{piece.name} ({VERDICT_WORDS[piece.verdict]} by itself): {piece.words}"
         if piece.worst_swr is not None and piece.part is Part.SET_ASIDE:
             said += f", SWR {piece.worst_swr:.2f} at worst"
         yield piece.part, said if said.endswith(".") else f"{said}."

@@ -18,7 +18,7 @@ from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.counting import counted
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 EDGE_POINTS = 401
 NEAR_BAND = 0.15
@@ -34,8 +34,8 @@ class Edge:
 
     @property
     def words(self) -> str:
-        low = format_mhz(round(self.low_hz, -3)) if self.low_hz else "?"
-        high = format_mhz(round(self.high_hz, -3)) if self.high_hz else "?"
+        low = brief_mhz(round(self.low_hz, -3)) if self.low_hz else "?"
+        high = brief_mhz(round(self.high_hz, -3)) if self.high_hz else "?"
         return f"{low} to {high}"
 
 

@@ -31,7 +31,7 @@ VERDICT_WORDS = {
 VERDICT_MEANINGS = {
     Verdict.PASS: "The claim is met with room for the uncertainty.",
     Verdict.FAIL: "The claim is missed by more than the uncertainty.",
-    Verdict.TOO_CLOSE: "The limit lies within the uncertainty; the probability says how likely it is that the claim is met.",
+    Verdict.TOO_CLOSE: "The limit lies within the uncertainty; the probability says how likely the claim is met.",
     Verdict.NOT_SHOWN: "The evidence is missing or not good enough to decide; the reason says what to do.",
     Verdict.OUTSIDE: "Nothing measured here can check this claim. That says nothing about the product.",
 }

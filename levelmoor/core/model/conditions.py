@@ -34,7 +34,7 @@ CONDITION_WORDS = {
     "adapters": "adapters",
     "azimuth": "azimuth",
     "surroundings": "surroundings",
-    "near": "people or objects nearby",
+    "near": "nearby",
 }
 NONE_IF_EMPTY = ("accessory", "counterpoise", "adapters", "accessory placed")
 """Where nothing noted means that there was none."""

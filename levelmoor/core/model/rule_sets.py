@@ -20,7 +20,7 @@ from typing import Any
 from levelmoor.core.plugins import RULE_SETS, plugged
 from levelmoor.core.rf.bandplan import band_plan, other_services
 from levelmoor.core.rf.levels import dbm_of_watts
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import uncapitalized
 
 
@@ -157,13 +157,13 @@ def limit_of(rules: RuleSet, carrier_hz: float, power_w: float, region: int | No
         raise ValueError(f"a carrier power is above 0 W, not {power_w:g}")
     if region is not None and rules.service == AMATEUR and not _amateur(carrier_hz, rules.region or region):
         other = next((b.name for b in other_services().bands if b.low_hz <= carrier_hz <= b.high_hz), "")
-        where = f"{format_mhz(round(carrier_hz, -3))} MHz is not in an amateur band of region {rules.region or region}"
+        where = f"{brief_mhz(round(carrier_hz, -3))} MHz is not in an amateur band of region {rules.region or region}"
         where += f", but in {other}" if other else ""
         return NoFigure(f"{rules.id} covers the amateur service, and {where}: it does not cover such a transmitter")
     section = next((s for s in rules.sections if s.holds(carrier_hz, power_w)), None)
     if section is None:
         words = rules.not_covered or "it has no limit there"
-        at = f"{power_w:.3g} W at {format_mhz(carrier_hz)} MHz"
+        at = f"{power_w:.3g} W at {brief_mhz(carrier_hz)} MHz"
         return NoFigure(f"no figure for {at} in {rules.id}: {uncapitalized(words)}")
     choose = min if section.combine is Combine.STRICTEST else max
     binds = choose(section.terms, key=lambda t: t.limit_dbm(power_w))

@@ -35,7 +35,7 @@ from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
-from levelmoor.core.words.figures import format_mhz, format_step
+from levelmoor.core.words.figures import brief_mhz, format_step
 
 WIRES_BELOW_HZ = 60e6
 """Below this antennas are long enough that wind moves the dip (common practice, no source)."""
@@ -365,7 +365,7 @@ class _Planner:
                 "Take each setup down once, put it up again and sweep it: remounting alone can change a reading."
             )
         if any(s.connector is None for s in self.evaluation.samples):
-            said.append("Enter each sample's connector in the case, so that the chain of adapters can be found.")
+            said.append("Enter each sample's connector under Product, so that the chain of adapters can be found.")
         if any(i.sweeps and not i.connector for i in self.evaluation.instruments_in_use):
             said.append("Enter each instrument's connector, range and points under Equipment.")
         return tuple(said)
@@ -378,4 +378,4 @@ def _seen(known: Iterable[SweepAnalysis], window: Window) -> list[str]:
     if near is None:
         return []
     side = "inside the window" if window.low_hz <= near.frequency_hz <= window.high_hz else "outside the window"
-    return [f"The nearest dip so far is at {format_mhz(round(near.frequency_hz, -3))} MHz, {side}"]
+    return [f"The nearest dip so far is at {brief_mhz(round(near.frequency_hz, -3))} MHz, {side}"]

@@ -17,7 +17,7 @@ from levelmoor.core.plan.plan_sweeps import USUAL_POINTS
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.through.through_verdict import finest_step
 from levelmoor.core.words.counting import counted
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range
 
 HEATED_MIN, COOLED_MIN = 40.0, 30.0
 """A run under power tells its end after half an hour or more; the next one begins cold (common practice, no source)."""
@@ -143,7 +143,7 @@ def _instrument(
         if one.ports < 2:
             why_not.append((one.name, "it has one port"))
         elif one.low_hz > low_hz or 0 < one.high_hz < high_hz:
-            why_not.append((one.name, f"it sweeps {format_range(one.low_hz, one.high_hz)}"))
+            why_not.append((one.name, f"it sweeps {brief_range(one.low_hz, one.high_hz)}"))
         elif 0 < one.points < points:
             why_not.append((one.name, f"it sweeps {counted(one.points, 'point')}, and {points} are needed"))
         else:

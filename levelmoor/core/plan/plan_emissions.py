@@ -25,7 +25,7 @@ from levelmoor.core.plan.plan_instruments import Instruments
 from levelmoor.core.plan.plan_model import Choice, Emission, Run, RunKind, Segment
 from levelmoor.core.plan.plan_sweeps import USUAL_POINTS
 from levelmoor.core.rf.levels import HIGHEST_HARMONIC, dbm_of_watts, harmonics_hz
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 
 def plan_emissions(evaluation: Evaluation, book: BenchBook, instruments: Instruments, dossier: Dossier) -> list[Run]:
@@ -123,7 +123,7 @@ def measured_pads(book: BenchBook) -> tuple[Pad, ...]:
 
 def _why_not(instrument: Instrument, top_hz: float) -> str:
     if instrument.high_hz and instrument.high_hz < top_hz:
-        return f"ends at {format_mhz(instrument.high_hz)} MHz, below the fifth harmonic"
+        return f"ends at {brief_mhz(instrument.high_hz)} MHz, below the fifth harmonic"
     if instrument.max_input_dbm is None:
         return "has no maximum safe input on record"
     return ""

@@ -9,7 +9,7 @@ from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.connectors import Connector
 from levelmoor.core.model.equipment import Adapter, Instrument, InstrumentClass
 from levelmoor.core.plan.plan_model import Choice
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range
 
 _NO_SWEEP = {
     InstrumentClass.METER: "reads one figure at a time, and only where its owner may transmit",
@@ -78,7 +78,7 @@ def _why_not(instrument: Instrument, low_hz: float, high_hz: float, chain: Chain
     if not instrument.sweeps:
         return _NO_SWEEP[instrument.instrument_class]
     if (instrument.low_hz and low_hz < instrument.low_hz) or (instrument.high_hz and high_hz > instrument.high_hz):
-        return f"its range, {format_range(instrument.low_hz, instrument.high_hz)}, does not contain the window"
+        return f"its range, {brief_range(instrument.low_hz, instrument.high_hz)}, does not contain the window"
     if decides is not None and decides.passes_swr is None:
         return f"at its accuracy it cannot decide {decides.limit_swr:g}: even a perfect match could not pass for sure"
     if chain.missing and "not on record" not in chain.missing:

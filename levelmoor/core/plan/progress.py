@@ -59,8 +59,8 @@ def steps(
 def _case(evaluation: Evaluation) -> Step:
     unstated = [s.label for s in evaluation.samples if s.obtained is Obtained.UNSTATED]
     if unstated:
-        return Step("case", "Case", f"Say how {unstated[0]} was obtained", False)
-    return Step("case", "Case", counted(len(evaluation.samples), "sample"), True)
+        return Step("case", "Product", f"Say how {unstated[0]} was obtained", False)
+    return Step("case", "Product", counted(len(evaluation.samples), "sample"), True)
 
 
 def _claims(evaluation: Evaluation) -> Step:

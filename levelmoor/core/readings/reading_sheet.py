@@ -8,7 +8,7 @@ from levelmoor.core.readings.slips import Expected, Slip, SlipKind, slips
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.coarseness import LEAST_POINTS
 from levelmoor.core.words.counting import counted
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 PLACES = 11
 """Readings proposed for a window at first, from edge to edge: enough to see its shape by hand."""
@@ -112,7 +112,7 @@ def support(lines: Sequence[SheetLine], windows: Sequence[Window]) -> str:
     open_ = sum(1 for line in lines if not line.counts)
     if open_:
         told += f", {counted(open_, 'waits', 'wait')} for an answer"
-    reach = f"{format_mhz(min(read))} to {format_mhz(max(read))} MHz"
+    reach = f"{brief_mhz(min(read))} to {brief_mhz(max(read))} MHz"
     end = (
         "they show claims at the frequencies read, and how usable a band is there; a claim on a whole window "
         "needs {LEAST_POINTS} readings in it"

@@ -9,7 +9,7 @@ from enum import StrEnum
 from levelmoor.core.readings.readings import Reading, Shown
 from levelmoor.core.rf.reflection import gamma_from_impedance, swr_agrees_with_resistance, swr_from_gamma
 from levelmoor.core.rf.windows import Window
-from levelmoor.core.words.figures import format_mhz, format_range, format_swr
+from levelmoor.core.words.figures import brief_mhz, brief_range, format_swr
 
 FAR_OFF = 0.25
 """Distance in |gamma| from its neighbours beyond which a reading is asked about."""
@@ -90,8 +90,8 @@ def _place(reading: Reading, expected: Expected, others: tuple[Reading, ...]) ->
     meant = next((f * x for x in FACTORS if _near(f * x, places)), None)
     if meant is None:
         return None
-    said = f"{format_mhz(meant)} MHz"
-    question = f"{format_mhz(f)} MHz is far from what you measure here; did you mean {said}?"
+    said = f"{brief_mhz(meant)} MHz"
+    question = f"{brief_mhz(f)} MHz is far from what you measure here; did you mean {said}?"
     return Slip(SlipKind.PLACE, "frequency", question, said.replace("\u202f", ""))
 
 
@@ -100,11 +100,11 @@ def _instrument(reading: Reading, expected: Expected) -> Slip | None:
     f = reading.frequency_hz
     if (not low or f >= low) and (not high or f <= high):
         return None
-    reach = format_range(low, high) if low and high else f"{format_mhz(low or high)} MHz"
+    reach = brief_range(low, high) if low and high else f"{brief_mhz(low or high)} MHz"
     return Slip(
         SlipKind.INSTRUMENT,
         "frequency",
-        f"{format_mhz(f)} MHz is outside the instrument's range ({reach}); is the frequency right?",
+        f"{brief_mhz(f)} MHz is outside the instrument's range ({reach}); is the frequency right?",
     )
 
 
@@ -118,7 +118,7 @@ def _transmit(reading: Reading, expected: Expected) -> Slip | None:
     return Slip(
         SlipKind.TRANSMIT,
         "frequency",
-        f"a radio's meter can only be read where its owner may transmit, and {format_mhz(f)} MHz is {outside}; is the "
+        f"a radio's meter can only be read where its owner may transmit, and {brief_mhz(f)} MHz is {outside}; is the "
         "frequency right?",
     )
 

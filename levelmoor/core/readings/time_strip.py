@@ -8,7 +8,7 @@ from levelmoor.core.model.time_strips import StripKind, StripMark, TimeStrip
 from levelmoor.core.words import bounds
 from levelmoor.core.words.bounds import unprintable
 from levelmoor.core.words.counting import counted, duration
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 LONGEST_S = 3600
 MARK_LETTERS = 80
@@ -85,7 +85,7 @@ def placed(strip: TimeStrip, k: int = 0) -> list[tuple[float, Since]]:
 
 def strip_sentence(strip: TimeStrip, k: int = 0) -> str:
     """What the report says of it."""
-    at = f"at {format_mhz(strip.wanted_hz[k])} MHz"
+    at = f"at {brief_mhz(strip.wanted_hz[k])} MHz"
     every = [s for p in strip.points if p.counts and (s := p.swr[k]) is not None]
     if not every:
         return f"No sweep counted {at}."

@@ -7,7 +7,7 @@ from levelmoor.core.rf.bandplan import band_plan, find_band
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import one_line
 from levelmoor.core.words.digits import FIGURE
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range, format_range
 
 _NUMBER = rf"{FIGURE}\s*(?:[kmg]?hz)?"
 _LINE = re.compile(
@@ -54,12 +54,12 @@ def read_width(text: str, region: int) -> TypedWidth:
     if swr <= 1 or (best_swr and not 1 <= _figure(best_swr) <= swr):
         raise ValueError(f"the SWR at the edges must be above 1, and the best no higher than that; {RIGHT}")
     if best_hz is not None and not low <= best_hz <= high:
-        raise ValueError(f"the best must lie between the edges, {format_range(low, high)}")
+        raise ValueError(f"the best must lie between the edges, {brief_range(low, high)}")
     band = found["band"] or ""
     if band:
         window = find_band(band, region)
         if high < window.low_hz or low > window.high_hz:
-            raise ValueError(f"{format_range(low, high)} is not on {window.name}")
+            raise ValueError(f"{brief_range(low, high)} is not on {window.name}")
         name = window.name
     else:
         middle = (low + high) / 2

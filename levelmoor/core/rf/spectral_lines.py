@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from levelmoor.core.rf.trace import Trace
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 
 CARRIER_WITHIN = 5e-3
 """How far from where it is said to be a carrier is looked for, as a share of its frequency."""
@@ -62,11 +62,11 @@ def find_carrier(trace: Trace, carrier_hz: float) -> SpectralLine:
     line = _highest(trace, carrier_hz, CARRIER_WITHIN * carrier_hz)
     seen = noise_of(trace) + CARRIER_ABOVE_DB
     if line is None or line.indicated_dbm < seen:
-        where = f"no fundamental within {100 * CARRIER_WITHIN:g} % of {format_mhz(carrier_hz)} MHz"
+        where = f"no fundamental within {100 * CARRIER_WITHIN:g} % of {brief_mhz(carrier_hz)} MHz"
         top = int(np.argmax(trace.level_db))
         if trace.level_db[top] < seen:
             raise NoCarrier(f"{where}, and nothing rises above the noise; key the radio while the analyzer sweeps")
-        at = f"{format_mhz(round(float(trace.frequency_hz[top]), -3))} MHz"
+        at = f"{brief_mhz(round(float(trace.frequency_hz[top]), -3))} MHz"
         raise NoCarrier(f"{where}; the highest line is at {at}: if that is the radio, enter it as the carrier")
     return line
 

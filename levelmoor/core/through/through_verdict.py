@@ -7,6 +7,7 @@ References
 .. [2] C. E. Bonferroni's inequality, any statistics text (memory).
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -207,8 +208,7 @@ def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
     return said(
         "through.found",
         name=name,
-        value=format_through(value, curve.unit),
-        u=f"{u:.2g} dB" if curve.unit == "dB" else format_through(u, "Ω"),
+        value=_with_uncertainty(value, u, curve.unit),
         at=float(curve.frequency_hz[worst]),
         kind="at most " if claim.quantity is Quantity.INSERTION_LOSS else at_least,
         limit=limit,
@@ -220,6 +220,15 @@ def format_through(value: float, unit: str) -> str:
     if unit == "dB":
         return f"{value:.2f} dB"
     return f"{value / 1e3:.3g} kΩ" if value >= 1000 else f"{value:.3g} Ω"
+
+
+def _with_uncertainty(value: float, u: float, unit: str) -> str:
+    """A value with the digits that its uncertainty leaves it, both in one unit: `3.54 ± 0.06 kΩ`."""
+    if unit == "dB":
+        return f"{value:.2f} ± {u:.2g} dB"
+    scale, shown = (1e3, "kΩ") if value >= 1000 else (1.0, "Ω")
+    decimals = min(2, max(0, -math.floor(math.log10(u / scale)))) if u > 0 else 2
+    return f"{value / scale:.{decimals}f} ± {u / scale:.{decimals}f} {shown}"
 
 
 def _mhz(curve: ThroughCurve, at: int) -> str:

@@ -15,7 +15,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.trials.load_text import LoadRange
 from levelmoor.core.trials.trial_grid import Cell, share_words, wanted_in
 from levelmoor.core.words.counting import counted
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.said import said, together
 
 FEWEST_TIMES = 3
@@ -36,7 +36,7 @@ class CellFinding:
 
     @property
     def place(self) -> str:
-        return f"{format_mhz(self.cell.frequency_hz)} MHz into {self.cell.load.words}"
+        return f"{brief_mhz(self.cell.frequency_hz)} MHz into {self.cell.load.words}"
 
 
 @dataclass(frozen=True)
@@ -146,7 +146,7 @@ def _at_power(trial: Trial, power_w: float | None) -> bool:
 def _gaps(found: Sequence[CellFinding], window: Window, of: LoadRange) -> tuple[str, ...]:
     shown = [f.cell for f in found if f.verdict is not Verdict.NOT_SHOWN]
     open_ = [w for w in wanted_in(window, of) if not any(w.met_by(c, window) for c in shown)]
-    return tuple(f"{format_mhz(round(w.frequency_hz, -3))} MHz into {w.words}" for w in open_)
+    return tuple(f"{brief_mhz(round(w.frequency_hz, -3))} MHz into {w.words}" for w in open_)
 
 
 def _named(found: Sequence[CellFinding]) -> str:
@@ -181,7 +181,7 @@ def judge_time(trials: Sequence[Trial], limit_s: float, rule: DecisionRule, memo
         "matches": counted(of, f"{what} match", f"{what} matches"),
         "limit": limit_s,
         "took": took,
-        "where": f"{format_mhz(longest.frequency_hz)} MHz into {longest.load or 'its load'}",
+        "where": f"{brief_mhz(longest.frequency_hz)} MHz into {longest.load or 'its load'}",
     }
     told = said("time.told", within=within, share=share_words(within, of), **figures)
     if within < read:

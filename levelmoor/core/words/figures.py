@@ -59,9 +59,9 @@ def step_at_most(step_hz: float) -> str:
     return format_step(math.floor(step_hz / place * (1 + 1e-12)) * place)
 
 
-def format_signed(level: float) -> str:
-    """A level with one decimal and a minus sign that is one: `−28.5`."""
-    return f"{level:.1f}".replace("-", "\u2212")
+def format_signed(level: float, decimals: int = 1) -> str:
+    """A level with a minus sign that is one: `−28.5`."""
+    return f"{level:.{decimals}f}".replace("-", "\u2212")
 
 
 def format_swr(swr: float) -> str:

@@ -96,6 +96,7 @@ _FORMATS: Mapping[str, Callable[[Any], str]] = {
     "step": format_step,
     "down": step_at_most,
     "dbm": format_signed,
+    "level": lambda dbm: format_signed(dbm, 0),
     "limit": lambda value: f"{value:.4g}",
     "percent": lambda share: f"{100 * share:.0f}",
     "signed": _signed,

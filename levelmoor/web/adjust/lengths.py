@@ -11,7 +11,7 @@ from levelmoor.core.adjusting.starting_length import (
     loading_coil_henry,
 )
 from levelmoor.core.rf.frequency import parse_frequency
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.equipment_fields import number
 
@@ -33,9 +33,9 @@ def length_words(kind: Resonator, typed: Mapping[str, str]) -> tuple[list[str], 
     said = []
     name = RESONATOR_WORDS[kind]
     if wanted is not None:
-        said.append(f"A {name} for {format_mhz(wanted)} MHz is {_written(by.length_m(wanted))}.")
+        said.append(f"A {name} for {brief_mhz(wanted)} MHz is {_written(by.length_m(wanted))}.")
     if length is not None:
-        said.append(f"{_written(length)} is a {name} at {format_mhz(round(by.frequency_hz(length), -3))} MHz.")
+        said.append(f"{_written(length)} is a {name} at {brief_mhz(round(by.frequency_hz(length), -3))} MHz.")
     if wanted is not None and length is not None and not pairs and (ask := asked_about(kind, length, wanted, velocity)):
         said.append(f"Is the length right? {ask}")
     if said:
@@ -60,10 +60,10 @@ def coil_words(typed: Mapping[str, str]) -> tuple[list[str], str]:
         said = []
         if wanted is not None:
             henry = loading_coil_henry(wanted, length, radius, at)
-            said.append(f"A coil of {1e6 * henry:.3g} µH there brings it to {format_mhz(wanted)} MHz, within 20 %.")
+            said.append(f"A coil of {1e6 * henry:.3g} µH there brings it to {brief_mhz(wanted)} MHz, within 20 %.")
         if coil is not None:
             hz = loaded_hz(coil * 1e-6, length, radius, at)
-            said.append(f"With {coil:g} µH it resonates at about {format_mhz(round(hz, -4))} MHz, within 6 %.")
+            said.append(f"With {coil:g} µH it resonates at about {brief_mhz(round(hz, -4))} MHz, within 6 %.")
     except ValueError as problem:
         return [], sentence(problem)
     return said, ""

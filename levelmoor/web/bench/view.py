@@ -11,6 +11,7 @@ from levelmoor.core.bench.noise_check import NoiseCheck
 from levelmoor.core.bench.pad_check import PadCheck
 from levelmoor.core.model.bench_records import BenchCheck, CheckKind, holds_until
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.words.figures import format_signed
 from levelmoor.figures.check_figure import check_figure
 from levelmoor.records import tables as t
 
@@ -51,7 +52,10 @@ class CheckCard:
         if isinstance(r, MeterCheck) and r.directivity_db is not None:
             return [("As directivity", f"{r.directivity_db:.0f} dB"), ("u of |Γ|", f"{r.u_gamma:.3f}")]
         if isinstance(r, NoiseCheck):
-            return [("Noise", f"{r.floor_dbm:.0f} dBm in {r.rbw_hz / 1e3:g} kHz"), ("Spurs", str(len(r.spurs)))]
+            return [
+                ("Noise", f"{format_signed(r.floor_dbm, 0)} dBm in {r.rbw_hz / 1e3:g} kHz"),
+                ("Spurs", str(len(r.spurs))),
+            ]
         return []
 
 

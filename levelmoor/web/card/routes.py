@@ -7,7 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
 from levelmoor.core.rf.frequency import parse_frequency
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.settings_table import write_card
 from levelmoor.records import tables as t
@@ -81,7 +81,7 @@ def mark(evaluation_id: int) -> ResponseReturnValue:
         wanted, wrong = None, sentence(problem)
     if wanted is not None:
         found = made.mark_for(wanted)
-        at = format_mhz(wanted)
+        at = brief_mhz(wanted)
         if found is not None:
             words = f"Mark {found.mark:.3g} ± {2 * found.u:.2g} for {at} MHz, between the swept marks."
         else:

@@ -354,7 +354,7 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     refresh_card(row, len(report.revisions) if report else 0)
     said = said or f"Saved as {sweep.name}."
     if taken.corrected is not False and place.calibration == Calibration.UNSTATED.value:
-        said += " Its correction is unknown; choose its calibration on the evidence slip."
+        said += " Its correction is unknown; choose its calibration under Evidence."
     return jsonify(said=said, sweep=sweep.id)
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
 from levelmoor.core.emissions.emission_findings import same_carrier
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.findings import ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.pieces import Piece, repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
 from levelmoor.core.metrology.decision import Verdict
@@ -143,7 +143,7 @@ class ReportPage:
 
     def looked_at(self, window: WindowEvidence) -> list[tuple[str, str]]:
         """What else was looked at, by its part in the verdict."""
-        return [(part.value, said) for part, said in looked_at(window)]
+        return [(PART_WORDS[part], said) for part, said in looked_at(window)]
 
     def setup(self, evidence: Evidence) -> Setup:
         return next(s for s in self.evaluation.setups if s.id == evidence.setup_id)

@@ -12,7 +12,7 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.through import Fixture, HeatRun, LevelKind, Through
 from levelmoor.core.readings.field_levels import LevelChange, LevelSummary, changes, summary
 from levelmoor.core.rf.reflection import return_loss_db
-from levelmoor.core.words.figures import format_range
+from levelmoor.core.words.figures import brief_range
 from levelmoor.figures.through import heat_figure
 from levelmoor.web.through.drawn import Between, claim_on
 
@@ -80,7 +80,7 @@ def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
     empty = swept.two_port if swept else None
     between = Between(one.fixture, figures, empty, claim_on(evaluation, one.fixture))
     f = one.two_port.frequency_hz
-    words = [f"{format_range(float(f[0]), float(f[-1]))}, {f.size} points"]
+    words = [f"{brief_range(float(f[0]), float(f[-1]))}, {f.size} points"]
     _, found = read = between.read(one.two_port)
     if found is None:
         words += _port_words(one)

@@ -14,7 +14,7 @@ from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.trials.load_text import Load, load_as_swept, parse_load
 from levelmoor.core.words.bounds import NUMBERS
-from levelmoor.core.words.figures import format_mhz
+from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.tuner_loss import loss_figure
 from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen
@@ -142,7 +142,7 @@ def _load(evaluation: Evaluation, hz: float) -> Load:
         return parse_load(args.get("load", ""))
     load = load_as_swept(evidence.name, evidence.sweep, hz)
     if load.gamma is None:
-        raise ValueError(f"{evidence.name} has no R and X at {format_mhz(hz)} MHz")
+        raise ValueError(f"{evidence.name} has no R and X at {brief_mhz(hz)} MHz")
     return load
 
 

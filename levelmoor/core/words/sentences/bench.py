@@ -128,8 +128,8 @@ SENTENCES = {
         "Over {count} loads from SWR {low:.2f} to {high:.2f} the meter reads {side} by {seen:.3f} in |Γ|; in that "
         "range it counts as having {directivity:.0f} dB directivity, and beyond it its stated accuracy counts"
     ),
-    "noise.floor": "Noise {dbm:.0f} dBm in {rbw:g} kHz{spurs:if|; spurs of its own, the strongest }{spurs}",
-    "noise.spur": "{dbm:.0f} dBm at {at:mhz} MHz",
+    "noise.floor": "Noise {dbm:level} dBm in {rbw:g} kHz{spurs:if|; spurs of its own, the strongest }{spurs}",
+    "noise.spur": "{dbm:level} dBm at {at:mhz} MHz",
     "check.name": "{kind}, {at:time}",
     "check.incomplete": "incomplete: {why}",
     # -- Paths -------------------------------------------------------------------------------------------------------

@@ -1,7 +1,7 @@
 """What sweeps through an article show."""
 
 SENTENCES = {
-    "through.found": "The {name} is {value} ± {u} at {at:mhz} MHz; {kind}{limit} is claimed.",
+    "through.found": "The {name} is {value} at {at:mhz} MHz; {kind}{limit} is claimed.",
     "through.nothing": "Nothing was swept on {window}.",
     "through.why": "{found} {why}",
     "through.not_believed": "{found} At {at:mhz} MHz the fixture cannot show more than {most} ({stray}).",

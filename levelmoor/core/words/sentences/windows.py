@@ -98,8 +98,8 @@ SENTENCES = {
         "The radio's fold-back is known up to SWR {last:g}, and the band reaches {swr:swr}; what it delivers there "
         "is unknown, so it counts as not usable without a tuner{arrives}.{source}{range}"
     ),
-    "use.arrives_antenna": "; {watts} reach the antenna",
-    "use.arrives_here": "; {watts} reach what is connected",
+    "use.arrives_antenna": "; {watts} reaches the antenna",
+    "use.arrives_here": "; {watts} reaches what is connected",
     "use.fold_back": " Fold-back {source}.",
     "use.transmits": " It transmits only on {span:range} of it.",
 }
