@@ -164,7 +164,7 @@ class LiveKeeper(Keeper):
                     continue
                 fields = {"number": found[1].decode()}
                 status, text = self.person.post(f"{self.home}/live/{self.here.instrument_id}/keep", fields)
-                if status == 200 and "Kept as" in text:
+                if status == 200 and "Saved as" in text:
                     row_id = int(json.loads(text)["sweep"])
                     self.keep(str(row_id), row_id)
                 return

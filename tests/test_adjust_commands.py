@@ -64,4 +64,4 @@ def test_the_card_is_printed_and_written(exported, tmp_path):
 def test_another_sample_is_named_with_those_there_are(exported):
     answer = levelmoor("card", exported, "--sample", "Unit 9")
     assert answer.returncode == 2
-    assert "there is no such sample or setup; there are Unit 1, yard" in answer.stderr
+    assert "there is no such sample or setup; choose from Unit 1, yard" in answer.stderr

@@ -99,12 +99,12 @@ def test_covered_bands_of_the_region_are_the_default(file):
         (("--max-swr", "1"), "above 1"),
         (("--max-swr", "nan"), "above 1"),
         (("--max-swr", "2", "--band", "99m"), 'no band "99m"'),
-        (("--max-swr", "2", "--from", "14"), "belong together"),
+        (("--max-swr", "2", "--from", "14"), "both --from and --to"),
         (("--max-swr", "2", "--from", "14.3", "--to", "14"), "not below"),
-        (("--max-swr", "2", "--from", "7.129,5", "--to", "8"), "doubtful"),
+        (("--max-swr", "2", "--from", "7.129,5", "--to", "8"), "is unclear"),
         (("--max-swr", "2", "--z0", "0"), "above 0 ohm"),
         (("--max-swr", "2", "--tracking", "-1"), "tracking"),
-        (("--max-swr", "2", "--port", "2"), "this file has one port"),
+        (("--max-swr", "2", "--port", "2"), "port 1, the only one"),
         ((), "--max-swr"),
     ],
 )
@@ -119,7 +119,7 @@ def test_bad_file_names_its_place(tmp_path):
     path.write_text("# MHz S RI R 50\n14 0.1 0\n14.1 oops 0\n")
     done = run("check", path, "--max-swr", "2", "--json")
     assert (done.returncode, done.stdout) == (2, "")
-    assert 'bad.s1p: line 3, column 6: "oops" , which is not a number' in done.stderr
+    assert 'bad.s1p: line 3, column 6: "oops", which is not a number' in done.stderr
 
 
 def test_missing_file_and_unknown_command():
@@ -190,4 +190,4 @@ def test_verify_says_what_it_proves_and_compares_the_digest(tmp_path):
     assert "does not prove who published it" in done.stdout
     other = run("verify", path, "--sha256", "0" * 64)
     assert other.returncode == 2
-    assert "not the one that was given" in other.stderr
+    assert "not the one given" in other.stderr

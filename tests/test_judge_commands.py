@@ -83,7 +83,7 @@ def test_what_contradicts_and_what_was_set_aside_are_told_with_their_figures(jud
     assert clash.stdout.count("contradicts: ") == 2
     chosen = judged(two[0], ("two", 0.13, {"instrument_id": "j", "set_aside": "its lead was loose"}))
     assert chosen.returncode == 1
-    assert "set aside: two was set aside: its lead was loose; by itself it would be Pass, SWR 1.30" in chosen.stdout
+    assert "two was left out of the verdict: its lead was loose; by itself it would be Pass, SWR 1.30" in chosen.stdout
 
 
 def test_json_names_sample_setup_setting_round_instrument_and_sweep(judged):

@@ -88,7 +88,7 @@ def test_database_that_dies_is_started_again_and_it_is_said(folder, start):
     program, address = start
     os.kill(pid_in(folder / "mariadb.pid"), signal.SIGKILL)
     assert "the database stopped unexpectedly; starting it again" in next(x for x in program.stdout if "database" in x)
-    assert "runs again" in next(line for line in program.stdout if "database" in line)
+    assert "is running again" in next(line for line in program.stdout if "database" in line)
 
     def serves():
         try:
@@ -144,13 +144,13 @@ def test_fresh_removes_nothing_from_a_folder_that_is_not_ours(tmp_path):
     program, said, _ = started(folder, "--fresh")
     assert program.wait(30) == 1
     program.stdout.close()
-    assert any("does not carry the mark" in line for line in said)
+    assert any("has no mark of a Levelmoor database" in line for line in said)
     assert (folder / "moor.jpg").read_bytes() == b"a picture"
 
 
 def test_database_is_put_into_no_folder_that_holds_other_things(tmp_path):
     (tmp_path / "moor.jpg").write_bytes(b"a picture")
-    with pytest.raises(RuntimeError, match="holds other things"), claimed(tmp_path):
+    with pytest.raises(RuntimeError, match="contains other files"), claimed(tmp_path):
         pass
     assert [p.name for p in tmp_path.iterdir()] == ["moor.jpg"]
 

@@ -73,7 +73,7 @@ def test_readings_give_the_report_of_check_and_name_each_slip(tmp_path):
     found = json.loads(done.stdout)
     check = json.loads(levelmoor("check", path.with_name("none"), "--max-swr", "2").stdout or "{}")
     assert (found["format"], found["verdict"], check) == ("readings", "not_shown", {})
-    assert re.search(r"line 4, frequency: .*is 7.100 MHz meant", done.stderr)
+    assert re.search(r"line 4, frequency: .*did you mean 7.1 MHz", done.stderr)
 
 
 def test_a_reading_at_a_spot_passes(tmp_path):

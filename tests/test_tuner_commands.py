@@ -33,8 +33,8 @@ def test_trials_are_judged_as_the_pages_do(tmp_path, last, code, verdict):
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
-        (("--claim", "SWR < 1.5 2m"), "not a claim that trials show"),
-        (("--claim", "lovely"), "not a claim that trials show"),
+        (("--claim", "SWR < 1.5 2m"), "not a claim that trials can show"),
+        (("--claim", "lovely"), "not a claim that trials can show"),
     ],
 )
 def test_what_trials_do_not_show_is_refused(tmp_path, arguments, said):
@@ -63,7 +63,7 @@ def test_match_of_a_sweep_and_of_a_written_load_agree(tmp_path):
     ("arguments", "said"),
     [
         (("open", "--at", "7"), "neither a file nor a load"),
-        (("50",), "at which frequency"),
+        (("50",), "give the frequency"),
         (("50", "--at", "x"), "frequency"),
     ],
 )

@@ -179,7 +179,7 @@ def path_figure(look: PathLook, width: float = 720, height: float = 240) -> str:
             words = f"{stage.level_dbm:+.0f} dBm".replace("-", "−")
             parts.append(text(x + 4, y(stage.level_dbm) - 6, words, class_="halo"))
     for value, what in (
-        (look.stages[-1].highest_dbm, "maximum for its input"),
+        (look.stages[-1].highest_dbm, "input maximum"),
         (look.limit_seen_dbm, "limit, as it sees it"),
         (look.noise_dbm, "its noise"),
     ):

@@ -205,9 +205,7 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
         date = dated[0] if dated else ""
         if found and at + days <= found[-1][0]:
             typed = " ".join(row[i] for i in columns.time)
-            raise FileProblem(
-                name, line, columns.time[0] + 1, shown(typed), "a time that does not follow the one before it"
-            )
+            raise FileProblem(name, line, columns.time[0] + 1, shown(typed), "a time after the one before it")
         found.append((at + days, celsius))
     if len(found) < 2:
         raise FileProblem(name, rows[0][0], 1, "no series of temperatures", "at least two rows, as in 60; 24.5")

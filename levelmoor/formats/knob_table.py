@@ -92,7 +92,7 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
         name, load, *marks = (p.strip() for p in (*one_line(line).split(";"), "", ""))
         evidence = next((e for e in sweeps if e.name.lower() == name.lower()), None)
         if evidence is None or evidence.sweep.scalar:
-            raise ValueError(f"line {n}: there is no sweep {name!r} that knows R and X")
+            raise ValueError(f"line {n}: there is no sweep {name!r} with R and X")
         z = parse_load(load).impedance_ohm
         if z is None:
             raise ValueError(f"line {n}: {load!r} is not a load with R and X, as in 50")

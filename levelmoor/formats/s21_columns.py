@@ -147,7 +147,9 @@ def _passive(table: Table, column: int, db: FloatArray) -> None:
     too_much = np.flatnonzero(db > LARGEST_DB)
     if too_much.size:
         i = int(too_much[0])
-        raise table.problem(i, column, shown(table.rows[i][column].strip()), "a positive S21 in dB for a passive part")
+        raise table.problem(
+            i, column, shown(table.rows[i][column].strip()), "S21 in dB of a passive part, which is not above 0"
+        )
 
 
 def _radians(table: Table, column: int, heading: str) -> FloatArray:

@@ -52,9 +52,9 @@ def take(page, label, name, data, button="Add"):
 def test_a_choke_is_swept_its_fixture_taken_off_and_the_claim_decided(page, choke):
     for name, ohm, how in (("choke.s2p", 6200, "series"), ("empty.s2p", -0.7e6j, "open")):
         page.get_by_label("Fixture").select_option(how)
-        take(page, "Sweep through", name, two_port(ohm))
+        take(page, "Port-to-port sweep", name, two_port(ohm))
         page.get_by_label(f"Name of the sweep {name[:-4]}").wait_for()
-    page.get_by_text("the empty fixture was swept and taken off").wait_for()
+    page.get_by_text("stray of the empty fixture was subtracted").wait_for()
     page.goto(f"/e/{choke}")
     assert "Pass" in page.locator("#claims").inner_text()
 
@@ -78,21 +78,21 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
         for choke_in, how in ((1.0, "series"), (0.0, "open")):
             server.stand_in.inside = choke_in
             page.get_by_label("Fixture").select_option(how)
-            page.get_by_role("button", name="Sweep and keep it").click()
+            page.get_by_role("button", name="Sweep and keep").click()
             page.get_by_text(re.compile(rf"Kept as live-.*-{how}")).wait_for()
         server.stand_in.inside = 1.0
         page.get_by_label("Fixture").select_option("series")
-        expect(page.locator("[data-n=stray]")).to_have_text("the empty fixture was swept and taken off")
+        expect(page.locator("[data-n=stray]")).to_have_text("stray of the empty fixture was subtracted")
         page.get_by_role("button", name="Draw it live").click()  # again: the reflection
         expect(figure).to_have_accessible_name("SWR of the live sweep")
-        page.get_by_role("button", name="Sweep and keep it").click()
+        page.get_by_role("button", name="Sweep and keep").click()
         page.get_by_role("link", name="See what it shows").click()
         page.get_by_role("heading", name="Accessories").wait_for()
-        assert page.get_by_text("the empty fixture was swept and taken off").count() == 2
+        assert page.get_by_text("stray of the empty fixture was subtracted").count() == 2
 
 
 def test_a_file_that_is_none_is_refused_where_it_was_chosen(page, choke):
-    take(page, "Sweep through", "one.s1p", b"# MHz S RI R 50\n14 0.1 0\n15 0.1 0\n")
+    take(page, "Port-to-port sweep", "one.s1p", b"# MHz S RI R 50\n14 0.1 0\n15 0.1 0\n")
     page.get_by_text("a one-port file").wait_for()
 
 
@@ -157,7 +157,7 @@ def test_a_contact_with_a_wrong_locator_keeps_what_was_typed(page, choke):
     page.goto(f"/e/{choke}/air")
     page.get_by_label("MHz").fill("7.09")
     page.get_by_label("Their locator").fill("ZZ99")
-    page.get_by_role("button", name="Keep the contact").click()
+    page.get_by_role("button", name="Save the contact").click()
     page.get_by_text("is not a locator").wait_for()
     assert page.get_by_label("MHz").input_value() == "7.09"
 
@@ -179,7 +179,7 @@ def test_this_radio_stands_beside_the_profiles(page, maker, member):
 
 def test_a_band_of_our_own_is_understood_in_a_claim(page, maker, member):
     sign_in(page, member, "/team")
-    page.get_by_label("Bands and channels of our own").fill("Fell relay; 35; 35.2\nChannel 3; 35.125")
+    page.get_by_label("Your own bands and channels").fill("Fell relay; 35; 35.2\nChannel 3; 35.125")
     page.get_by_role("button", name="Keep", exact=True).click()
     page.get_by_text("New evaluations start with these").wait_for()
     with maker.begin() as session:

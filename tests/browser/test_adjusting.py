@@ -80,7 +80,7 @@ def test_the_vertical_is_tuned_on_the_live_view_by_the_proposals_alone(vertical)
         antenna.length_m *= (whip + by) / whip
         whip += by
         with answered(page, "**/adjust/moves"):
-            card.get_by_role("button", name="It is done").click()
+            card.get_by_role("button", name="Done: new round").click()
         page.locator("#next-live", has_text="Sweep round").wait_for()
     assert page.locator("#next-live .move-card.done", has_text="stop here").count() == 1
     assert abs(math.log(whip * 1.12 / 50.0)) < 0.03
@@ -95,7 +95,7 @@ def test_what_was_not_done_is_struck_out_and_had_back(vertical, maker):
         page.get_by_role("button", name="Whip: 1 cm longer").click()
     page.locator(".mover", has_text="49 cm").wait_for()
     with answered(page, "**/undone"):
-        page.get_by_role("button", name="was not done").first.click()
+        page.get_by_role("button", name="Cancel round").first.click()
     page.locator(".mover", has_text="51 cm").wait_for()
     page.get_by_role("button", name="Undo").click()
     page.locator(".mover", has_text="49 cm").wait_for()
@@ -115,7 +115,7 @@ def test_a_starting_length_is_said_while_it_is_typed_and_a_wrong_one_is_asked_ab
     page.goto(f"/e/{vertical.case}/adjust")
     page.locator("#fold-length summary").click()
     form = page.locator("form.lengths")
-    form.get_by_label("Wanted, MHz").fill("148")
+    form.get_by_label("Target, MHz").fill("148")
     page.get_by_text("A quarter wave for 148.000 MHz is 48.2 cm.").wait_for()
     form.get_by_label("Length").fill("58 cm")
     page.get_by_text("58 cm is a quarter wave at 122.9 MHz; 48.2 cm would be 148.").wait_for()
@@ -131,7 +131,7 @@ def test_two_who_both_say_that_it_is_done_have_made_one_trip(vertical, maker):
     other.goto(page.url)
     for one in (page, other):
         with answered(one, "**/adjust/moves"):
-            one.get_by_role("button", name="It is done").click()
+            one.get_by_role("button", name="Done: new round").click()
     with maker() as session:
         trips = session.scalars(select(t.Adjustment).where(t.Adjustment.evaluation_id == vertical.case)).all()
     assert len(trips) == 1

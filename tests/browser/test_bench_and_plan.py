@@ -51,7 +51,7 @@ def record_calibration(page, low="13 MHz", high="15.5 MHz", done="2026-05-31T10:
     form.locator("[name=low]").fill(low)
     form.locator("[name=high]").fill(high)
     form.get_by_label("Done").fill(done)
-    page.get_by_role("button", name="Keep the record").click()
+    page.get_by_role("button", name="Save the calibration").click()
     page.locator("#calibrations").get_by_text("on the bench").wait_for()
 
 
@@ -71,7 +71,7 @@ def add_check(page, kind, sweep, name="load.s1p", done="2026-05-31T10:05", item=
     form.get_by_label("Done").fill(done)
     form.locator("#check-files").set_input_files(file(name, sweep))
     with answered(page, "**/checks"):
-        form.get_by_role("button", name="Keep the check").click()
+        form.get_by_role("button", name="Save the check").click()
 
 
 def put(page, label, value):
@@ -104,10 +104,10 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     put(page, "Connector of Analyzer", "N female")
     put(page, "Points per sweep of Analyzer", "101")
     page.goto(f"{home}/plan")
-    page.get_by_text("Without evidence:", exact=True).wait_for()
+    page.get_by_text("Still without evidence:", exact=True).wait_for()
     assert "an adapter BNC male to N male is missing" in page.locator("#plan-work").inner_text()
-    page.get_by_role("button", name="Note this plan").click()
-    page.get_by_role("button", name="Note this plan").wait_for(state="hidden")
+    page.get_by_role("button", name="Save this plan").click()
+    page.get_by_role("button", name="Save this plan").wait_for(state="hidden")
 
     page.get_by_role("link", name="Equipment").click()
     page.get_by_role("button", name="Add an adapter").click()
@@ -117,16 +117,16 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     put(page, "Name of Another adapter", "The lead")
     page.goto(f"{home}/plan")
     plan = page.locator("#plan-work")
-    plan.get_by_text("Since it was last noted").wait_for()
+    plan.get_by_text("since the plan was last saved").wait_for()
     assert "Covered again: SWR at most 1.5:1 on 2m, 70cm" in plan.inner_text()
-    plan.get_by_role("button", name="Noted").click()
-    plan.get_by_text("Since it was last noted").wait_for(state="hidden")
+    plan.get_by_role("button", name="Saved").click()
+    plan.get_by_text("since the plan was last saved").wait_for(state="hidden")
     assert plan.locator("tr", has_text="70cm").locator("td", has_text="The lead").is_visible()
     assert page.get_by_role("img", name=re.compile("1 rebuild, 3 calibrations, 3 sweeps")).is_visible()
     assert page.get_by_role("img", name=re.compile("2m: Analyzer, 1 run")).is_visible()
 
     plan.get_by_role("button", name="Leave out: 70cm").click()
-    plan.get_by_text("Left out by hand").wait_for()
+    plan.get_by_text("Left out by you").wait_for()
     assert "its run was removed from the plan" in plan.inner_text()
     plan.get_by_role("button", name="Take in again: 70cm").click()
     plan.get_by_role("button", name="Earlier: 70cm").click()
@@ -149,12 +149,12 @@ def test_own_run_is_added_and_a_slip_is_said_in_place(proven):
     page.goto(f"{home}/plan")
     page.get_by_label("From", exact=True).fill("13")
     page.get_by_label("To", exact=True).fill("12")
-    page.get_by_role("button", name="Add it").click()
-    page.get_by_text("upper end lies above").wait_for()
+    page.get_by_role("button", name="Add run").click()
+    page.get_by_text("must be above its lower end").wait_for()
     assert page.get_by_label("From", exact=True).input_value() == "13"
     page.get_by_label("To", exact=True).fill("13.5")
-    page.get_by_role("button", name="Add it").click()
-    page.locator("table.runs", has_text="a run of your own").wait_for()
+    page.get_by_role("button", name="Add run").click()
+    page.locator("table.runs", has_text="your own run").wait_for()
 
 
 def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
@@ -212,21 +212,21 @@ def test_verdict_changes_with_the_gates_of_the_bench(proven):
 
     step(page, "Bench")
     add_check(page, "load", flat(0.2, 13e6, 15.5e6))
-    page.locator(".check-words", has_text="The load does not match 50 ohm").wait_for()
+    page.locator(".check-words", has_text="The load does not match 50 Ω").wait_for()
     page.goto(home)
-    verdict_line(page, "load does not match 50 ohm")
+    verdict_line(page, "load does not match 50 Ω")
 
     step(page, "Bench")
     take_out(page)
     add_check(page, "load", flat(0.004, 13e6, 15.5e6), item="Kit load")
     card = page.locator("article.check")
-    card.locator(".check-words", has_text="it is the load that calibrated").wait_for()
+    card.locator(".check-words", has_text="the load that was used to calibrate").wait_for()
     take_out(page)
     add_check(page, "load", flat(0.004, 13e6, 15.5e6), item="Good load")
-    card.locator(".check-words", has_text="The load matches 50 ohm").wait_for()
+    card.locator(".check-words", has_text="The load matches 50 Ω").wait_for()
     page.locator("#steps [aria-current=page]", has_text="Proven").wait_for()
     assert "yard" in card.get_by_role("definition").filter(has_text="yard").inner_text()
-    assert page.get_by_role("img", name=re.compile("The load matches 50 ohm")).is_visible()
+    assert page.get_by_role("img", name=re.compile("The load matches 50 Ω")).is_visible()
     page.goto(home)
     verdict_line(page, "Pass")
     slip = page.locator("#slip").inner_text()
@@ -246,7 +246,7 @@ def test_calibration_is_recorded_for_the_sweep_that_asks_for_it(proven):
     form = page.locator("#calibrations form")
     assert form.locator("[name=low]").input_value() == "13.2 MHz"
     form.get_by_label("Done").fill("2026-05-31T10:00")
-    form.get_by_role("button", name="Keep the record").click()
+    form.get_by_role("button", name="Save the calibration").click()
     page.locator("#calibrations").get_by_role("cell", name="yard").wait_for()
     page.goto(home)
     verdict_line(page, "no known load was swept")
@@ -259,13 +259,13 @@ def test_calibration_of_the_wrong_span_and_a_stale_one_are_caught(proven):
     step(page, "Bench")
     page.get_by_label("From", exact=True).fill("15")
     page.get_by_label("To", exact=True).fill("14")
-    page.get_by_role("button", name="Keep the record").click()
-    page.get_by_role("alert").filter(has_text="upper end lies above").wait_for()
+    page.get_by_role("button", name="Save the calibration").click()
+    page.get_by_role("alert").filter(has_text="must be above its lower end").wait_for()
     assert page.get_by_label("From", exact=True).input_value() == "15"
     record_calibration(page, "14.1 MHz", "15 MHz")
     page.goto(home)
     drop(page, "yard.s1p", touchstone())
-    verdict_line(page, "calibrate over the span that is swept")
+    verdict_line(page, "calibrate over the whole")
     assert "Calibration failed" in page.locator("#slip").inner_text()
 
     step(page, "Bench")
@@ -273,7 +273,7 @@ def test_calibration_of_the_wrong_span_and_a_stale_one_are_caught(proven):
     page.goto(home)
     put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
     page.locator("#slip").get_by_label("Calibration of the sweep").select_option(index=0)
-    verdict_line(page, "2 days old when the sweep was taken")
+    verdict_line(page, "2 days old when the sweep was made")
 
 
 def open_line(length, loss=1.0):
@@ -329,11 +329,11 @@ def test_pad_is_measured_from_typed_figures_and_differs_from_its_label(proven):
     form = page.locator("#new-check")
     form.get_by_label("What").select_option("pad")
     form.get_by_label("Fundamental").fill("146 MHz")
-    form.get_by_label("Levels without and with the pad").fill("146 MHz -10 -51; 730 MHz low -52.5")
-    form.get_by_role("button", name="Keep the check").click()
+    form.get_by_label("Or type the levels without and with the pad").fill("146 MHz -10 -51; 730 MHz low -52.5")
+    form.get_by_role("button", name="Save the check").click()
     form.get_by_role("alert").filter(has_text="is not a frequency and two levels").wait_for()
-    form.get_by_label("Levels without and with the pad").fill("146 MHz -10 -51; 730 MHz -10.5 -52.5")
-    form.get_by_role("button", name="Keep the check").click()
+    form.get_by_label("Or type the levels without and with the pad").fill("146 MHz -10 -51; 730 MHz -10.5 -52.5")
+    form.get_by_role("button", name="Save the check").click()
     page.locator(".check-words", has_text="41.00 dB at 146.000 MHz").wait_for()
     assert "1.0 dB off: use the measured figures" in page.locator(".check-words").inner_text()
 
@@ -366,7 +366,7 @@ def test_wrong_file_for_a_check_is_refused_with_everything_typed_still_there(pro
     form.locator("#check-files").set_input_files(
         {"name": "photo.s1p", "mimeType": "text/plain", "buffer": b"# MHz S RI R 50\n1 x 0\n"}
     )
-    form.get_by_role("button", name="Keep the check").click()
+    form.get_by_role("button", name="Save the check").click()
     page.get_by_role("alert").filter(has_text="line 2, column 3").wait_for()
     assert form.get_by_label("Note").input_value() == "by the window"
 
@@ -418,5 +418,5 @@ def test_photograph_goes_into_the_report_without_its_position(proven, browser):
     image.scroll_into_view_if_needed()
     assert image.evaluate("async (i) => { await i.decode(); return i.naturalWidth; }") == 1600
     assert "bought by the team, for 34" in other.content()
-    assert "rests on what is stated" in other.content() or "it is enough that a calibration" in other.content()
+    assert "rests on what is stated" in other.content() or "your word that it was calibrated" in other.content()
     stranger.close()

@@ -67,7 +67,7 @@ def test_typed_levels_of_a_radio_that_fails_to_the_published_report(radio):
     assert page.get_by_label("Instrument on the bench").locator(":checked").inner_text() == "Spectrum"
     page.goto(page.url.replace("/emissions", "/report"))
     page.get_by_role("heading", name="Emissions").wait_for()
-    page.get_by_text("Whoever transmits with it answers for that").first.wait_for()
+    page.get_by_text("Whoever transmits with it is responsible").first.wait_for()
     page.get_by_role("button", name="Publish").click()
     page.get_by_text("Revision 1").first.wait_for()
 
@@ -85,7 +85,7 @@ def test_a_radio_that_passes_and_a_rule_set_without_a_figure(radio):
 def test_the_path_says_what_is_wrong_before_anything_is_keyed(radio):
     page = radio
     problems = page.locator(".path-problems")
-    problems.get_by_text("keyed into the analyzer").wait_for()
+    problems.get_by_text("straight into the analyzer").wait_for()
     page.locator("[name=offset]").fill("100 MHz 20; 800 MHz 20")
     page.get_by_label("Power, W").fill("50")
     page.get_by_label("Duty cycle, %").fill("30")
@@ -171,7 +171,7 @@ def test_a_unit_of_level_that_nothing_names_is_asked_before_publishing(radio):
     page.locator("[name=offset]").fill(OFFSET)
     page.locator("#files").set_input_files({"name": "peaks.csv", "mimeType": "text/csv", "buffer": text.encode()})
     page.get_by_role("button", name="Add").click()
-    page.get_by_text("names no unit of level; dBm is assumed").wait_for()
+    page.get_by_text("does not name the unit of its levels; dBm is assumed").wait_for()
     page.goto(f"{home}/report")
     page.get_by_text("Say in what unit the levels of peaks.csv are.").wait_for()
     page.goto(f"{home}/emissions")
@@ -208,7 +208,7 @@ def test_live_from_the_stand_in_with_the_overload_test(page, live_radio):
         with answered(page, "**/live"):
             page.get_by_role("button", name="Capture from the analyzer now").click()
     part = page.get_by_label(re.compile("us-97.307 at 146"))
-    part.get_by_text("it is the radio's").first.wait_for()
+    part.get_by_text("it comes from the radio").first.wait_for()
     assert "Fail" in part.locator("tbody tr").first.inner_text()
 
 
@@ -244,13 +244,13 @@ def test_a_rule_set_of_the_teams_own_is_drawn_while_it_is_edited(radio, tmp_path
     drawn.locator("tr", has_text="5 W").get_by_text("never required to be below 10 µW").first.wait_for()
     page.get_by_label("Carriers from of row 1", exact=True).fill("430 MHz to")
     drawn.get_by_role("alert").get_by_text("Row 1, Carriers from").wait_for()
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save the rule set").click()
     page.get_by_role("alert").get_by_text("Id is empty").wait_for()
     assert page.get_by_label("Terms of row 1", exact=True).input_value() == "2.5 µW; 60 dB"
     page.get_by_label("Carriers from of row 1", exact=True).fill("144 MHz")
     page.get_by_label("Id", exact=True).fill("our-own")
     page.get_by_label("Title").fill("Stricter")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save the rule set").click()
     page.get_by_text("our-own is kept").wait_for()
     with page.expect_download() as given:
         page.locator("tr", has_text="our-own").get_by_role("link", name="JSON").click()
@@ -272,8 +272,8 @@ def test_what_comes_along_is_a_start_and_stays_as_it_is(radio):
     page.locator("tr", has_text="us-97.307").get_by_role("link", name="Start from it").click()
     assert page.get_by_label("Terms of row 2", exact=True).input_value() == "25 µW; 40 dB"
     page.get_by_label("Id", exact=True).fill("us-97.307")
-    page.get_by_role("button", name="Keep it").click()
-    page.get_by_role("alert").get_by_text("comes along and stays as it is").wait_for()
+    page.get_by_role("button", name="Save the rule set").click()
+    page.get_by_role("alert").get_by_text("is built in and cannot be changed").wait_for()
 
 
 def test_both_demo_handhelds_and_a_second_screen(page, demo):

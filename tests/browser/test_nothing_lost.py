@@ -19,7 +19,7 @@ def type_half(page):
     """Half a claim, and half a comment."""
     page.get_by_label("New claim").press_sequentially("SWR < 2 4")
     unfold(page, "Comments")
-    page.get_by_label("Say to the others").press_sequentially("The choke")
+    page.get_by_label("Comment").press_sequentially("The choke")
 
 
 def half(page):
@@ -56,7 +56,7 @@ def test_who_was_signed_out_signs_in_in_place_and_the_change_is_sent(bench, make
     dialog = bench.locator("dialog[open]")
     dialog.get_by_label("Password").fill("not the right one")
     dialog.get_by_role("button", name="Sign in").click()
-    dialog.get_by_text("No member has this address and password").wait_for()
+    dialog.get_by_text("Wrong email address or password").wait_for()
     dialog.get_by_label("Password").fill(PASSWORD)
     with bench.expect_response("**/cell/claim/**") as answer:
         dialog.get_by_role("button", name="Sign in").click()
@@ -87,13 +87,13 @@ def test_readings_go_on_without_a_signal_and_can_be_put_right(page, maker, membe
         proposed.append(page.locator("[name=frequency]").input_value())
     assert proposed == ["7.000", "7.020", "7.040"]
     page.get_by_text("2 entries wait for a signal").wait_for()
-    page.locator("#waiting p", has_text="1.4").get_by_role("button", name="Write it again").click()
+    page.locator("#waiting p", has_text="1.4").get_by_role("button", name="Correct it").click()
     assert page.locator("[name=swr]").input_value() == "1.4"
     page.locator("[name=swr]").fill("1.5")
     page.get_by_role("button", name="Keep").click()
     page.context.set_offline(False)
     page.evaluate("dispatchEvent(new Event('online'))")
-    page.get_by_text("Everything is kept").wait_for()
+    page.get_by_text("Everything is saved").wait_for()
     lines = page.locator(".reading-lines .read")
     assert [line.locator("b").nth(1).inner_text() for line in lines.all()] == ["1.5", "1.8"]
     lines.first.get_by_role("button", name="Remove this reading").click()
@@ -103,7 +103,7 @@ def test_readings_go_on_without_a_signal_and_can_be_put_right(page, maker, membe
 
 
 def test_what_is_half_written_in_a_folded_claim_is_there_again_with_its_line_open(bench):
-    cell(bench, "Further condition").press_sequentially("on a mast of")
+    cell(bench, "Other condition").press_sequentially("on a mast of")
     bench.reload()
     bench.locator("tr.opened textarea").first.wait_for()
     assert bench.locator("tr.opened:not([hidden]) textarea").first.input_value() == "on a mast of"

@@ -61,13 +61,13 @@ def test_within_the_limit_sounds_otherwise_than_beyond(live):
 
 def test_a_hand_at_the_element_is_not_counted_until_it_is_steady_again(live):
     page, stand_in = live
-    page.get_by_label("Steady again after").fill("1")
-    page.get_by_label("Steady again after").press("Tab")
+    page.get_by_label("Hands off for").fill("1")
+    page.get_by_label("Hands off for").press("Tab")
     swept_anew(page)
     stand_in.antenna.length_m *= 1.05
     page.locator("[data-out-hand]", has_text="not counted").wait_for()
     page.get_by_role("button", name="Keep").click()
-    page.get_by_text("A hand seems to be at it").wait_for()
+    page.get_by_text("A hand seems to be at the antenna").wait_for()
     steady(page)
     page.get_by_role("button", name="Keep").click()
     page.get_by_role("link", name="See what it shows").wait_for()
@@ -104,8 +104,8 @@ def test_a_time_strip_is_marked_kept_and_stands_in_the_report(live):
             swept_anew(page)
         steady(page)
         swept_anew(page)
-    page.get_by_label("Kept for").select_option("rotation")
-    page.get_by_role("button", name="Keep the strip").click()
+    page.get_by_label("Save for").select_option("rotation")
+    page.get_by_role("button", name="Save the strip").click()
     page.locator("[data-strip-said]", has_text="Kept. Over 2 azimuths at 145.").wait_for()
     page.get_by_role("link", name="See it").click()
     page.locator("#fold-strips article", has_text="it depends on the position").wait_for()

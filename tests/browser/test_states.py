@@ -36,7 +36,7 @@ def test_what_was_added_stands_beside_the_verdict(case):
     verdict_line(page, "Fail")
     form = page.locator("form.same-but").first
     form.get_by_label("What is different from").select_option(label="accessory")
-    form.get_by_label("What it is then").fill("hat")
+    form.get_by_label("New value in").fill("hat")
     assert form.get_by_label("is to the product").input_value() == "added"
     with answered(page, "**/copy"):
         form.get_by_role("button", name="Copy with this change").click()
@@ -84,7 +84,9 @@ def test_after_adjusting_the_latest_round_decides(case):
     page.locator(".standing", has_text="the article was adjusted since; round 2 decides").wait_for()
 
 
-@pytest.mark.parametrize(("answer", "verdict"), [("Yes, adjusted", "Pass"), ("No, the same", "Too close to call")])
+@pytest.mark.parametrize(
+    ("answer", "verdict"), [("Yes, adjusted", "Pass"), ("No, nothing was adjusted", "Too close to call")]
+)
 def test_sweeps_that_clearly_differ_are_asked_about(case, answer, verdict):
     page = case
     drop(page, "first.s1p", whip(7.1e6, r=115))
@@ -92,7 +94,7 @@ def test_sweeps_that_clearly_differ_are_asked_about(case, answer, verdict):
     drop(page, "second.s1p", whip(7.1e6, r=60))
     claims(page, "The figures contradict each other")
     with answered(page, "**/adjusted"):
-        page.locator(".said.ask", has_text="was the article adjusted between them").get_by_text(answer).click()
+        page.locator(".said.ask", has_text="was the product adjusted between them").get_by_text(answer).click()
     claims(page, verdict)
 
 
@@ -117,7 +119,7 @@ def test_a_control_is_shown_and_not_counted(case):
     verdict_line(page, "Fail")
     with answered(page, "**/control"):
         page.get_by_label("Whether the sample is a control").select_option("yes")
-    claims(page, "Shown, and not counted")
+    claims(page, "Shown, but not counted")
 
 
 def test_another_region_asks_once_what_its_bands_are(case):
@@ -129,7 +131,7 @@ def test_another_region_asks_once_what_its_bands_are(case):
     was = region.input_value()
     to = "2" if was == "1" else "1"
     region.select_option(to)
-    asked = page.get_by_text(f"Region {to} has other bands.")
+    asked = page.get_by_text(f"Region {to} has different bands.")
     asked.wait_for()
     with answered(page, "**/region"):
         page.get_by_role("button", name=f"Use the bands of region {to}").click()

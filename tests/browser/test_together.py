@@ -121,7 +121,7 @@ def test_theirs_is_taken_without_another_change(two, maker):
     change(other, other.get_by_label("Notes for the report"), "Wind from the west.")
     assert change(page, notes, "Rain.") == 422
     assert "Wind from the west." in page.locator(".conflict").inner_text()
-    page.get_by_role("button", name="Take theirs").click()
+    page.get_by_role("button", name="Keep theirs").click()
     assert notes.input_value() == "Wind from the west."
     page.wait_for_timeout(1500)
     with maker() as session:
@@ -163,7 +163,7 @@ def test_a_sample_on_which_something_rests_is_set_aside_and_judged_no_more(two, 
     drop(page, "yard.s1p", touchstone())
     page.locator(".sweeps a[aria-current]").wait_for()
     page.get_by_role("button", name="Remove Sample 1").click()
-    page.get_by_text("rests on it, so it stays").wait_for()
+    page.get_by_text("rests on it, so it cannot be removed").wait_for()
     change(page, page.get_by_label("Why Sample 1 is set aside"), "Its plug is loose.")
     page.reload()
     assert "Sample 1" not in page.locator("#claims").inner_text()
@@ -175,9 +175,9 @@ def test_a_comment_is_a_task_for_somebody_until_it_is_done(two):
     page, other = two
     page.reload()
     unfold(page, "Comments")
-    page.get_by_label("Say to the others").fill("Sweep it once more with the choke on")
+    page.get_by_label("Comment").fill("Sweep it once more with the choke on")
     page.get_by_label("For", exact=True).select_option(label="Other")
-    page.get_by_role("button", name="Say it").click()
+    page.get_by_role("button", name="Add comment").click()
     page.locator(".comments .to-do").wait_for()
     other.locator("#steps", has_text="1 to do").wait_for()
     unfold(other, "Comments")

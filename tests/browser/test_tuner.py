@@ -56,8 +56,8 @@ def test_what_cannot_be_read_comes_back_with_why(page, tuner):
     page.get_by_label("Frequency in MHz").fill("14.2.5")
     try_one(page)
     page.locator("#refused p", has_text="is doubtful").wait_for()
-    page.get_by_text("Not all of it was taken").wait_for()
-    page.get_by_role("button", name="Write it again").click()
+    page.get_by_text("Not everything was accepted").wait_for()
+    page.get_by_role("button", name="Correct it").click()
     page.get_by_label("Frequency in MHz").fill("14.25")
     try_one(page)
     page.locator("#trial-lines li", has_text="14.250").wait_for()
@@ -66,7 +66,7 @@ def test_what_cannot_be_read_comes_back_with_why(page, tuner):
 
 def test_a_match_without_its_swr_is_asked_for_at_once(page, tuner):
     page.get_by_role("button", name="Matched").click()
-    assert "Read the SWR after it" in page.locator("#doubt").inner_text()
+    assert "Read the SWR after the match" in page.locator("#doubt").inner_text()
 
 
 def test_a_pasted_table_is_taken_whole_or_not_at_all(page, tuner):
@@ -87,7 +87,7 @@ def test_dials_are_written_down_and_the_settings_of_a_load_computed(page, tuner)
     page.goto(f"/e/{tuner}/tuner")
     page.locator("#fold-network summary").first.click()
     page.get_by_label("Kind of the network").select_option("t")
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add network").click()
     for knob, table in (("transmitter", "0 10; 100 250"), ("coil", "0 0.2; 100 28"), ("antenna", "0 10; 100 250")):
         cell = page.get_by_label(f"Table of {knob} in")
         cell.fill(table)
@@ -102,7 +102,7 @@ def test_dials_are_written_down_and_the_settings_of_a_load_computed(page, tuner)
     assert "A match is not radiation." in page.locator("[id^=match-said]").inner_text()
     page.get_by_label("Table of coil in").fill("0 5; 100 4; 200 9")
     page.get_by_label("Table of coil in").blur()
-    page.get_by_text("rise, or fall on an inverted dial").wait_for()
+    page.get_by_text("must rise all the way, or fall all the way on an inverted dial").wait_for()
 
 
 def by_meter(page, reads, coil):
@@ -124,7 +124,7 @@ def by_hand(page, tuner):
     for kind in ("t", "pi"):
         page.get_by_label("Kind of the network").select_option(kind)
         with page.expect_response("**/tuner/networks"):
-            page.get_by_role("button", name="Add it").click()
+            page.get_by_role("button", name="Add network").click()
     page.goto(f"/e/{tuner}/trials")
     page.locator("#by-meter summary").click()
     return page
@@ -136,8 +136,8 @@ def test_a_match_by_the_meter_tells_better_from_worse_and_becomes_a_trial(by_han
         by_meter(by_hand, reads, coil)
         assert way.inner_text() == words
     by_meter(by_hand, "0.4", "52")
-    by_hand.get_by_text("An SWR is at least 1").wait_for()
-    by_hand.get_by_role("button", name="Take the best").click()
+    by_hand.get_by_text("An SWR must be at least 1").wait_for()
+    by_hand.get_by_role("button", name="Use the best").click()
     by_hand.get_by_role("button", name="Matched").click()
     line = by_hand.locator("#trial-lines li", has_text="1.4").first
     line.wait_for()

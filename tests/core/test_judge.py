@@ -54,7 +54,7 @@ def test_good_evidence_passes():
     [
         ({"sweeps": ()}, "no sweep"),
         ({"sweeps": (replace(GOOD, calibration=Calibration.NONE),)}, "calibrate at the reference plane"),
-        ({"sweeps": (replace(GOOD, calibration=Calibration.UNSTATED),)}, "not stated"),
+        ({"sweeps": (replace(GOOD, calibration=Calibration.UNSTATED),)}, "Nobody has stated"),
         ({"setups": (Setup("u", "x", tuner_in_line=True),)}, "without a tuner"),
         ({"claims": (replace(CLAIM, tuner=Tuner.WITH),)}, "with a tuner"),
         ({"claims": (replace(CLAIM, limit=None),)}, "no limit"),

@@ -23,6 +23,7 @@ from levelmoor.core.model.evaluation import (
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.rf.windows import Window
 from levelmoor.formats.bundle import MARK, BundleProblem, Publication, read_bundle, verify_bundle, write_bundle
+from levelmoor.formats.coded import without_words
 from levelmoor.formats.exchange import ExchangeProblem, from_document, to_document
 from levelmoor.formats.findings_document import findings_document
 from levelmoor.formats.sweepfile import read_sweep_file
@@ -121,7 +122,7 @@ def test_second_entry_of_one_name_is_refused():
 def test_edition_of_the_rules_that_is_not_known_is_refused():
     document = to_document(CASE)
     document["edition"] = EDITION + 1
-    with pytest.raises(BundleProblem, match=f"edition: {EDITION + 1} of the rules is not known"):
+    with pytest.raises(BundleProblem, match=f"edition: {EDITION + 1} of the rules is unknown"):
         read_bundle(rebuilt(**{"evaluation.json": json.dumps(document).encode()}))
 
 
@@ -155,3 +156,11 @@ def test_exchange_form_names_what_is_wrong():
     document["claims"][0]["limit"] = 0.5
     with pytest.raises(ExchangeProblem, match=r"claims\.0.*above 1"):
         from_document(json.dumps(document), {})
+
+
+def test_other_words_within_a_sentence_say_the_same():
+    """A bundle stays verifiable when a word within a sentence is put better; another number is another finding."""
+    published = {"reason": "", "codes": {"reason": {"code": "x", "figures": {"what": "the old word", "at": 7.1}}}}
+    worded = {"reason": "", "codes": {"reason": {"code": "x", "figures": {"what": "a better one", "at": 7.1}}}}
+    moved = {"reason": "", "codes": {"reason": {"code": "x", "figures": {"what": "the old word", "at": 7.2}}}}
+    assert without_words(published) == without_words(worded) != without_words(moved)

@@ -74,9 +74,9 @@ def test_starter_set_is_complete_and_marked_as_typical(starter):
         ("Name,Sausage\nx,1\n", (1, 2), "a column"),
         ("One end,Other end\nN male,N male\n", (1, 1), "no column Name"),
         ("Name,How many\nx,lots\n", (2, 2), "not a number"),
-        ("Name,How many\nx,1,2\n", (2, 3), "2, as the headings"),
-        ("Name,How many\n,2\n", (2, 1), "name of the piece"),
-        ("Name,How many\n", (2, 1), "a row for each piece"),
+        ("Name,How many\nx,1,2\n", (2, 3), "2, as in the headings"),
+        ("Name,How many\n,2\n", (2, 1), "name of the item"),
+        ("Name,How many\n", (2, 1), "one row for each item"),
         ("", (1, 1), "file is empty|no headings"),
     ],
 )

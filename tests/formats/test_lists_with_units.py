@@ -32,7 +32,7 @@ def test_trials_are_in_the_units_they_name(text, power, seconds):
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("MHz;Power V\n7.1;10\n", "column 2: .Power V., which names V; one unit of a power"),
+        ("MHz;Power V\n7.1;10\n", "column 2: .Power V., which names V; expected one unit of a power"),
         ("MHz;Power W\n7.1;10 V\n", "10 V.: V measures a voltage"),
         ("MHz;Time W\n7.1;10\n", "Time W., which names W"),
         ("Frequency;SWR\n7100;1.5\n", "7100 kHz or 7100 MHz"),
@@ -108,7 +108,7 @@ def test_thousands_in_claims(text, limit, low):
 
 @pytest.mark.parametrize("line", ["Fell relay; 35000; 35200", "Fell relay; 7100"])
 def test_own_bands_without_a_unit_are_asked_about(line):
-    with pytest.raises(ValueError, match="is doubtful"):
+    with pytest.raises(ValueError, match="is unclear"):
         read_own_bands(line)
 
 

@@ -32,8 +32,8 @@ def test_figures_stand_in_the_order_of_the_sheets_fields():
 @pytest.mark.parametrize(
     ("text", "line", "words"),
     [
-        ("", 1, "a reading in every line"),
-        ("  \n", 1, "a reading in every line"),
+        ("", 1, "one reading per line"),
+        ("  \n", 1, "one reading per line"),
         ("7.0 1.5\n7.1 wide", 2, '"wide" is not an SWR'),
         ("7.0 1.5\n\n7.1", 3, "1 field in this row"),
         ("-7 1", 1, "not a frequency above zero"),

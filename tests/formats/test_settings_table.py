@@ -34,9 +34,9 @@ def test_a_name_alone_is_for_all_bands():
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("", "one setting to a line"),
+        ("", "one setting per line"),
         ("; 40m", "line 1: write the setting's name first"),
-        ("mark 2; 40m\nMark 2; 20m", "line 2: Mark 2 is there twice"),
+        ("mark 2; 40m\nMark 2; 20m", "line 2: Mark 2 appears twice"),
         ("mark 2; 40m\nmark 3; 41x", "line 2: "),
     ],
 )

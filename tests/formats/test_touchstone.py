@@ -150,17 +150,17 @@ HEAD = "! two lines\n# MHz S RI R 50\n"
 @pytest.mark.parametrize(
     ("content", "line", "column", "found", "expected"),
     [
-        (HEAD + "14 0.1 0\n14.1 0.1\n14.2 0.1 0\n", 4, 9, "2 figures", "has 3"),
-        (HEAD + "14 0.1 0\n14.1 0.1 0 0\n", 4, 12, "4 figures", "has 3"),
+        (HEAD + "14 0.1 0\n14.1 0.1\n14.2 0.1 0\n", 4, 9, "2 figures", "3 in each line"),
+        (HEAD + "14 0.1 0\n14.1 0.1 0 0\n", 4, 12, "4 figures", "3 in each line"),
         (HEAD + "14 0.1 0\n14.1 NaN 0\n", 4, 6, '"NaN"', "finite"),
         (HEAD + "14 0.1 0\n14.1 inf 0\n", 4, 6, '"inf"', "finite"),
         (HEAD + "14 0.1 0\n14.1 1e308 0\n", 4, 6, '"1e308"', "exponent"),
         (HEAD + "14 0.1 0\n14.1 none 0\n", 4, 6, '"none"', "a number such as"),
         (HEAD + "14 0.1 0\n14.1 0,1 0\n", 4, 6, '"0,1"', "decimal point"),
         (HEAD + "14 0.1 0\n14.1 0_1 0\n", 4, 6, '"0_1"', "a number such as"),
-        (HEAD + "14.2 0.1 0\n14.1 0.1 0\n", 4, 1, "goes back", "higher than the one before"),
-        (HEAD + "14 0.1 0\n  14 0.1 0\n", 4, 3, "repeats", "higher than the one before"),
-        (HEAD + "-14 0.1 0\n", 3, 1, "-14", "not negative"),
+        (HEAD + "14.2 0.1 0\n14.1 0.1 0\n", 4, 1, "goes back", "rising frequencies"),
+        (HEAD + "14 0.1 0\n  14 0.1 0\n", 4, 3, "repeats", "rising frequencies"),
+        (HEAD + "-14 0.1 0\n", 3, 1, "-14", "at least 0"),
         (HEAD, 3, 1, "without a line of data", "at least one point"),
         ("14 0.1 0\n", 1, 1, "without an option line", "# MHz S RI R 50"),
         ("# MHz S RI R fifty\n14 0 0\n", 1, 12, "R without a figure", "R 50"),
@@ -188,7 +188,7 @@ def test_slips_are_named_with_their_place(content, line, column, found, expected
 
 
 def test_port_that_is_not_there():
-    with pytest.raises(FileProblem, match="this file has one port"):
+    with pytest.raises(FileProblem, match="port 1, the only one"):
         read(PLAIN, port=2)
 
 

@@ -99,18 +99,18 @@ def test_dials_in_the_last_column_may_go_on_over_cells():
     ("text", "place", "said"),
     [
         ("Frequency;Load\n7.1;50\nseven;50\n", "line 3, column 1", "is not a frequency"),
-        ("Frequency;Outcome\n7.1;perhaps\n", "line 2, column 2", "none of matched, gave up"),
+        ("Frequency;Outcome\n7.1;perhaps\n", "line 2, column 2", "not one of matched, gave up"),
         ("Frequency;SWR\n7.1;0.9\n", "line 2, column 2", "out of range"),
-        ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "names no place"),
-        ("Frequency;Dials\n7.1;coil 7, 5\n", "line 2, column 2", "names no place"),
+        ("Frequency;Dials\n7.1;coil\n", "line 2, column 2", "has no mark"),
+        ("Frequency;Dials\n7.1;coil 7, 5\n", "line 2, column 2", "has no mark"),
         ("Load;SWR\n50;1.2\n", "line 1, column 1", "no frequency among"),
         ("Frequency;Strength\n7.1;10\n", "line 1, column 2", "or leave it out"),
-        ("Frequency;Load;R\n7.1;50;25\n", "line 2, column 2", "R and X stand beside it"),
+        ("Frequency;Load;R\n7.1;50;25\n", "line 2, column 2", "either Load, or R and X"),
         ("Frequency;R;X\n7.1;25;lots\n", "line 2, column 3", "is not a number; ohm, as in 25"),
         ("Frequency;SWR after;Load;SWR\n7.1;1.2;50;3\n", "line 1, column 4", "each column once"),
         ("Frequency;Load\n", "line 2, column 1", "nothing under the headings"),
         ("Frequency;Dials;Load\n7.1;coil 7; antenna 3.5;50\n", "line 2, column 4", "3 cells, as in the headings"),
-        ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "line 2, column 2", "quotes closed"),
+        ('Frequency;Load\n7.1;"' + ("5" * 1000 + "\n") * 200, "line 2, column 2", "closed quotes"),
         ("Frequency;Day\n7.1;yesterday\n", "line 2, column 2", "is not a day"),
         ("Frequency;Power\n7.1;lots\n", "line 2, column 2", "not a number"),
     ],
@@ -147,8 +147,8 @@ def test_a_table_of_a_dial_is_read_in_any_order(typed):
 
 @pytest.mark.parametrize(
     ("name", "typed", "said"),
-    [("table", "0 1; 5", "not a mark with its value"), ("table", "0 1; 5 4; 10 2", "Rise, or fall|rise, or fall"),
-     ("low", "12", "lower mark first"), ("name", "", "has a name")],
+    [("table", "0 1; 5", "not a mark with its value"), ("table", "0 1; 5 4; 10 2", "must rise all the way"),
+     ("low", "12", "lower mark first"), ("name", "", "knob's name has")],
 )  # fmt: skip
 def test_what_is_no_knob_is_refused(name, typed, said):
     with pytest.raises(KnobProblem, match=said):
@@ -172,8 +172,8 @@ def test_what_tables_are_learnt_from_is_read_line_by_line():
 
 @pytest.mark.parametrize(
     ("line", "said"),
-    [("", "a line for each sweep"), ("other; 50; coil 7", "no sweep 'other'"), ("meter; 50; coil 7", "knows R and X"),
-     ("tuner-3; wire; coil 7", "not a load with R and X"), ("tuner-3; 50; coil 7", "where transmitter side was set")],
+    [("", "one line for each sweep"), ("other; 50; coil 7", "no sweep 'other'"), ("meter; 50; coil 7", "with R and X"),
+     ("tuner-3; wire; coil 7", "not a load with R and X"), ("tuner-3; 50; coil 7", "mark of transmitter side is missing")],
 )  # fmt: skip
 def test_what_is_missing_to_learn_from_is_named(line, said):
     with pytest.raises(ValueError, match=said):

@@ -45,18 +45,18 @@ def test_figures_of_a_column_are_in_the_unit_that_it_names(heading, row, swr):
     [
         ("MHz;VSWR (dB)", "3.5", "dB measures decibels, not an SWR"),
         ("MHz;SWR", "3.5 dB", "dB measures decibels, not an SWR"),
-        ("MHz;R [mS];X [mS]", "20;0", "name no reflection"),
+        ("MHz;R [mS];X [mS]", "20;0", "do not name a reflection"),
         ("MHz;Return loss %", "20", "% measures a ratio, not a return loss"),
         ("MHz;Forward °C;Reflected W", "20;1", "°C measures a temperature"),
-        ("MHz;SWR before;SWR after", "{};2", "may each be meant"),
-        ("MHz;SWR stored;SWR live", "{};2", "may each be meant"),
+        ("MHz;SWR before;SWR after", "{};2", "could each be meant"),
+        ("MHz;SWR stored;SWR live", "{};2", "could each be meant"),
         ("MHz;|S11|;Phase", "0.5;1.2", "degrees or radians"),
         ("MHz;|Z|;Theta", "50;-0.4", "degrees or radians"),
-        ("MHz;Re(Y11);Im(Y11)", "0.02;0", "name no reflection"),
-        ("MHz;Rp;Xp", "50;100", "name no reflection"),
-        ("MHz;|S11|^2", "0.5", "name no reflection"),
-        ("MHz;SWR;Return loss dB", "2;20", "makes an SWR of 1.22 and the rest 2"),
-        ("MHz;R;X;SWR", "50;0;1.49", "makes an SWR of 1.49 and the rest 1"),
+        ("MHz;Re(Y11);Im(Y11)", "0.02;0", "do not name a reflection"),
+        ("MHz;Rp;Xp", "50;100", "do not name a reflection"),
+        ("MHz;|S11|^2", "0.5", "do not name a reflection"),
+        ("MHz;SWR;Return loss dB", "2;20", "makes an SWR of 1.22 and the other columns 2"),
+        ("MHz;R;X;SWR", "50;0;1.49", "makes an SWR of 1.49 and the other columns 1"),
     ],
 )
 def test_what_has_no_such_unit_or_two_meanings_is_asked_about(heading, row, said):
@@ -84,12 +84,12 @@ def test_a_phase_that_a_person_gave_its_unit(unit):
     ("data", "said"),
     [
         (b"kHz;SWR\n7,000;1.52\n7,100;1.62\n", 'line 2, column 1: "7,000" with a different decimal sign'),
-        (b"MHz;R;X\n14.1;1,234;10\n14.2;890.1;10\n", 'line 2, column 6: "1,234" beside'),
+        (b"MHz;R;X\n14.1;1,234;10\n14.2;890.1;10\n", 'line 2, column 6: "1,234" with a different'),
         (b"MHz;R;X\n14.1;-20;3\n14.2;-20;3\n", "a reflection of 2.32"),
         (b"MHz;SWR\n14;45413\n14.1;1.5\n", "a date"),
         (b"MHz;|S11|;Phase deg\n14;0.5;400\n14.1;.5;380\n", 'a phase of "400"'),
-        (b"MHz;Forward W;Reflected W\n14;1;2\n14.1;1;2\n", "reflects more than it gets"),
-        (b"MHz;SWR\n14;0.8\n14.1;0.9\n", "never below 1"),
+        (b"MHz;Forward W;Reflected W\n14;1;2\n14.1;1;2\n", "reflects more than it receives"),
+        (b"MHz;SWR\n14;0.8\n14.1;0.9\n", "at least 1"),
         (b"MHz;R;X\n14;50 Ohm;1 Ohm\n14.1;0.05 kOhm;1 Ohm\n", '"kOhm" after Ω'),
     ],
 )
@@ -100,13 +100,13 @@ def test_figures_that_cannot_be_are_refused_with_their_place(data, said):
 
 @pytest.mark.parametrize("size", [0.05, 0.3, 0.9])
 def test_shares_written_as_decibels_are_refused(size):
-    with pytest.raises(FileProblem, match="are the figures in DB"):
+    with pytest.raises(FileProblem, match="are the figures really in DB"):
         read_sweep_file("a.s1p", f"# MHz S DB R 50\n14 {size} 10\n14.1 {size} 20\n".encode())
 
 
 def test_touchstone_angles_that_turn_at_pi_are_refused():
     rows = "".join(f"{14 + i / 100} 0.5 {angle}\n" for i, angle in enumerate((1.5, 3.1, -3.1, -1.5)))
-    with pytest.raises(FileProblem, match="angles that turn at ±π"):
+    with pytest.raises(FileProblem, match="angles that wrap at ±π"):
         read_sweep_file("a.s1p", f"# MHz S MA R 50\n{rows}".encode())
 
 

@@ -104,7 +104,7 @@ def test_each_fault_is_told_as_what_it_is(bench, fault, trouble):
 def test_a_span_that_was_not_taken_is_told(bench):
     analyzer = bench(0, ONE)
     analyzer.connection.tell("SIM:FAUL SPAN")
-    with pytest.raises(InstrumentProblem, match="took 140 to") as problem:
+    with pytest.raises(InstrumentProblem, match="the instrument set 140 to") as problem:
         analyzer.configure(TWO_METRES)
     assert problem.value.trouble is Trouble.WRONG_SPAN
     with pytest.raises(InstrumentProblem, match="is that beyond it"):
@@ -179,7 +179,7 @@ def test_every_driver_survives_being_written_and_read():
     ("change", "words"),
     [
         (("INIT:IMM;*OPC", "INIT:IMM\\nRST"), "one line"),
-        (("{low_hz:.0f}", "{low_hz.__class__}"), "may hold"),
+        (("{low_hz:.0f}", "{low_hz.__class__}"), "may contain"),
         (("{low_hz:.0f}", "{low_hz"), "not closed"),
         (('"pairs"', '"other"'), "pairs"),
         (('"kind"', '"sort"'), "kind"),

@@ -230,7 +230,7 @@ def test_an_instrument_belongs_to_one_team_at_a_time(maker):
     address = "127.0.0.1:50001"
     assert leases.take(maker, address, 1) == 0
     assert leases.take(maker, address, 1) == 0
-    with pytest.raises(leases.Leased, match="another team's hands"):
+    with pytest.raises(leases.Leased, match="being used by another team"):
         leases.take(maker, address, 2)
     with maker.begin() as session:
         session.get(t.Lease, address).until = now().replace(year=2000)

@@ -114,7 +114,7 @@ def test_what_a_field_named_and_is_gone_keeps_it_from_being_put_back(session, ro
     second.deleted_at = row.created_at
     session.flush()
     entry = next(e for e in history.entries(session, row.id) if e.field == "setup_id")
-    with pytest.raises(history.CannotRestore, match="the setup it had was removed"):
+    with pytest.raises(history.CannotRestore, match="the setup it belonged to was removed"):
         history.put_back(session, entry)
 
 

@@ -112,7 +112,7 @@ def test_later_change_makes_a_new_revision_with_its_reason(session, case):
     first = published(session, case)
     held = first.bundle
     case[1].claims[0].limit = 1.05
-    with pytest.raises(publishing.NotReady, match="write the reason"):
+    with pytest.raises(publishing.NotReady, match="and why"):
         published(session, case)
     second = published(session, case, "The box says 1.05.")
     assert (second.number, second.headline, first.bundle) == (2, "1 Fail", held)

@@ -107,7 +107,11 @@ def test_columns_named_once_are_read_so_for_every_file_with_those_headings(sessi
 
 @pytest.mark.parametrize(
     ("columns", "words"),
-    [("", "which column is the frequency"), ("1:frequency", "which columns are SWR"), ("9:frequency", "no column 10")],
+    [
+        ("", "choose the frequency column"),
+        ("1:frequency", "choose the columns of SWR"),
+        ("9:frequency", "no column 10"),
+    ],
 )
 def test_columns_that_cannot_be_leave_the_file_waiting(session, row, columns, words):
     intake.take_in(session, row, intake.Intake(), "a.csv", LOGGER)
@@ -145,6 +149,6 @@ def test_a_sheet_of_an_evaluation_is_found_by_it_alone(session, row, sheet):
 def test_an_evaluation_has_so_many_points_and_no_more(session, row, monkeypatch):
     monkeypatch.setattr(sweeps, "EVALUATION_POINTS", 5)
     sweeps.add_sweep(session, row, "a.csv", b"MHz,SWR\n14,1.5\n14.1,1.4\n14.2,1.4\n")
-    with pytest.raises(FileProblem, match="3 points, where the sweeps of this evaluation have 3 already"):
+    with pytest.raises(FileProblem, match="3 points, and the sweeps of this evaluation already have 3"):
         sweeps.add_sweep(session, row, "b.csv", b"MHz,SWR\n14,1.6\n14.1,1.4\n14.2,1.4\n")
     assert [s.file_name for s in row.sweeps] == ["a.csv"]

@@ -35,7 +35,7 @@ def test_each_of_it_has_a_box_on_paper(choke, maker, member):
         row = evaluation(session, member.team_id, int(choke.rsplit("/", 1)[1]))
         case = evaluation_of(row)
         html = " ".join(sheet_html(plan_of(case), case).split())
-    assert html.count('<span class="box"></span></td>') == 3 and "Nobody touches it while it is keyed" in html
+    assert html.count('<span class="box"></span></td>') == 3 and "Nobody touches anything that is keyed" in html
 
 
 def test_the_live_view_begins_with_the_planned_span(signed_in, choke):

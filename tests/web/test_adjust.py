@@ -87,7 +87,7 @@ def test_a_place_is_a_way_from_where_it_stands(signed_in, case, maker):
     [
         ({}, "Enter how far it was moved."),
         ({"by_{0}": "much"}, "an amount, as in 2 or -0.5"),
-        ({"by_0": "1"}, "That part was removed meanwhile"),
+        ({"by_0": "1"}, "Somebody has removed that part"),
     ],
 )
 def test_what_is_no_move_is_refused_in_words(signed_in, case, maker, fields, words):
@@ -102,7 +102,7 @@ def test_what_was_moved_is_put_back_but_not_what_was_cut(signed_in, case, maker)
     first, second = re.findall(r"/adjust/moves/(\d+)/back", signed_in.get(f"/e/{case[0]}/adjust").text)
     assert signed_in.post(f"/e/{case[0]}/adjust/moves/{first}/back").status_code == 200
     answer = signed_in.post(f"/e/{case[0]}/adjust/moves/{second}/back")
-    assert answer.status_code == 422 and "Ends was cut: that does not come back" in answer.text
+    assert answer.status_code == 422 and "Ends was cut, which cannot be undone" in answer.text
     assert [words for _, _, words, _ in trips(maker, case)] == [
         "Whip: 2 cm shorter",
         "Ends: take 1 cm off",
@@ -142,7 +142,7 @@ def test_a_part_that_another_changed_meanwhile_is_not_written_over(signed_in, ca
     seen = re.search(r'id="adjust"[^>]*data-seen="(\d+)"', signed_in.get(f"/e/{case[0]}/adjust").text)[1]
     signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/at", data={"value": "48", "seen": seen})
     answer = signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/at", data={"value": "47", "seen": seen})
-    assert answer.status_code == 422 and "changed this to 48 meanwhile" in answer.text
+    assert answer.status_code == 422 and "changed this to 48 in the meantime" in answer.text
 
 
 def test_a_sample_that_was_adjusted_stays(signed_in, case, maker):
@@ -151,7 +151,7 @@ def test_a_sample_that_was_adjusted_stays(signed_in, case, maker):
     with maker() as session:
         sample = session.scalars(select(t.Adjustment.sample_id)).all()[-1]
     answer = signed_in.post(f"/e/{case[0]}/remove/sample/{sample}")
-    assert answer.status_code == 422 and "rests on it, so it stays" in answer.text
+    assert answer.status_code == 422 and "rests on it, so it cannot be removed" in answer.text
 
 
 # -- The settings card ---------------------------------------------------------------------------------------------
@@ -205,10 +205,10 @@ def test_a_wrong_mark_names_its_line(signed_in, case):
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({"kind": "quarter", "wanted": "70.25"}, "A quarter wave for 70.250 MHz is"),
-        ({"kind": "coil", "wanted": "14.2", "length": "1.9 m", "coil_at": "90 cm"}, "µH there brings it to 14.200 MHz"),
+        ({"kind": "quarter", "wanted": "70.25"}, "A quarter wave for 70.25 MHz is"),
+        ({"kind": "coil", "wanted": "14.2", "length": "1.9 m", "coil_at": "90 cm"}, "µH there brings it to 14.2 MHz"),
         ({"kind": "coil", "coil": "12", "length": "1.9 m", "coil_at": "90 cm"}, "With 12 µH it resonates at about"),
-        ({"kind": "coil", "coil": "12", "length": "1.9 m", "coil_at": "2 m"}, "between the foot and the tip"),
+        ({"kind": "coil", "coil": "12", "length": "1.9 m", "coil_at": "2 m"}, "between the base and the tip"),
         ({"kind": "half", "length": "long"}, "a length, as in 52 cm"),
     ],
 )
@@ -226,7 +226,7 @@ def keep_widths(client, case, lines, day="2026-05-01"):
 def test_edges_decide_a_bandwidth_up_to_the_published_report(signed_in, case, maker):
     signed_in.post(f"/e/{case[0]}/claims", data={"text": "bandwidth 100 kHz at 2:1 40m", "source": "box"})
     assert keep_widths(signed_in, case, "40m 7.012 to 7.174 at 2:1, best 7.09 1.2").status_code == 200
-    assert "Edges typed on 2026-05-01" in signed_in.get(f"/e/{case[0]}/report").text
+    assert "By the edges in the notebook of 2026-05-01" in signed_in.get(f"/e/{case[0]}/report").text
     answer = signed_in.post(f"/e/{case[0]}/report", data={"listed": "yes"})
     assert answer.status_code == 302, answer.text
     with maker() as session:

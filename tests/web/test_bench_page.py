@@ -44,15 +44,15 @@ def kept(maker, member):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"low": ""}, "Write the lower end"),
+        ({"low": ""}, "Enter the lower end"),
         ({"low": "seven"}, "is not a frequency"),
-        ({"high": "12 MHz"}, "upper end lies above"),
+        ({"high": "12 MHz"}, "must be above its lower end"),
         ({"points": "many"}, "is not a number"),
-        ({"done_at": ""}, "Write when it was done"),
+        ({"done_at": ""}, "Enter when it was done"),
         ({"plane": "moon"}, "Choose the plane"),
         ({"instrument_id": "0"}, "Choose the instrument"),
         ({"kit_id": "999999"}, "Choose a kit"),
-        ({"open": (io.BytesIO(b"# MHz S RI R 50\n13 1 0\n15 1 0\n"), "o.s1p")}, "all three, or none"),
+        ({"open": (io.BytesIO(b"# MHz S RI R 50\n13 1 0\n15 1 0\n"), "o.s1p")}, "open, short and load, or none"),
         ({"open": (io.BytesIO(b"MHz,SWR\n13,1.1\n15,1.2\n"), "o.csv")}, "SWR alone"),
     ],
 )
@@ -75,11 +75,11 @@ def test_record_then_checks_of_every_kind(signed_in, case, maker, member):
     load, done = write_s1p(flat(0.01, 13e6, 15e6)), {"done_at": "2026-05-31T10:05"}
     noise = "MHz,dBm\n" + "\n".join(f"{f},-100" for f in range(100, 120))
     posts = [
-        ({"kind": "load", "calibration_id": record, "files": upload(load, name="l.s1p")}, "The load matches 50 ohm"),
-        ({"kind": "full", "calibration_id": record, "files": upload(write_s1p(flat(0.99, 13e6, 15e6)), name="s.s1p")}, "reads full"),
-        ({"kind": "pad", "item_id": ids["pad"], "fundamental": "146", "files": upload(LEVELS.format(-10), LEVELS.format(-51))}, "41.00 dB at 146.000 MHz"),
+        ({"kind": "load", "calibration_id": record, "files": upload(load, name="l.s1p")}, "The load matches 50 Ω"),
+        ({"kind": "full", "calibration_id": record, "files": upload(write_s1p(flat(0.99, 13e6, 15e6)), name="s.s1p")}, "reflects fully"),
+        ({"kind": "pad", "item_id": ids["pad"], "fundamental": "146", "files": upload(LEVELS.format(-10), LEVELS.format(-51))}, "41.00 dB at 146 MHz"),
         ({"kind": "meter", "instrument_id": ids["instrument"], "pairs": "1,1 1,2; 2/2.3\n3 3.4"}, "Over 3 loads"),
-        ({"kind": "noise", "instrument_id": ids["instrument"], "rbw_khz": "10", "files": upload(noise)}, "Noise -100 dBm in 10 kHz"),
+        ({"kind": "noise", "instrument_id": ids["instrument"], "rbw_khz": "10", "files": upload(noise)}, "Noise −100 dBm in 10 kHz"),
     ]  # fmt: skip
     for data, words in posts:
         answer = signed_in.post(f"{address}/checks", data={**done, **data})
@@ -93,15 +93,15 @@ def test_record_then_checks_of_every_kind(signed_in, case, maker, member):
     [
         ({"kind": "load"}, "record it first"),
         ({"kind": "cable", "item_id": ""}, "Choose the feed line"),
-        ({"kind": "cable", "item_id": "line"}, "Drop the file"),
-        ({"kind": "cable", "item_id": "line", "files": upload("words\n")}, "no row of figures"),
+        ({"kind": "cable", "item_id": "line"}, "Add the file"),
+        ({"kind": "cable", "item_id": "line", "files": upload("words\n")}, "not a row of figures"),
         ({"kind": "cable", "item_id": "pad"}, "Choose the feed line"),
-        ({"kind": "pad", "item_id": "pad", "files": upload(LEVELS.format(-10))}, "without it first and then with it"),
+        ({"kind": "pad", "item_id": "pad", "files": upload(LEVELS.format(-10))}, "first without it and then with it"),
         ({"kind": "pad", "item_id": "pad", "levels": "146 MHz -10"}, "is not a frequency and two levels"),
         ({"kind": "meter", "instrument_id": "instrument", "pairs": "1.1"}, "is not a pair"),
         ({"kind": "meter", "instrument_id": "instrument", "pairs": "0.5 1.1"}, "out of range"),
         ({"kind": "noise", "instrument_id": "instrument", "rbw_khz": "0"}, "out of range"),
-        ({"kind": "noise", "instrument_id": "instrument"}, "Write the resolution bandwidth"),
+        ({"kind": "noise", "instrument_id": "instrument"}, "Enter the resolution bandwidth"),
     ],
 )
 def test_check_is_refused_with_the_reason_and_nothing_is_kept(signed_in, case, maker, member, data, words):
@@ -119,7 +119,7 @@ def test_cable_that_cannot_be_told_says_what_it_lacks(signed_in, case):
     sweep = write_s1p(flat(0.9, 1e6, 100e6, points=5))
     data = {"kind": "cable", "item_id": ids["line"], "done_at": "2026-05-31", "files": upload(sweep, name="c.s1p")}
     assert (
-        "Not complete: a cable check needs at least 21 points"
+        "Incomplete: a cable check needs at least 21 points"
         in signed_in.post(f"{address}/checks", data=data).data.decode()
     )
 

@@ -54,12 +54,12 @@ def test_understood(kind, name, typed, value):
         ("claim", "seen_on", "31.5.2026", "write it like 2026-05-31"),
         ("claim", "quantity", "luck", "is not one of"),
         ("claim", "z0_ohm", "0", "nominal impedance"),
-        ("setup", "tuner_in_line", "perhaps", "Yes or no"),
+        ("setup", "tuner_in_line", "perhaps", "Choose yes or no"),
         ("sample", "label", " ", "needs a name"),
         ("product", "name", "x" * 201, "At most 200"),
         ("sample", "connector", "BNC", "does not say its gender"),
         ("sweep", "taken_on", "noon", "not a day or time"),
-        ("evaluation", "region", "4", "there are 1, 2 and 3"),
+        ("evaluation", "region", "4", "choose 1, 2 or 3"),
         ("hand", "sample_id", "7", "no such sample"),
         ("sweep", "setup_id", "7", "no such setup"),
     ],
@@ -95,9 +95,9 @@ def claim(**values):
 
 
 def test_cell_is_checked_with_the_rest_of_its_row():
-    with pytest.raises(CellProblem, match="An SWR limit is above 1"):
+    with pytest.raises(CellProblem, match="An SWR limit must be above 1"):
         set_cell("claim", claim(), "limit", "0.9", EVALUATION)
-    with pytest.raises(CellProblem, match="An SWR limit is above 1"):
+    with pytest.raises(CellProblem, match="An SWR limit must be above 1"):
         set_cell("claim", claim(quantity="gain", limit=-2.0), "quantity", "swr", EVALUATION)
 
 

@@ -338,7 +338,7 @@ def test_a_page_whose_evaluation_is_being_judged_says_so_and_comes_by_itself(sig
     monkeypatch.setattr("levelmoor.services.findings.judge_apart", slow)
     answer = signed_in.get(f"/e/{case}")
     may_end.set()
-    assert answer.status_code == 503 and "is being judged" in answer.text
+    assert answer.status_code == 503 and "still being judged" in answer.text
     assert answer.headers["Refresh"] == "2"
 
 
@@ -347,4 +347,4 @@ def test_a_file_that_is_refused_where_nobody_expects_it_is_told_in_words(signed_
     with maker() as session:
         sweep = session.query(t.Sweep.id).filter(t.Sweep.evaluation_id == case).scalar()
     answer = signed_in.post(f"/e/{case}/sweeps/{sweep}/again")
-    assert answer.status_code == 422 and "the sweeps of this evaluation have 221 already" in answer.text
+    assert answer.status_code == 422 and "the sweeps of this evaluation already have 221" in answer.text

@@ -42,7 +42,7 @@ def kept(maker, address):
 
 @pytest.mark.parametrize(
     ("turns", "words"),
-    [((1, 0), "Small is rated 1 W, and 5 W reach it"), ((0, 0), "A pad is in the path twice")],
+    [((1, 0), "Small is rated for 1 W, but 5 W reaches it"), ((0, 0), "A pad appears twice in the path")],
 )
 def test_the_pads_stand_in_the_order_they_are_chosen_in(signed_in, case, turns, words):
     address, pads = case
@@ -62,7 +62,7 @@ def rule_text(**changes):
 
 @pytest.mark.parametrize("name", ["our-own", "règle_2", "правила", "v1.2"])
 def test_a_rule_set_is_given_out_as_it_was_taken_in(signed_in, name):
-    assert f"{name} is kept" in take_in(signed_in, rule_text(id=name)).text
+    assert f"{name} is saved" in take_in(signed_in, rule_text(id=name)).text
     assert signed_in.get(f"/team/rules/{name}.json").json == json.loads(rule_text(id=name))
 
 
@@ -75,9 +75,9 @@ def test_a_rule_set_is_given_out_as_it_was_taken_in(signed_in, name):
         (rule_text(id="a/b"), "is not an id"),
         (rule_text(id="x\ny"), "is not an id"),
         (rule_text(id="n" * 61), "is not an id"),
-        (rule_text(id="us-97.307"), "stays as it is"),
-        (rule_text(sections=[]).replace('"sections": []', '"sections": 5'), "not as it should be"),
-        (rule_text().replace("225000000.0", "Infinity"), "not a figure in JSON"),
+        (rule_text(id="us-97.307"), "cannot be changed"),
+        (rule_text(sections=[]).replace('"sections": []', '"sections": 5'), "is invalid"),
+        (rule_text().replace("225000000.0", "Infinity"), "not a number in JSON"),
         (rule_text().replace("225000000.0", '"high"'), "high"),
     ],
 )
@@ -91,7 +91,7 @@ def test_a_rule_set_that_is_none_is_refused_with_the_reason(signed_in, member, m
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({}, "Drop the spectrum&#39;s CSV in"),
+        ({}, "Add the spectrum as CSV"),
         ({"levels": LEVELS, "carrier": ""}, "is not a frequency"),
         ({"levels": LEVELS, "power": "much"}, "watts above 0"),
         ({"levels": LEVELS, "duty": "200"}, "per cent"),

@@ -16,11 +16,11 @@ def ids(signed_in, maker, member, kind):
 def test_csv_goes_out_and_comes_in_again(signed_in, maker, member):
     text = "Name,One end,Other end,Up to\r\nlead,BNC male,N male,1 GHz\r\nturn,SMA male,SMA male,\r\n"
     answer = signed_in.post("/equipment/adapter/import", data={"file": (io.BytesIO(text.encode()), "a.csv")})
-    assert "2 rows taken: 2 new" in answer.data.decode()
+    assert "2 rows imported: 2 new" in answer.data.decode()
     out = signed_in.get("/equipment/adapter.csv")
     assert out.data.decode().splitlines()[1].startswith("lead,BNC male,N male,,1000 MHz")
     again = signed_in.post("/equipment/adapter/import", data={"file": (io.BytesIO(out.data), "a.csv")})
-    assert "0 new, 2 brought up to date" in again.data.decode()
+    assert "0 new, 2 updated" in again.data.decode()
     assert len(ids(signed_in, maker, member, "adapter")) == 2
 
 

@@ -90,7 +90,7 @@ def test_where_others_reach_the_server_and_none_is_set_no_letter_is_written(monk
     ("server", "sender", "words"),
     [
         ("mail.example", "a@b.example", "write it like smtp"),
-        ("smtp://mail.example", "", "address that letters come from"),
+        ("smtp://mail.example", "", "sender's address for emails"),
     ],
 )
 def test_a_mail_server_that_is_none_is_refused_at_the_start(monkeypatch, server, sender, words):

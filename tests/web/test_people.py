@@ -77,7 +77,7 @@ def test_opening_an_account_answers_the_same_whether_or_not_there_is_one(app_wit
         visitor = app_without_tokens.test_client()
         data = {"name": "Me", "password": ANOTHER, "again": ANOTHER}
         answer = visitor.post(f"{link}/account", data=data, follow_redirects=True)
-        told.append((answer.status_code, answer.text.count("had an account before")))
+        told.append((answer.status_code, answer.text.count("already had an account")))
         assert visitor.post(f"{link}/account", data=data).status_code == 404  # once
     assert told[0] == told[1] == (200, 1)
     assert client_of(app_without_tokens, stranger).get("/account").status_code == 200  # the old password still
@@ -139,7 +139,7 @@ def test_the_last_editor_cannot_vanish(signed_in, maker, member):
         signed_in.post(f"/account/teams/{member.team_id}/leave"),
     ]
     assert [a.status_code for a in answers] == [422] * 3
-    assert all("last editor" in a.text for a in answers)
+    assert all("only editor" in a.text for a in answers)
 
 
 def test_member_who_is_removed_is_out_at_once(app_without_tokens, signed_in, maker, member):
@@ -148,14 +148,14 @@ def test_member_who_is_removed_is_out_at_once(app_without_tokens, signed_in, mak
     assert theirs.get("/team").status_code == 200
     signed_in.post(f"/team/members/{user_id}/remove")
     assert theirs.get("/team").location == "/account"
-    assert "You are in no team" in teams_of(theirs)
+    assert "You are not in a team" in teams_of(theirs)
 
 
 def test_member_leaves(app_without_tokens, maker, member):
     _, email = plain_member(maker, member)
     theirs = client_of(app_without_tokens, email)
     theirs.post(f"/account/teams/{member.team_id}/leave")
-    assert "You are in no team" in teams_of(theirs)
+    assert "You are not in a team" in teams_of(theirs)
 
 
 def test_team_does_not_take_the_name_of_another(signed_in, stranger, member):
@@ -230,9 +230,9 @@ def test_own_password_is_changed_and_other_browsers_are_signed_out(app_without_t
     [
         ("short", "at least 12"),
         ("aaaaaaaaaaaaaa", "too few different"),
-        ("password1234567", "many use"),
-        ("qwertyuiop1234567890", "many use"),
-        ("footballfootball", "many use"),
+        ("password1234567", "any people use this password"),
+        ("qwertyuiop1234567890", "any people use this password"),
+        ("footballfootball", "any people use this password"),
         ("x" * 501, "at most 500"),
     ],
 )
@@ -259,7 +259,7 @@ def test_editor_resets_nobody_who_is_in_a_team_of_others(app_without_tokens, sig
         user_id = user.id
     answer = signed_in.post(f"/team/members/{user_id}/reset")
     assert answer.status_code == 422
-    assert "/reset/" not in answer.text.split("<main")[1].split("who runs the server")[0]
+    assert "/reset/" not in answer.text.split("<main")[1].split("whoever runs the server")[0]
 
 
 def test_the_demos_password_opens_nothing_where_others_reach_the_server(database_url, maker):
@@ -389,7 +389,7 @@ def test_what_is_done_stands_in_the_teams_record_and_in_the_log(app_without_toke
     signed_in.post(f"/evaluations/{mine}/remove")
     page = signed_in.get("/team/record").text
     for words in (
-        "Sign-in refused", "signed in", "somebody@team.example is invited", "is an editor now", "was removed",
+        "Sign-in refused", "signed in", "somebody@team.example is invited", "is now an editor", "was removed",
         "Recorded antenna was exported", "Removed", "evaluation Recorded antenna", "203.0.113.9",
     ):  # fmt: skip
         assert words in page, words

@@ -118,7 +118,7 @@ def test_a_better_wording_verifies_and_another_code_or_figure_does_not(demo_load
         found["claims"][0]["reason"] = "In words of another year."
 
     def other_code(found):
-        found["claims"][0]["codes"]["reason"][0] = "heat.found"
+        found["claims"][0]["codes"]["reason"]["code"] = "heat.found"
 
     def other_figure(found):
         found["claims"][0]["windows"][0]["pieces"][0]["worst_swr"] += 0.01

@@ -94,7 +94,7 @@ def test_what_changed_since_it_was_asked_about_is_not_approved(signed_in, other,
     signed_in.post(f"/e/{case}/report/review")
     signed_in.post(f"/e/{case}/cell/evaluation/{case}/notes", data={"value": "Rain."})
     answer = other("reviewer").post(f"/e/{case}/report/review/answer", data={"answer": "approve"})
-    assert (answer.status_code, "changed since the review was asked for" in answer.text) == (422, True)
+    assert (answer.status_code, "changed since you asked for the review" in answer.text) == (422, True)
 
 
 def test_a_report_is_unlisted_at_once_and_withdrawn_for_good(signed_in, client, case, maker):
@@ -112,4 +112,4 @@ def test_a_report_is_unlisted_at_once_and_withdrawn_for_good(signed_in, client, 
     again = signed_in.post(f"/e/{case}/report", data={"reason": "anew"})
     assert (again.status_code, "was withdrawn" in again.text) == (422, True)
     history = signed_in.get(f"/e/{case}/history").text
-    assert "was withdrawn: The load was broken." in history and "is listed no more" in history
+    assert "was withdrawn: The load was broken." in history and "is no longer listed" in history

@@ -39,7 +39,7 @@ def test_another_region_asks_before_anything_changes(signed_in, case, maker):
     answer = set_region(signed_in, case)
     assert answer.status_code == 422
     said = " ".join(answer.text.split())
-    assert "Region 2 has other bands." in said and "7.000–7.200 MHz becomes 7.000–7.300 MHz" in said
+    assert "Region 2 has different bands." in said and "7–7.2 MHz becomes 7–7.3 MHz" in said
     assert kept(maker, case) == (1, [("40m", 7.2e6), ("", 7.2e6), ("40m", 7.2e6)])
 
 

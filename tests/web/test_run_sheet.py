@@ -90,8 +90,8 @@ def test_trials_of_a_tuner_are_on_the_sheet_each_with_its_box_and_the_caution():
     assert html.count('<span class="box"></span></td>') == sum(len(trials.trials) for _, trials in each) > 0
     assert all(f"{load}</td>" in html for _, trials in each for load in trials.loads)
     assert all(f"{sample.label}: tuner trials" in html for sample, _ in each)
-    assert "touches it or the wire" in html
-    assert "no run that can be made" not in html
+    assert "touches it or the end of the wire" in html
+    assert "no run in the plan can be made" not in html
 
 
 # -- Actions on the page ---------------------------------------------------------------------------------------------

@@ -101,7 +101,7 @@ def test_streams_are_bounded_for_a_person_and_in_all():
     streams = Streams(6)
     for _ in range(MOST_BY_PERSON):
         streams.enter(1)
-    with pytest.raises(TooManyStreams, match="of yours"):
+    with pytest.raises(TooManyStreams, match="of your live screens"):
         streams.enter(1)
     streams.enter(2)
     streams.enter(2)

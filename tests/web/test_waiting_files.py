@@ -24,7 +24,7 @@ def drop(client, case, name, angle, headings="MHz,|S11|,Phase"):
 
 def test_radians_are_asked_about_once_and_remembered(signed_in, case, maker):
     page = drop(signed_in, case, "one.csv", 1.2)
-    assert "Phases within ±1.2 and no unit; choose degrees or radians." in page
+    assert "Phases within ±1.2 without a unit; choose degrees or radians." in page
     form = page.split('class="waiting-file"')[1].split("</form>")[0]
     assert re.findall(r'value="([^"]+)" selected', form) == ["frequency", "abs_gamma"]
     ident = re.search(r"/sweeps/waiting/(\d+)", form)[1]

@@ -29,6 +29,8 @@ class Chain:
 
     links: tuple[Link, ...] = ()
     missing: str = ""
+    unknown: bool = False
+    """Whether a connector is not stated, which is no reason against an instrument."""
 
     @property
     def loss_db(self) -> float:
@@ -59,7 +61,7 @@ def find_chain(
     """
     if sample is None or port is None:
         who = "the sample" if sample is None else "the instrument"
-        return Chain(missing=f"the connector of {who} is not stated")
+        return Chain(missing=f"the connector of {who} is not stated", unknown=True)
     usable = adapters_in_range(adapters, low_hz, high_hz)
     reached = _search(sample, port, usable)
     if isinstance(reached, Chain):

@@ -81,6 +81,4 @@ def _why_not(instrument: Instrument, low_hz: float, high_hz: float, chain: Chain
         return f"its range, {brief_range(instrument.low_hz, instrument.high_hz)}, does not contain the window"
     if decides is not None and decides.passes_swr is None:
         return f"at its accuracy it cannot decide {decides.limit_swr:g}: even a perfect match could not pass for sure"
-    if chain.missing and "not on record" not in chain.missing:
-        return chain.missing
-    return ""
+    return "" if chain.unknown else chain.missing

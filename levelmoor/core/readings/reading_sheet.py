@@ -115,7 +115,7 @@ def support(lines: Sequence[SheetLine], windows: Sequence[Window]) -> str:
     reach = f"{brief_mhz(min(read))} to {brief_mhz(max(read))} MHz"
     end = (
         "they show claims at the frequencies read, and how usable a band is there; a claim on a whole window "
-        "needs {LEAST_POINTS} readings in it"
+        f"needs {LEAST_POINTS} readings in it"
     )
     at_spots = sum(1 for w in spots if any(abs(f - w.low_hz) <= 1e-4 * w.low_hz for f in read))
     spot_words = f" {at_spots} of {len(spots)} claimed frequencies have a reading." if spots else ""

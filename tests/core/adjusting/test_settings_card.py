@@ -93,7 +93,7 @@ def test_bands_without_a_setting_are_named_with_the_mark_between():
     ]
     asked = card(at_mark(145e6), at_mark(124e6, setting="m2"), settings=settings, claims=more).asked
     assert any("134.000–136.000 MHz: no setting for it; mark 1.9" in words for words in asked)
-    assert any("4m: none reaches it" in words for words in asked)
+    assert any("4m: no mark reaches it" in words for words in asked)
 
 
 @pytest.mark.parametrize(("mark", "asked"), [(50.0, "is it 5?"), (5.0, "")])

@@ -43,7 +43,7 @@ def test_two_pairs_teach_the_share_and_the_end(share, more, one, longer):
 
 
 def test_pairs_of_which_the_longer_one_is_the_higher_are_refused():
-    with pytest.raises(ValueError, match="one of them holds a slip"):
+    with pytest.raises(ValueError, match="check them for a slip"):
         learnt(Resonator.QUARTER, [(0.5, 130e6), (0.6, 140e6)])
 
 

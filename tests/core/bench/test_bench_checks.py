@@ -93,7 +93,7 @@ def test_pads_uncertainty_by_hand():
 
 
 def test_traces_of_different_spans_are_refused():
-    with pytest.raises(ValueError, match="share no frequency"):
+    with pytest.raises(ValueError, match="no frequency in common"):
         check_pad(Trace(G, np.zeros(G.size)), Trace(G + 1e9, np.zeros(G.size)))
 
 

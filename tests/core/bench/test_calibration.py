@@ -65,13 +65,13 @@ def test_fringing_capacitance_turns_the_open_as_scikit_rf_turns_it():
 
 def test_standards_that_read_alike_are_refused_with_their_frequency():
     raw = [measured(box(3), s) for s in (1.0, 1.0, 0.0)]
-    with pytest.raises(ValueError, match=r"read alike at .* MHz"):
+    with pytest.raises(ValueError, match=r"read the same at .* MHz"):
         error_terms(F, *raw)
 
 
 def test_raw_sweep_beyond_the_calibration_is_refused():
     terms = error_terms(F, *[measured(box(4), s) for s in (1.0, -1.0, 0.0)])
-    with pytest.raises(ValueError, match="calibrate over the span that is swept"):
+    with pytest.raises(ValueError, match="calibrate over the whole"):
         correct(terms, np.array([0.5e6, 2e6]), np.array([0.1, 0.1]))
 
 
@@ -87,7 +87,7 @@ def test_error_terms_are_not_read_between_points_where_they_turn_too_far(lead_m,
         assert np.all(np.isfinite(correct(terms, between, raw)))
         return
     with pytest.raises(
-        ValueError, match=r"calibrate at the points that are swept, or with a step of [12](?:\.\d)? MHz or less"
+        ValueError, match=r"calibrate at the points you sweep, or with steps of [12](?:\.\d)? MHz or less"
     ):
         correct(terms, between, raw)
     assert np.all(np.isfinite(correct(terms, f, 0.02 * turn)))  # at its own points nothing is read between

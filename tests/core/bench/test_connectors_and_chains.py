@@ -28,7 +28,7 @@ def test_written_as_people_write_it(text, said):
 
 
 @pytest.mark.parametrize(
-    ("text", "words"), [("BNC", "gender"), ("sausage male", "not a connector"), ("", "not a connector")]
+    ("text", "words"), [("BNC", "gender"), ("sausage male", "not a known connector"), ("", "not a known connector")]
 )
 def test_what_is_no_connector_is_refused(text, words):
     with pytest.raises(ValueError, match=words):
@@ -75,8 +75,8 @@ def test_piece_out_of_range_is_not_taken():
 def test_missing_piece_is_named_by_both_its_ends():
     """From an SMA socket by way of BNC only the last step is missing."""
     pieces = (Adapter("1", "a", SMA_M, BNC_F),)
-    assert find_chain(SMA_F, N_F, pieces).missing == "an adapter SMA male to N male is missing"
-    assert find_chain(BNC_F, N_F, ()).missing == "an adapter BNC male to N male is missing"
+    assert find_chain(SMA_F, N_F, pieces).missing == "an adapter from SMA male to N male is missing"
+    assert find_chain(BNC_F, N_F, ()).missing == "an adapter from BNC male to N male is missing"
 
 
 def test_piece_is_used_as_often_as_it_is_owned():
@@ -89,8 +89,8 @@ def test_piece_is_used_as_often_as_it_is_owned():
 
 
 def test_connector_that_is_not_written_down_is_said():
-    assert "sample is not written down" in find_chain(None, N_F, ()).missing
-    assert "instrument is not written down" in find_chain(N_F, None, ()).missing
+    assert "sample is not stated" in find_chain(None, N_F, ()).missing
+    assert "instrument is not stated" in find_chain(N_F, None, ()).missing
 
 
 # -- Properties ------------------------------------------------------------------------------------------------------

@@ -78,29 +78,29 @@ def test_proven_bench_lets_the_verdict_stand_and_names_its_gates():
     assert finding.verdict is Verdict.PASS
     gates = finding.windows[0].gates
     assert any("calibration on record" in g for g in gates)
-    assert any("load matches 50 ohm" in g for g in gates)
+    assert any("load matches 50 Ω" in g for g in gates)
 
 
 @pytest.mark.parametrize(
     ("case", "words"),
     [
-        (with_record(low_hz=14.1e6), "calibrate over the span that is swept"),
-        (with_record(high_hz=14.4e6), "calibrate over the span that is swept"),
-        (with_record(instrument_id="j"), "the calibration is of other"),
-        (with_record(plane="shack"), "done at another plane"),
+        (with_record(low_hz=14.1e6), "calibrate over the whole"),
+        (with_record(high_hz=14.4e6), "calibrate over the whole"),
+        (with_record(instrument_id="j"), "the calibration is for other"),
+        (with_record(plane="shack"), "done at a different plane"),
         (with_record(done_at="2026-05-29T10:00"), "was 49 days old|was 2 days old|49 h"),
-        (with_record(done_at="2026-05-31T12:00"), "taken before the calibration"),
+        (with_record(done_at="2026-05-31T12:00"), "made before the calibration"),
         (with_record(done_at=""), "not stated when the calibration was done"),
-        (with_evidence(taken_on=""), "not stated when the sweep was taken"),
-        (with_evidence(calibration_id="gone"), "record of this sweep is gone"),
+        (with_evidence(taken_on=""), "not stated when the sweep was made"),
+        (with_evidence(calibration_id="gone"), "record of this sweep was removed"),
         (with_evidence(calibration_id=""), "stated but not on record"),
         (replace(CASE, checks=()), "no known load was swept"),
         (replace(CASE, checks=(replace(LOAD, calibration_id="other"),)), "no known load was swept"),
-        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not match 50 ohm"),
+        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not match 50 Ω"),
         (replace(CASE, checks=(replace(LOAD, sweep=flat(0.004, 13e6, 14.2e6)),)), "over the whole window"),
         (
             replace(CASE, checks=(LOAD, BenchCheck("o", CheckKind.OPEN_OR_SHORT, "", "i", "c", sweep=flat(0.7)))),
-            "does not read full",
+            "does not reflect fully",
         ),
     ],
 )
@@ -151,8 +151,8 @@ def test_loads_stated_reflection_is_carried_into_the_verdict():
     ("change", "words"),
     [
         ({"equipment": Equipment(loads=(Load("x", "load"),))}, "its own return loss is not stated"),
-        ({"calibrations": (replace(RECORD, load_id="x"),)}, "it is the load that calibrated"),
-        ({"calibrations": (replace(RECORD, load_id=""),)}, "it is not said which one did"),
+        ({"calibrations": (replace(RECORD, load_id="x"),)}, "the load that was used to calibrate"),
+        ({"calibrations": (replace(RECORD, load_id=""),)}, "nobody has said which was"),
     ],
 )
 def test_a_load_proves_nothing_of_itself_or_of_what_it_calibrated(change, words):
@@ -170,7 +170,7 @@ def test_a_load_proves_nothing_of_itself_or_of_what_it_calibrated(change, words)
     ("done", "taken", "hours", "words"),
     [
         ("2026-05-31T10:00", "2026-06-01T10:00", 24, ""),
-        ("2026-05-31T10:00", "2026-06-01T10:01", 24, "old when the sweep was taken"),
+        ("2026-05-31T10:00", "2026-06-01T10:01", 24, "old when the sweep was made"),
         ("2026-05-31", "2026-05-31", 1, ""),
         ("2026-05-31T23:00", "2026-06-01", 24, ""),
         ("2026-05-31", "2026-06-02", 24, "48 h old|2 days old"),
@@ -219,7 +219,7 @@ def test_checked_line_takes_the_plane_to_the_connector():
     finding = only(case)
     assert finding.verdict is Verdict.TOO_CLOSE
     assert finding.windows[0].finding.worst.swr == pytest.approx(1.985, abs=0.02)
-    assert any("the yard line: no fault shown" in g for g in finding.windows[0].gates)
+    assert any("the yard line: no fault found" in g for g in finding.windows[0].gates)
     assert only(through_the_line(0.1)).verdict is Verdict.PASS
 
 

@@ -45,7 +45,7 @@ def test_least_attenuation_by_hand():
     for maximum, least in ((20.0, 26.99), (10.0, 36.99)):
         plan = plan_pad(FIVE_WATTS, maximum, -110.0, ())
         assert plan.least_db == pytest.approx(least, abs=0.01)
-        assert "no owned pad" in plan.problem
+        assert "no pad of the team" in plan.problem
 
 
 def test_forty_db_pad_that_stands_it_is_taken():
@@ -66,7 +66,7 @@ def test_two_in_a_row_the_strong_one_first():
     [
         ((Pad("1", "p", 40, 2),), -110.0, "cannot withstand 5 W"),
         ((Pad("1", "p", 40, 25, high_hz=500e6),), -110.0, "fifth harmonic at 730 MHz"),
-        ((Pad("1", "p", 60, 25),), -90.0, "attenuates as it should"),
+        ((Pad("1", "p", 60, 25),), -90.0, "has the right attenuation"),
         ((Pad("1", "p", 40, 25),), -50.0, "Narrow the resolution bandwidth"),
     ],
 )

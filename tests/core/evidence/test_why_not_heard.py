@@ -87,7 +87,7 @@ def test_an_addition_is_told_as_one_and_not_as_a_tuner():
 def test_a_contradiction_tells_the_uncertainty_where_there_is_a_curve():
     of_curves = only(case(at(2.35), at(1.31, "f", instrument_id="j"))).reason
     of_figures = only(case(at(1.2), at(3.0, "p", span=(14.1e6, 14.3e6), instrument_id="j"))).reason
-    assert "is their combined uncertainty" in of_curves and "is their combined uncertainty" in of_figures
+    assert "with a combined uncertainty of" in of_curves and "with a combined uncertainty of" in of_figures
     low, high = (through(n, 10 ** (-db / 20), fixture=Fixture.THROUGH) for n, db in (("t", 45), ("u", 35)))
     attenuation = Claim("c", Quantity.ATTENUATION, (FORTY,), 40.0)
     reason = only(case(claims=(attenuation,), throughs=(low, high))).reason

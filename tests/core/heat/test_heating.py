@@ -89,14 +89,14 @@ def test_usual_duty_of_a_mode(mode, duty):
 
 def test_duty_of_on_and_off_times():
     assert average_w(100.0, duty_of_times(15, 45)) == 25.0
-    with pytest.raises(ValueError, match="more than 0 s"):
+    with pytest.raises(ValueError, match="must be above 0 s"):
         duty_of_times(0, 5)
 
 
 @pytest.mark.parametrize(
     ("given", "said"),
-    [(run(), "It may go on"), (run(rise=90), "Stop before 15 min"), (run(limit=None), "Write the temperature"),
-     (run(last=120), "Go on, and stop at"), (run(last=120, begin=95), "is passed")],
+    [(run(), "It can go on"), (run(rise=90), "Stop before 15 min"), (run(limit=None), "Enter the maximum temperature"),
+     (run(last=120), "Go on, and stop at"), (run(last=120, begin=95), "is exceeded")],
 )  # fmt: skip
 def test_when_to_stop(given, said):
     assert said in stop_words(given, fit_heating(given))

@@ -56,8 +56,8 @@ def test_two_capacitors_are_tuned_together_to_no_reflection_at_each_place_of_the
 @pytest.mark.parametrize(
     ("values", "problem"),
     [
-        (((0, 1), (1, 1)), "rise, or fall"),
-        (((0,), (1,)), "two marks at least"),
+        (((0, 1), (1, 1)), "must rise all the way"),
+        (((0,), (1,)), "at least two marks"),
         (((1, 0), (1, 2)), "marks in the table"),
     ],
 )
@@ -89,12 +89,12 @@ def test_marks_that_are_not_those_of_the_sweeps_teach_nothing():
         (7.1e6, {p: float(random.uniform(0, 100)) for p in true.parts}, 50 + 0j, complex(np.exp(1j * n)))
         for n in range(12)
     ]
-    with pytest.raises(ValueError, match="stays unexplained"):
+    with pytest.raises(ValueError, match="unexplained"):
         learn_tables(true, seen)
 
 
 def test_too_little_seen_teaches_nothing():
-    with pytest.raises(ValueError, match="sweep 3 positions at least"):
+    with pytest.raises(ValueError, match="sweep at least 3 positions"):
         learn_tables(generic_network(NetworkKind.PI), [(7e6, {}, 50 + 0j, 0j)])
 
 
@@ -135,7 +135,7 @@ def test_without_network_or_load_the_share_is_not_known(load):
     left = behind_match(None, {}, 7e6, load, line=(3.0, 0.333))
     assert left.share is None
     assert bool(left.usual) is (load is not None)
-    assert "Not known" in left.words
+    assert "is unknown" in left.words
     assert left.high < 0.5
 
 
@@ -157,9 +157,9 @@ def test_a_sweep_through_the_tuner_decides_what_it_keeps():
 @pytest.mark.parametrize("kind", NetworkKind)
 def test_the_steps_begin_at_mid_scale_and_end_with_the_stop(kind):
     words = [s.words for s in guided_steps(generic_network(kind))]
-    assert words[0].startswith("Capacitors at mid scale")
+    assert words[0].startswith("Set the capacitors to mid scale")
     assert "stop" in words[-1]
-    assert ("Two matches" in " ".join(words)) is (kind in (NetworkKind.T, NetworkKind.DIFFERENTIAL_T))
+    assert ("there are two matches" in " ".join(words)) is (kind in (NetworkKind.T, NetworkKind.DIFFERENTIAL_T))
 
 
 def _trial(n, hz, marks, load="Wire", **more):

@@ -17,8 +17,8 @@ def test_every_quantity_but_other_is_read_from_text():
     ("quantity", "limit", "words"),
     [
         (Quantity.SWR, 1.0, "an SWR limit must be above 1, not 1"),
-        (Quantity.RETURN_LOSS, 0.0, "a return loss limit is above 0 dB, not 0"),
-        (Quantity.IMPEDANCE, -50.0, "an impedance is above 0 Ω, not -50"),
+        (Quantity.RETURN_LOSS, 0.0, "a return loss limit must be above 0 dB, not 0"),
+        (Quantity.IMPEDANCE, -50.0, "an impedance must be above 0 Ω, not -50"),
         (Quantity.POWER, 0.0, "a power must be above 0 W, not 0"),
     ],
 )

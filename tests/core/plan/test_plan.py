@@ -266,10 +266,10 @@ def test_tight_limit_that_none_decides_is_told_apart_from_a_loose_one_on_the_sam
 @pytest.mark.parametrize(
     ("instrument", "words"),
     [
-        (replace(ANALYZER, high_hz=30e6), "does not hold the window"),
+        (replace(ANALYZER, high_hz=30e6), "does not contain the window"),
         (replace(ANALYZER, instrument_class=InstrumentClass.METER), "only where its owner may transmit"),
         (replace(ANALYZER, instrument_class=InstrumentClass.SPECTRUM), "not reflection"),
-        (replace(ANALYZER, connector=parse_connector("N female")), "an adapter BNC male to N male is missing"),
+        (replace(ANALYZER, connector=parse_connector("N female")), "an adapter from BNC male to N male is missing"),
     ],
 )
 def test_why_an_instrument_does_not_do(instrument, words):
@@ -298,7 +298,7 @@ def test_tuner_and_named_setup_are_conditions():
         Claim("2", Quantity.SWR, (TWO,), 2.0, setup_id="v"),
     )
     plan = make_plan(replace(CASE, claims=claims, samples=CASE.samples[:1]))
-    assert [(u.claim_id, "no setup in the plan answers it" in u.reason) for u in plan.uncovered] == [("1", True)]
+    assert [(u.claim_id, "no setup in the plan can show it" in u.reason) for u in plan.uncovered] == [("1", True)]
     assert {r.setup_id for r in plan.runs} == {"v"}
 
 
@@ -333,7 +333,7 @@ def test_run_taken_out_leaves_its_claim_without_evidence_at_once():
     after = make_plan(replace(CASE, wishes=PlanWishes(dropped=keys)))
     assert {(u.window.name, u.reason) for u in after.uncovered} == {("2m", "its run was removed from the plan")}
     said = changes(snapshot(plan, CASE), snapshot(after, CASE))
-    assert any(s.startswith("Gone: 2m (Unit A, mast)") for s in said)
+    assert any(s.startswith("Removed: 2m (Unit A, mast)") for s in said)
     assert "Now without evidence: SWR at most 2:1 on 20m, 2m" in said
     assert any(s.startswith("Time: ") for s in said)
     assert changes(snapshot(plan, CASE), snapshot(plan, CASE)) == []
@@ -379,7 +379,7 @@ def test_emission_run_has_pad_harmonics_and_cautions():
     assert run.problem == ""
     assert [p.name for p in run.emission.pad.pads] == ["forty"]
     assert run.emission.harmonics_hz == (290e6, 435e6, 580e6, 725e6)
-    assert any("Pad in place" in w for w in run.watch)
+    assert any("Insert the pad" in w for w in run.watch)
 
 
 @pytest.mark.parametrize(
@@ -388,7 +388,7 @@ def test_emission_run_has_pad_harmonics_and_cautions():
         ({"claim": replace(EMISSION, power_w=None)}, "no carrier power"),
         ({"claim": replace(EMISSION, windows=())}, "no band"),
         ({"instrument": replace(SPECTRUM, high_hz=500e6)}, "below the fifth harmonic"),
-        ({"instrument": replace(SPECTRUM, max_input_dbm=None)}, "no largest safe input"),
+        ({"instrument": replace(SPECTRUM, max_input_dbm=None)}, "no maximum safe input"),
         ({"instrument": ANALYZER}, "owns no spectrum analyzer"),
         ({"pads": ()}, "get one of at least 27 dB"),
     ],

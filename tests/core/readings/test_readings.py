@@ -147,7 +147,7 @@ def test_a_handful_of_readings_shows_usability_at_its_places_and_says_so():
 
 
 def test_a_sheet_written_is_the_sheet_read():
-    first = {"frequency": "7.1", "r": "37", "x": "-12", "swr": "1.5", "note": "asked, stays"}
+    first = {"frequency": "7.1", "r": "37", "x": "-12", "swr": "1.5", "note": "confirmed"}
     data = write_readings(R_X, [first, {"frequency": "7.05", "r": "41,5", "x": "3", "swr": ""}])
     found = read_readings("sheet.csv", data)
     assert found.kind is R_X

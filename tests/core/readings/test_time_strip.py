@@ -29,7 +29,7 @@ def test_a_rotation_says_where_it_is_least_and_most():
     marks = [(0.0, "turned to 0", 0.0), (2.0, "turned to 450", 450.0), (4.0, "turned to 180", 180.0)]
     words = strip_sentence(strip(StripKind.ROTATION, swrs, marks))
     assert words == (
-        "Over 3 azimuths at 145.000 MHz SWR is 1.31 at 0° to 1.60 at 90°, a change of 0.30; while it was still it varied by 0.01: it depends on the position."
+        "Over 3 azimuths at 145 MHz SWR is 1.31 at 0° to 1.60 at 90°, a change of 0.30; while it was still it varied by 0.01: it depends on the position."
     )
 
 

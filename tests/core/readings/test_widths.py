@@ -42,11 +42,11 @@ def test_a_line_of_a_notebook_is_read(text, found):
     ("text", "words"),
     [
         ("40m wide", "is not a width; write it like"),
-        ("40m 7.174 to 7.012 at 2:1", "the lower edge comes first"),
+        ("40m 7.174 to 7.012 at 2:1", "write the lower edge first"),
         ("20m 7.012 to 7.174 at 2:1", "is not on 20m"),
-        ("40m 7.012 to 7.174 at 2:1, best 7.3", "the best lies between the edges"),
-        ("40m 7.012 to 7.174 at 1:1", "the SWR at the edges is above 1"),
-        ("40m 7.012 to 7.174 at 2:1, best 7.1 2.5", "the best at most that"),
+        ("40m 7.012 to 7.174 at 2:1, best 7.3", "the best must lie between the edges"),
+        ("40m 7.012 to 7.174 at 1:1", "the SWR at the edges must be above 1"),
+        ("40m 7.012 to 7.174 at 2:1, best 7.1 2.5", "the best no higher than that"),
     ],
 )
 def test_what_is_no_width_says_what_would_be_right(text, words):

@@ -37,7 +37,7 @@ def test_names_are_forgiving():
     assert find_band("70 CM", 1) == find_band("70cm", 1)
     assert find_band("2m voice, FM", 1).low_hz == 145e6
     assert find_band("11 m", 2).name == find_band("citizens' band", 1).name == "CB"
-    with pytest.raises(ValueError, match="there are 2200m"):
+    with pytest.raises(ValueError, match="choose from 2200m"):
         find_band("11 furlongs", 1)
 
 

@@ -20,7 +20,7 @@ def test_understood(typed, hertz):
 
 @pytest.mark.parametrize("typed", ["7.129,5", "7.129.500", "1,000,000 Hz", "7100", "7032.5", "35000", "7200000"])
 def test_what_may_be_two_frequencies_is_asked_about(typed):
-    with pytest.raises(DoubtfulFrequency, match="doubtful"):
+    with pytest.raises(DoubtfulFrequency, match="is unclear"):
         parse_frequency(typed, asks=True)
 
 

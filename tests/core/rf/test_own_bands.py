@@ -43,9 +43,9 @@ def test_lists_as_other_programs_write_them(text, name, low, high):
         ("a; 7\nb; seven", "line 2"),
         ("a; 7; 6", "lower to a higher"),
         ("a; 7\nA; 8", "twice"),
-        ("a; 7\n3.1; 8", "has 1 to 40 characters"),
-        ("Name;MHz\nA", "line 2: a name, then one frequency"),
-        ("a\0; 7", "a name has 1 to"),
+        ("a; 7\n3.1; 8", "must have 1 to 40 characters"),
+        ("Name;MHz\nA", "line 2: write a name, then one"),
+        ("a\0; 7", "a name must have 1 to"),
     ],
 )
 def test_what_is_no_band_is_named_by_its_line(text, said):

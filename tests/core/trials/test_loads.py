@@ -48,7 +48,7 @@ def test_words_are_kept_as_they_are(text):
 @pytest.mark.parametrize(
     ("text", "problem"),
     [
-        ("", "say what hangs"),
+        ("", "enter the load"),
         ("0.5:1", "at least 1"),
         ("99999999", "megohm"),
         ("25 - j10o", "R and X"),
