@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 import levelmoor
+from levelmoor.web.guide.glossary import OWN, TRADE
 
 FOLDER = Path(levelmoor.__file__).parent
 BANNED = {
@@ -18,6 +19,14 @@ BANNED = {
     "anew": r"\banew\b",
     "reckon": r"\breckon",
     "foreseen": r"\bis foreseen\b|, foreseen|as foreseen",
+    "stands": r"\b(?:stands?|stood) \d|\bas it stands\b|\bwhat it stands\b",
+    "written down": r"\b(?:not|is|are|was) written down\b|\b[Ww]rite (?:it|them) down\b",
+    "set aside": r"(?<!^)\b[Ss]et aside\b|^[Ss]et aside(?=.)",
+    "wanted frequency": r"\bwanted frequenc",
+    "the article": r"\b[Tt]he article\b",
+    "held against": r"\bheld against\b",
+    "comes along": r"\b(?:comes?|came) along\b",
+    "who runs": r"(?<!\w)(?<!ever )\bwho runs\b",
     "letters": r"\b(?:most|least|has) \d[\d,]* letters\b",
 }
 
@@ -38,6 +47,13 @@ def said():
 
 
 SAID = list(said())
+
+
+def test_the_glossary_in_help_is_that_of_the_voice():
+    """At most forty words, twelve of them our own, each explained in the same sentence in both places."""
+    voice = (FOLDER.parent / "docs/voice.md").read_text("utf-8")
+    assert len(OWN) <= 12 and len(OWN | TRADE) <= 40
+    assert [word for word, means in (OWN | TRADE).items() if f"| {word} | {means} |" not in voice] == []
 
 
 @pytest.mark.parametrize("pattern", BANNED.values(), ids=BANNED)

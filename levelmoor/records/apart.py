@@ -191,8 +191,19 @@ def judge_apart(evaluation: Evaluation) -> Findings:
     TooMuch
         Where it takes too much time or memory, or no judge is free for long.
     """
+    return work_apart(evaluation, judge, evaluation)
+
+
+def work_apart(evaluation: Evaluation, work: Callable[..., T], *args: Any) -> T:
+    """Work on an evaluation, done by the judges where there are any.
+
+    Raises
+    ------
+    TooMuch
+        Where it takes too much time or memory, or no judge is free for long.
+    """
     judges = _long_judges if is_long(evaluation) else _judges
-    return judges.do(judge, evaluation) if judges is not None else judge(evaluation)
+    return judges.do(work, *args) if judges is not None else work(*args)
 
 
 def is_long(evaluation: Evaluation) -> bool:

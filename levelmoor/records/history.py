@@ -16,7 +16,7 @@ from sqlalchemy.orm.base import NO_VALUE
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor
 from levelmoor.records.database import now
-from levelmoor.records.kinds import KINDS, kind_of, name_of
+from levelmoor.records.kinds import KIND_WORDS, KINDS, kind_of, name_of
 
 ACTOR = "actor"
 """Where a session keeps who acts by it."""
@@ -102,7 +102,7 @@ def _of(session: Session, row: Any) -> dict[str, Any]:
     """Which row it is, where it belongs, and what it is called."""
     evaluation_id, team_id = home_of(session, row)
     kind = kind_of(row)
-    what = f"{kind} {name_of(row)}".strip()
+    what = f"{KIND_WORDS.get(kind, kind)} {name_of(row)}".strip()
     return {"team_id": team_id, "evaluation_id": evaluation_id, "row_kind": kind, "row_id": row.id, "what": what}
 
 

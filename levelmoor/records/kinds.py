@@ -36,6 +36,17 @@ KINDS: Mapping[str, type[Any]] = {
     "rules": t.RuleSet,
     "team": t.Team,
 }
+KIND_WORDS = {kind: kind for kind in KINDS} | {
+    "element": "moving part",
+    "adjustment": "round",
+    "strip": "time strip",
+    "through": "port-to-port sweep",
+    "record": "field measurement",
+    "file": "waiting file",
+    "piece": "equipment",
+    "rules": "rule set",
+}
+"""What people call it, where that is another word."""
 _NAMES = {model: kind for kind, model in KINDS.items()}
 _CALLED_BY = ("label", "name", "rule_id", "file_name", "done_at", "words", "title")
 

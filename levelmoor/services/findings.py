@@ -1,16 +1,18 @@
 """Findings and what they rest on, kept in memory: judging is pure, so what has not changed is judged once."""
 
 import time
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from contextvars import ContextVar
+from typing import Any, TypeVar
 
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.records.apart import TooMuch, is_long, judge_apart
+from levelmoor.records.apart import TooMuch, is_long, judge_apart, work_apart
 from levelmoor.records.kept import Kept
 
+T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)
 APART = frozenset(
     (
@@ -47,21 +49,55 @@ def findings_of(evaluation: Evaluation) -> Findings:
         Where it is long, and not there within `patience`.
     """
     key, seconds = key_of(evaluation), patience.get()
+
+    def judged() -> Findings:
+        return _unless_too_much(key, lambda: judge_apart(evaluation))
+
     if seconds is None or not is_long(evaluation):
-        return _kept.get(key, lambda: _judged(key, evaluation))
+        return _kept.get(key, judged)
+    return _soon(_kept, key, judged, seconds)
+
+
+_long: Kept[Any] = Kept(16)
+
+
+def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *args: Any) -> T:
+    """What a function makes of a long evaluation, made apart and kept for a while; of any other it is made here.
+
+    `asked` tells one answer from another where the evaluation is the same.
+
+    Raises
+    ------
+    TooMuch
+        Where that takes too much time or memory, or too many wait for it.
+    BeingJudged
+        Where it is not there within `patience`.
+    """
+    if not is_long(evaluation):
+        return work(*args)
+    key, seconds = (work.__module__, key_of(evaluation), asked), patience.get()
+
+    def made() -> T:
+        return _unless_too_much(key, lambda: work_apart(evaluation, work, *args))
+
+    found: T = _long.get(key, made) if seconds is None else _soon(_long, key, made, seconds)
+    return found
+
+
+def _soon(kept: Kept[T], key: Hashable, make: Callable[[], T], seconds: float) -> T:
     try:
-        return _kept.soon(key, lambda: _judged(key, evaluation), seconds)
+        return kept.soon(key, make, seconds)
     except TimeoutError:
         raise BeingJudged from None
 
 
-def _judged(key: Hashable, evaluation: Evaluation) -> Findings:
+def _unless_too_much(key: Hashable, work: Callable[[], T]) -> T:
     if key in _too_much:
         much, until = _too_much.get(key, lambda: (TooMuch(""), 0.0))
         if time.monotonic() < until:
             raise much
     try:
-        return judge_apart(evaluation)
+        return work()
     except TooMuch as much:
         if str(much) != "work":
             _too_much.put(key, (much, time.monotonic() + AGAIN_S))

@@ -4,11 +4,12 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.plan.plan_model import Plan
 from levelmoor.records.kept import Kept
-from levelmoor.services.findings import key_of
+from levelmoor.services.findings import key_of, long_work
 
 _kept: Kept[Plan] = Kept(128)
 
 
 def plan_of(evaluation: Evaluation) -> Plan:
     """The plan of an evaluation, made anew only where something it rests on is new."""
-    return _kept.get((key_of(evaluation), evaluation.wishes), lambda: make_plan(evaluation))
+    key = key_of(evaluation), evaluation.wishes
+    return _kept.get(key, lambda: long_work(evaluation, evaluation.wishes, make_plan, evaluation))

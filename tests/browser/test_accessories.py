@@ -102,7 +102,7 @@ def test_a_loggers_file_foresees_the_hour_and_decides_power_handling(page, choke
     form.get_by_label("Power, W").fill("100")
     form.get_by_label("Mode").fill("carrier")
     form.get_by_label("Maximum temperature").fill("90")
-    take(form, "or a logger's file", "log.csv", raw_files()["ringstone-heat.csv"], "Keep")
+    take(form, "or a logger's file", "log.csv", raw_files()["ringstone-heat.csv"], "Save")
     page.locator("#fold-heat article", has_text="after an hour").wait_for()
     page.goto(f"/e/{choke}")
     assert "Pass" in page.locator("#claims").inner_text()
@@ -113,11 +113,11 @@ def test_of_several_probes_one_is_asked_for_and_stands_in_the_note(page, choke):
     form = page.locator("#fold-heat form")
     form.get_by_label("Power, W").fill("100")
     probes = b"Time s,Probe 1 C,Probe 2 C\n0,20,20\n60,24,21\n120,27,22\n180,29,22\n240,30,23\n"
-    take(form, "or a logger's file", "probes.csv", probes, "Keep")
+    take(form, "or a logger's file", "probes.csv", probes, "Save")
     form.get_by_text("probes.csv: line 1, column 3: 2 temperatures: Probe 1 C, Probe 2 C").wait_for()
     assert form.get_by_label("Power, W").input_value() == "100"
     form.get_by_label("Measured at").fill("Probe 1")
-    take(form, "or a logger's file", "probes.csv", probes, "Keep")
+    take(form, "or a logger's file", "probes.csv", probes, "Save")
     page.locator("#fold-heat article", has_text="probes.csv; by Probe 1 C").wait_for()
 
 
@@ -134,7 +134,7 @@ def test_noise_with_and_without_is_told_by_its_ranks(page, choke, maker):
         form.get_by_label("What").select_option("noise")
         form.get_by_label("MHz").fill("7.1")
         form.get_by_label("Readings, one after another").fill(values)
-        form.get_by_role("button", name="Keep").click()
+        form.get_by_role("button", name="Save").click()
         page.locator("#fold-levels tbody tr").nth(n).wait_for()
     page.get_by_text("12.0 dB less, a real change").wait_for()
 
@@ -180,7 +180,7 @@ def test_this_radio_stands_beside_the_profiles(page, maker, member):
 def test_a_band_of_our_own_is_understood_in_a_claim(page, maker, member):
     sign_in(page, member, "/team")
     page.get_by_label("Your own bands and channels").fill("Fell relay; 35; 35.2\nChannel 3; 35.125")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Save settings").click()
     page.get_by_text("New evaluations start with these").wait_for()
     with maker.begin() as session:
         case = store.open_evaluation(session, session.get(t.Team, member.team_id), "Whip").id

@@ -83,14 +83,14 @@ def test_readings_go_on_without_a_signal_and_can_be_put_right(page, maker, membe
     page.context.set_offline(True)
     for swr in ("1.8", "1.4"):
         page.locator("[name=swr]").fill(swr)
-        page.get_by_role("button", name="Keep").click()
+        page.get_by_role("button", name="Save").click()
         proposed.append(page.locator("[name=frequency]").input_value())
     assert proposed == ["7.000", "7.020", "7.040"]
-    page.get_by_text("2 entries wait for a signal").wait_for()
+    page.get_by_text("2 entries wait to be sent").wait_for()
     page.locator("#waiting p", has_text="1.4").get_by_role("button", name="Correct it").click()
     assert page.locator("[name=swr]").input_value() == "1.4"
     page.locator("[name=swr]").fill("1.5")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     page.context.set_offline(False)
     page.evaluate("dispatchEvent(new Event('online'))")
     page.get_by_text("Everything is saved").wait_for()

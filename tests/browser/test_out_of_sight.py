@@ -106,7 +106,7 @@ def test_a_time_strip_is_marked_kept_and_stands_in_the_report(live):
         swept_anew(page)
     page.get_by_label("Save for").select_option("rotation")
     page.get_by_role("button", name="Save the strip").click()
-    page.locator("[data-strip-said]", has_text="Kept. Over 2 azimuths at 145.").wait_for()
+    page.locator("[data-strip-said]", has_text="Saved. Over 2 azimuths at 145.").wait_for()
     page.get_by_role("link", name="See it").click()
     page.locator("#fold-strips article", has_text="it depends on the position").wait_for()
     assert page.locator("#fold-strips .strip-figures figure").count() == 2

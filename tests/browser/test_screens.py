@@ -196,11 +196,11 @@ def test_team_settings_are_kept_and_shape_new_evaluations(page, member):
     judged_by(page, "Decision rule").select_option("simple")
     page.get_by_label("Usability profile").select_option("own")
     page.get_by_label("Own limit, SWR").fill("two")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save settings").click()
     assert '"two" is not a number' in page.get_by_role("alert").inner_text()
     assert page.get_by_label("Own limit, SWR").input_value() == "two"
     page.get_by_label("Own limit, SWR").fill("2,5")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save settings").click()
     page.get_by_text("New evaluations start with these").wait_for()
     page.goto("/")
     open_evaluation(page)

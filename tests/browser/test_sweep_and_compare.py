@@ -82,7 +82,7 @@ def type_reading(page, mhz, swr):
     page.get_by_label("MHz", exact=True).click()
     for key in (*mhz, "Next field", *swr):
         page.get_by_role("group", name="Keys").get_by_role("button", name=key, exact=True).click()
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
 
 
 def test_readings_typed_by_thumb_survive_a_lost_connection_and_are_kept_once(case, telephone, maker):

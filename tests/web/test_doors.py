@@ -342,6 +342,23 @@ def test_a_page_whose_evaluation_is_being_judged_says_so_and_comes_by_itself(sig
     assert answer.headers["Refresh"] == "2"
 
 
+@pytest.mark.parametrize("page", ["compare", "plan", "report"])
+def test_what_a_page_makes_of_a_long_evaluation_is_not_waited_for(signed_in, case, monkeypatch, page):
+    may_end = Event()
+
+    def slow(evaluation, work, *args):
+        may_end.wait(60)
+        return work(*args)
+
+    monkeypatch.setattr("levelmoor.records.apart.LONG_POINTS", 1)
+    monkeypatch.setattr("levelmoor.services.findings.judge_apart", judge)
+    monkeypatch.setattr("levelmoor.web.errors.PATIENCE_S", 1.0)
+    monkeypatch.setattr("levelmoor.services.findings.work_apart", slow)
+    answer = signed_in.get(f"/e/{case}/{page}")
+    may_end.set()
+    assert answer.status_code == 503 and "still being judged" in answer.text
+
+
 def test_a_file_that_is_refused_where_nobody_expects_it_is_told_in_words(signed_in, case, maker, monkeypatch):
     monkeypatch.setattr("levelmoor.records.sweeps.EVALUATION_POINTS", 300)
     with maker() as session:

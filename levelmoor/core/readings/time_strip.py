@@ -49,9 +49,7 @@ def check_strip(strip: TimeStrip) -> None:
     for n, p in enumerate(strip.points):
         whole = len(p.swr) == len(wanted) and all(s is None or 1 <= s < 1e6 for s in p.swr)
         if not whole or not 0 <= p.at_s <= LONGEST_S or (p.dip_hz is not None and not 0 < p.dip_hz < bounds.HIGHEST_HZ):
-            raise ValueError(
-                f"points.{n}: seconds up to {LONGEST_S}, an SWR from 1 for each wanted frequency, a dip in Hz"
-            )
+            raise ValueError(f"points.{n}: seconds up to {LONGEST_S}, an SWR from 1 for each target, a dip in Hz")
     for n, m in enumerate(strip.marks):
         figure = m.figure is None or abs(m.figure) <= 1e6
         if not (figure and 0 <= m.at_s <= LONGEST_S and len(m.words) <= MARK_LETTERS and not unprintable(m.words)):

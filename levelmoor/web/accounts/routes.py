@@ -139,7 +139,7 @@ def name() -> ResponseReturnValue:
     if not typed or len(typed) > 200:
         return _account(wrong={"name": "Write your name, at most 200 characters."}), 422
     current_user.row.name = typed
-    flash("Kept.")
+    flash("Saved.")
     return redirect(url_for("accounts.account"))
 
 

@@ -12,6 +12,7 @@ from levelmoor.core.metrology.significance import MEANING_WORDS
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep_analysis import WIDTH_SWRS
 from levelmoor.records import tables as t
+from levelmoor.services.findings import findings_of, long_work
 from levelmoor.web.compare.view import FIGURES, USABILITY, ComparisonAsked, build
 from levelmoor.web.context import for_members, team, wants_part
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -55,7 +56,8 @@ def _asked() -> ComparisonAsked:
 def _shown(row: t.Evaluation) -> dict[str, Any]:
     screen = shown(row, draw=False)
     spots = tuple(float(s["hz"]) for s in team().spots or [])
-    found = build(screen.bench.evaluation, _asked(), spots)
+    evaluation, asked = screen.bench.evaluation, _asked()
+    found = long_work(evaluation, (asked, spots), build, evaluation, asked, spots, findings_of(evaluation))
     return {
         **vars(screen),
         "page": found,

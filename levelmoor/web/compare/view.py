@@ -6,6 +6,7 @@ from typing import Any
 
 from levelmoor.core.comparison.comparison import MOST_SIDES, CannotCompare, compare, likely_question, sides_of
 from levelmoor.core.comparison.comparison_model import Base, Comparison, PlaneView, Question, Side, WindowComparison
+from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence
@@ -21,7 +22,6 @@ from levelmoor.figures.overlay import overlay
 from levelmoor.figures.resistance import resistance
 from levelmoor.figures.smith import smith
 from levelmoor.figures.strip import tiny_skyline
-from levelmoor.services.findings import findings_of
 
 FIGURES = {
     "swr": "SWR",
@@ -87,7 +87,9 @@ class ComparePage:
     rows: tuple[SideRow, ...] = ()
 
 
-def build(evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float, ...]) -> ComparePage:
+def build(
+    evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float, ...], findings: Findings
+) -> ComparePage:
     """Compare what was chosen; at first all that reaches the windows of the first claim."""
     page = ComparePage(asked, rule=evaluation.rule)
     groups = sides_of(evaluation, [e.id for e in evaluation.sweeps])
@@ -112,7 +114,7 @@ def build(evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float,
             spots_hz,
             PlaneView(asked.plane),
             Base(asked.base),
-            findings_of(evaluation),
+            findings,
         )
     except CannotCompare as problem:
         page.problem = sentence(problem)

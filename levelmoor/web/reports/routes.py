@@ -17,7 +17,7 @@ from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.reviews import content_of, reviewed
 from levelmoor.records.roles import Act, may
-from levelmoor.services.findings import findings_of
+from levelmoor.services.findings import findings_of, long_work
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_act, for_members, note, team
 from levelmoor.web.downloads import download, for_download
@@ -71,7 +71,7 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         reason=request.form.get("reason", ""),
         words=request.form.get("words", ""),
         **{
-            **_shown(draw(vars(publication), core, findings)),
+            **_shown(long_work(core, repr(publication), draw, vars(publication), core, findings)),
             "picture_address": lambda digest: url_for("pictures.show", evaluation_id=row.id, picture_id=shots[digest]),
         },
     )

@@ -7,7 +7,7 @@ from levelmoor.core.words.sentence import sentence
 from levelmoor.records import history, store
 from levelmoor.records import tables as t
 from levelmoor.records.audit import KINDS as DOINGS
-from levelmoor.records.kinds import KINDS
+from levelmoor.records.kinds import KIND_WORDS
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.sweeps import compose
 from levelmoor.services.list_card import refresh_card
@@ -36,7 +36,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
             wanted=wanted,
             people=history.people_of(db(), row.id),
             doings=DOINGS,
-            things=[k for k in KINDS if k != "team"],
+            things={k: words for k, words in KIND_WORDS.items() if k != "team"},
             said=said,
             field_said=field_said,
         ),

@@ -153,7 +153,7 @@ def loss(evaluation_id: int, network_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     network = network_of(part_of(row.networks, network_id))
     if network.missing:
-        return "<p class='quiet'>The tables of its dials are not written down yet.</p>"
+        return "<p class='quiet'>Its dials have no tables yet.</p>"
     bands = _bands(evaluation_of(row))
     return _losses.get((network, bands), lambda: _drawn(network, bands))
 
