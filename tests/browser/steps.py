@@ -43,7 +43,7 @@ def open_evaluation(page, product="Yard dipole"):
 
 
 def write_claim(page, limit="1.5", windows="20m", source="box"):
-    page.get_by_label("New claim").fill(f"SWR < {limit} {windows}")
+    page.get_by_label("New claim", exact=True).fill(f"SWR < {limit} {windows}")
     page.get_by_label("Source of the new claim").fill(source)
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator(".ledger .opens").first.wait_for()

@@ -79,7 +79,7 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
             server.stand_in.inside = choke_in
             page.get_by_label("Fixture").select_option(how)
             page.get_by_role("button", name="Sweep and keep").click()
-            page.get_by_text(re.compile(rf"Kept as live-.*-{how}")).wait_for()
+            page.get_by_text(re.compile(rf"Saved as live-.*-{how}")).wait_for()
         server.stand_in.inside = 1.0
         page.get_by_label("Fixture").select_option("series")
         expect(page.locator("[data-n=stray]")).to_have_text("stray of the empty fixture was subtracted")
@@ -185,6 +185,6 @@ def test_a_band_of_our_own_is_understood_in_a_claim(page, maker, member):
     with maker.begin() as session:
         case = store.open_evaluation(session, session.get(t.Team, member.team_id), "Whip").id
     page.goto(f"/e/{case}")
-    page.get_by_label("New claim").fill("SWR < 1.5 fell relay")
+    page.get_by_label("New claim", exact=True).fill("SWR < 1.5 fell relay")
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("#claims").get_by_text("Fell relay").first.wait_for()

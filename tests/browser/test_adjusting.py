@@ -106,7 +106,7 @@ def test_a_part_goes_no_farther_than_it_can(vertical):
     page.goto(f"/e/{vertical.case}/adjust")
     page.get_by_label("Whip, moved to").fill("61")
     page.get_by_role("button", name="Moved").click()
-    page.get_by_text("Whip stands at 50 cm and cannot go beyond 60.").wait_for()
+    page.get_by_text("Whip is at 50 cm and cannot go beyond 60.").wait_for()
     assert page.get_by_label("Whip, moved to").input_value() == "61"
 
 
@@ -116,7 +116,7 @@ def test_a_starting_length_is_said_while_it_is_typed_and_a_wrong_one_is_asked_ab
     page.locator("#fold-length summary").click()
     form = page.locator("form.lengths")
     form.get_by_label("Target, MHz").fill("148")
-    page.get_by_text("A quarter wave for 148.000 MHz is 48.2 cm.").wait_for()
+    page.get_by_text("A quarter wave for 148 MHz is 48.2 cm.").wait_for()
     form.get_by_label("Length").fill("58 cm")
     page.get_by_text("58 cm is a quarter wave at 122.9 MHz; 48.2 cm would be 148.").wait_for()
 

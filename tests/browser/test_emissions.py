@@ -28,7 +28,7 @@ def radio(page, member, maker):
             )
         )  # fmt: skip
     begin_evaluation(page, maker, member, "Handheld")
-    page.get_by_label("New claim").fill("harmonics 60 dB 2m 5 W FM")
+    page.get_by_label("New claim", exact=True).fill("harmonics 60 dB 2m 5 W FM")
     page.get_by_label("Source of the new claim").fill("leaflet")
     page.get_by_role("button", name="Add claim", exact=True).click()
     page.locator("tbody.claim").first.wait_for()

@@ -56,7 +56,7 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     hand = Hand(page)
     for claim in ("SWR < 1.5 20m", "SWR < 2 20m", "SWR < 3 20m", "SWR < 2.5 14.1 to 14.2", "SWR < 2.2 20m"):
         with page.expect_response("**/claims"):
-            hand.write(page.get_by_label("New claim"), claim)
+            hand.write(page.get_by_label("New claim", exact=True), claim)
         page.locator(".claim-line").first.wait_for()
     hand.click(page.get_by_role("button", name="Add a sample"))
     page.get_by_label("Name of the sample").nth(1).wait_for()

@@ -49,7 +49,7 @@ def database(app, monkeypatch):
 
 
 def test_database_that_does_not_answer_takes_neither_the_page_nor_what_was_typed(bench, database):
-    line = bench.get_by_label("New claim")
+    line = bench.get_by_label("New claim", exact=True)
     line.fill("SWR < 1.7 70cm")
     database.gone()
     line.press("Enter")

@@ -17,13 +17,13 @@ def bench(page, maker, member):
 
 def type_half(page):
     """Half a claim, and half a comment."""
-    page.get_by_label("New claim").press_sequentially("SWR < 2 4")
+    page.get_by_label("New claim", exact=True).press_sequentially("SWR < 2 4")
     unfold(page, "Comments")
     page.get_by_label("Comment").press_sequentially("The choke")
 
 
 def half(page):
-    return page.get_by_label("New claim").input_value(), page.locator("#comments textarea").input_value()
+    return page.get_by_label("New claim", exact=True).input_value(), page.locator("#comments textarea").input_value()
 
 
 @pytest.mark.parametrize("way", ["reload", "back", "look"])
@@ -61,7 +61,7 @@ def test_who_was_signed_out_signs_in_in_place_and_the_change_is_sent(bench, make
     with bench.expect_response("**/cell/claim/**") as answer:
         dialog.get_by_role("button", name="Sign in").click()
     assert (answer.value.status, limit.input_value()) == (200, "1.8")
-    bench.get_by_label("New claim").fill("SWR < 2 40m")
+    bench.get_by_label("New claim", exact=True).fill("SWR < 2 40m")
     bench.get_by_role("button", name="Add claim", exact=True).click()
     bench.locator(".ledger .opens").nth(1).wait_for()
 

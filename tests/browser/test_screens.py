@@ -233,7 +233,7 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     page.get_by_label("Password").fill(member.password)
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     page.get_by_role("button", name=f"Join {member.team}").click()
-    page.get_by_text(f"You are now a member of {member.team} now").wait_for()
+    page.get_by_text(f"You are now a member of {member.team}").wait_for()
     page.goto("/team")
     assert page.get_by_text("Only editors of the team can change these.").is_visible()
 

@@ -37,7 +37,7 @@ def test_what_was_added_stands_beside_the_verdict(case):
     form = page.locator("form.same-but").first
     form.get_by_label("What is different from").select_option(label="accessory")
     form.get_by_label("New value in").fill("hat")
-    assert form.get_by_label("is to the product").input_value() == "added"
+    assert form.get_by_label("counts as").input_value() == "added"
     with answered(page, "**/copy"):
         form.get_by_role("button", name="Copy with this change").click()
     drop(page, "hat.s1p", GOOD)
@@ -53,12 +53,12 @@ def test_what_was_added_stands_beside_the_verdict(case):
 def test_a_place_that_is_noted_is_proposed_as_a_comparison(case):
     form = case.locator("form.same-but").first
     form.get_by_label("What is different from").select_option(label="surroundings")
-    assert form.get_by_label("is to the product").input_value() == "comparison"
+    assert form.get_by_label("counts as").input_value() == "comparison"
 
 
 def test_settings_are_pasted_and_a_file_named_after_one_is_taken_in_it(case):
     page = case
-    unfold(page, "Settings of an article")
+    unfold(page, "Settings of an adjustable product")
     page.get_by_label("Settings, one per line").fill("mark 2; 40m\nmark 6; 20m")
     page.get_by_role("button", name="Save these settings").click()
     page.get_by_label("Bands of mark 6").wait_for()
@@ -81,7 +81,7 @@ def test_after_adjusting_the_latest_round_decides(case):
     claims(page, "round 2")
     unfold(page, "of earlier rounds")
     page.locator("#slip").get_by_role("link", name="first").click()
-    page.locator(".standing", has_text="the article was adjusted since; round 2 decides").wait_for()
+    page.locator(".standing", has_text="the product was adjusted since; round 2 decides").wait_for()
 
 
 @pytest.mark.parametrize(
@@ -107,7 +107,7 @@ def test_a_sweep_is_set_aside_with_a_reason_that_the_report_prints(case):
     with answered(page, "**/set_aside"):
         page.get_by_label("Why the sweep is left out of the verdict").fill("the plug was loose")
         page.get_by_label("Why the sweep is left out of the verdict").press("Tab")
-    claims(page, "loose was set aside: the plug was loose")
+    claims(page, "loose was left out of the verdict: the plug was loose")
     claims(page, "Pass")
     page.get_by_role("navigation", name="Order of work").get_by_role("link", name="Report").click()
     page.locator(".looked-at", has_text="the plug was loose; by itself it would be Fail").wait_for()

@@ -158,7 +158,7 @@ def test_a_doubt_is_shown_while_it_is_typed(case, telephone):
 
 def test_a_pasted_table_joins_into_a_sweep_that_shows_a_spot_and_not_a_window(case):
     page = case
-    write = page.get_by_label("New claim")
+    write = page.get_by_label("New claim", exact=True)
     write.fill("SWR < 2 7.1 MHz")
     page.get_by_label("Source of the new claim").fill("box")
     page.get_by_role("button", name="Add claim", exact=True).click()

@@ -59,7 +59,7 @@ def test_what_is_changed_and_sent_before_the_scripts_are_there_goes_out_once_the
     go_on = hold_back(bench, "**/htmx.min.js*")
     bench.goto(bench.url, wait_until="commit")
     judged_by(bench, "Evidence needs").select_option("proven")
-    bench.get_by_label("New claim").fill("SWR < 2 40m")
+    bench.get_by_label("New claim", exact=True).fill("SWR < 2 40m")
     bench.get_by_role("button", name="Add claim", exact=True).click(no_wait_after=True)
     with bench.expect_response("**/cell/**"), bench.expect_response("**/claims"):
         go_on()
@@ -76,7 +76,7 @@ def test_a_button_pressed_before_the_scripts_are_there_does_its_work_once_they_a
 
 
 def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
-    line, source = bench.get_by_label("New claim"), bench.get_by_label("Source of the new claim")
+    line, source = bench.get_by_label("New claim", exact=True), bench.get_by_label("Source of the new claim")
     go_on = hold_back(bench, "**/claims")
     line.fill("SWR < 2 40m")
     bench.get_by_role("button", name="Add claim", exact=True).click()
@@ -88,7 +88,7 @@ def test_a_claim_typed_while_the_last_one_is_on_its_way_stays(bench):
 
 
 def test_claims_sent_while_the_last_one_is_on_its_way_are_taken_after_it_each_once(bench):
-    line = bench.get_by_label("New claim")
+    line = bench.get_by_label("New claim", exact=True)
     go_on = hold_back(bench, "**/claims")
     for claim in ("SWR < 2 40m", "SWR < 3 80m", "SWR < 2.5 10m"):
         line.fill(claim)
@@ -123,7 +123,7 @@ def test_slip_of_the_pen_is_said_in_place_and_nothing_typed_is_lost(bench, label
 
 
 def test_slip_in_a_new_claim_leaves_the_line_as_typed(bench):
-    line = bench.get_by_label("New claim")
+    line = bench.get_by_label("New claim", exact=True)
     line.fill("SWR < 1.5 the two metre band")
     bench.get_by_role("button", name="Add claim", exact=True).click()
     bench.get_by_role("alert").filter(has_text='"two metre" is not understood').wait_for()
@@ -155,7 +155,7 @@ def test_what_many_change_at_once_is_kept_and_sent_again(bench, monkeypatch):
 
 def test_a_claim_sent_while_many_change_the_same_is_taken_in_the_end(bench, monkeypatch):
     monkeypatch.setattr(waiting, "MOST", 0)
-    line = bench.get_by_label("New claim")
+    line = bench.get_by_label("New claim", exact=True)
     line.fill("SWR < 2 40m")
     line.press("Enter")
     bench.get_by_text("sent again by itself").wait_for()
