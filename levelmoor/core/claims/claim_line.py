@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from levelmoor.core.claims.claim_text import Understanding, understand
 from levelmoor.core.claims.claim_windows import Doubt
 from levelmoor.core.claims.claim_words import in_plain_words
+from levelmoor.core.claims.described import described_in
 from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity, ShownBy
@@ -30,7 +31,7 @@ _MEASURES = re.compile(
 )
 """Lengths, heights, distances and weights: never a band or a frequency."""
 _FILLERS = re.compile(
-    r"\b(?:frequency(?:\s+range)?|frequenz(?:bereich)?|fréquences?|frecuencia|frequenza)\b\s*:?", re.IGNORECASE
+    r"\b(?:input|frequency(?:\s+range)?|frequenz(?:bereich)?|fréquences?|frecuencia|frequenza)\b\s*:?", re.IGNORECASE
 )
 _TUNER = re.compile(r"(?<!\S)(without|no|w/o|with|using|w/)\s*(?:a\s+|an\s+)?(?:tuner|atu)\b", re.IGNORECASE)
 _CHANNELS = re.compile(
@@ -38,6 +39,20 @@ _CHANNELS = re.compile(
     r"(?:\s*(?:-|–|to|\.\.)\s*(\d{1,2}))?(?!\d|[.,]\d)",
     re.IGNORECASE,
 )
+_OTHER_SERVICE = re.compile(
+    r"\b(?:marine|maritime|airband|air\s+band|aero\w*|frs|gmrs|murs|lpd(?:433)?|tv|dab|seefunk|flugfunk)\b[^,;]*?"
+    r"\b(?:channels?|ch\.?|kan(?:al|äle)|canal(?:es|e|i)?)\s*\d+",
+    re.IGNORECASE,
+)
+_ONE_SETTING = re.compile(
+    r"\bwithout\s+(?:any\s+)?(?:re-?)?(?:adjust(?:ing|ments?)|tuning|setting)\b|\bno\s+(?:re-?)?(?:adjust(?:ing|ments?)|"
+    r"tuning)\s*(?:needed|required|necessary)?\b",
+    re.IGNORECASE,
+)
+_MATCH_TO = re.compile(
+    rf"\b(?:tun(?:es|ing)|match(?:es|ing))\b[^;]*?(?<!down )(?<!up )\bto\s+({FIGURE})\s*:\s*1\b", re.IGNORECASE
+)
+_LOADS = re.compile(rf"\bup\s+to\s+{FIGURE}\s*:\s*1|\bloads?\b|Ω|\bohms?\b|\bany\b|\bwires?\b", re.IGNORECASE)
 _ONE = r"\d{1,4}(?:\.\d+)?"
 _UNIT_AT_THE_END = re.compile(
     rf"(?<![\d.,:<≤=])(?<![<≤=:] )(?<!SWR )\b((?:{_ONE},\s+)*{_ONE}(?:,\s+|\s+and\s+){_ONE})\s*(m|cm|MHz)\b",
@@ -84,11 +99,16 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     named = tuple(s for s in setups if s.name and re.search(re.escape(s.name), bare, re.IGNORECASE))[:1]
     for setup in named:  # a setup is named as it is called, before any word of it is taken for another
         bare = re.sub(rf"(?:\b(?:in|as)\s+)?{re.escape(setup.name)}", " ", bare, flags=re.IGNORECASE)
+    described, bare = described_in(bare)
     aside = [m[0] for m in _MEASURES.finditer(bare)]
     plain = in_plain_words(_FILLERS.sub(" ", _MEASURES.sub(" ", bare)))
-    asked = _doubtful_channel(text, plain)
+    if other := _OTHER_SERVICE.search(plain):
+        words = f'"{other[0]}" is a channel of another service; write its frequency, as in 156.8 MHz'
+        return UnderstoodLine(described, problem=words)
+    asked = _doubtful_channel(text, plain) or _doubtful_match(text, plain)
     if asked:
-        return UnderstoodLine(questions=(asked,))
+        return UnderstoodLine(described, questions=(asked,))
+    one_setting, plain = _ONE_SETTING.subn(" ", plain)[::-1]
     try:
         plain = _lists(_CHANNELS.sub(_channel, plain), region)
     except ValueError as problem:
@@ -96,7 +116,8 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     tuner = _tuner(plain)
     clauses = _clauses(_TUNER.sub(" ", plain), region)
     found = [understand(c, region) for c in clauses]
-    claims = tuple(_completed(f.claim, tuner, named) for f in found if f.claim is not None)
+    claims = tuple(_completed(f.claim, tuner, named, bool(one_setting)) for f in found if f.claim is not None)
+    claims += described
     questions = tuple(_in_line(q, n, clauses) for n, f in enumerate(found) for q in f.questions)
     problems = [f.problem for f in found if f.problem]
     leftover = ", ".join([*(f.leftover for f in found if f.leftover), *aside])
@@ -107,8 +128,10 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     return UnderstoodLine(claims, questions, problems[0] if problems else "", leftover)
 
 
-def _completed(claim: Claim, tuner: Tuner | None, setups: Sequence[Setup]) -> Claim:
-    """A condition that stands anywhere in the line holds for all of its claims."""
+def _completed(claim: Claim, tuner: Tuner | None, setups: Sequence[Setup], one_setting: bool) -> Claim:
+    """A condition anywhere in the line holds for all of its claims."""
+    if one_setting and claim.quantity.spec.swept:
+        claim = replace(claim, one_setting=True)
     if tuner is not None and claim.quantity.spec.shown_by is ShownBy.LEVEL:
         claim = replace(claim, tuner=tuner)
     return replace(claim, setup_id=setups[0].id) if setups else claim
@@ -144,6 +167,22 @@ def _doubtful_channel(text: str, plain: str) -> Doubt | None:
     return Doubt(f'Does "{said}" mean a channel of citizens\' band or of PMR446?', answers)
 
 
+def _doubtful_match(text: str, plain: str) -> Doubt | None:
+    """A tuner's SWR that may be the one it reaches or that of the loads."""
+    match = _MATCH_TO.search(plain)
+    if match is None or _LOADS.search(plain):
+        return None
+    line, ratio = " ".join(text.split()), match[1]
+    said = re.search(rf"\bto\s+{re.escape(ratio)}\s*(?::|to)\s*1\b", line, re.IGNORECASE)
+    if said is None:
+        return None
+    answers = (
+        (f"an SWR of {ratio}:1 is reached", line.replace(said[0], f"down to {ratio}:1", 1)),
+        (f"loads up to {ratio}:1 are matched", line.replace(said[0], f"up to {ratio}:1", 1)),
+    )
+    return Doubt(f'Does "{said[0]}" mean the SWR that is reached, or that of the loads?', answers)
+
+
 def _channel(match: "re.Match[str]") -> str:
     """A channel as its frequency; a range of channels as the range from the first to the last."""
     pmr = (match[1] or "").upper().startswith("PMR")
@@ -168,9 +207,17 @@ def _lists(plain: str, region: int) -> str:
         return ", ".join(_nominal(p.strip(), unit, region) for p in parts)
 
     plain = re.sub(rf"\b({_NUMBER}(?:\s*/\s*{_NUMBER})+)\s*(m|cm|MHz)\b", by_unit, plain, flags=re.IGNORECASE)
+    plain = re.sub(r"(?<![\d.,<≤=:])(?<![<≤=:] )(?<!SWR )(?<!under )(?<!below )\b((?:\d{1,3}\s+)+\d{1,3})\s*(c?m)\b", lambda m: _side_by_side(m, region), plain)
     plain = _UNIT_AT_THE_END.sub(_each_with_unit, plain)
     plain = re.sub(r"\b(\d+\s*c?m)\s*/\s*(?=\d+\s*c?m\b)", r"\1, ", plain)
     return re.sub(rf"\b({_NUMBER})\s*MHz\s+band\b", lambda m: _nominal(m[1], "MHz", region), plain, flags=re.IGNORECASE)
+
+
+def _side_by_side(match: "re.Match[str]", region: int) -> str:
+    """`80 40 20 m`, where each of them is a band."""
+    names = [f"{number}{match[2]}" for number in match[1].split()]
+    known = {b.name for b in band_plan(region).bands}
+    return ", ".join(names) if set(names) <= known else match[0]
 
 
 def _each_with_unit(match: "re.Match[str]") -> str:
@@ -194,7 +241,14 @@ def _clauses(plain: str, region: int) -> list[str]:
     """The line cut where another claim begins."""
     plain = re.sub(rf"(?<=[A-Za-z])\s*/\s*(?={FIGURE}\s*k?m?µ?W\b)", "; ", plain)
     plain = re.sub(
-        r"(?<=\S)\s+(?=(?:gain|connector|output\s+power|power\s+handling|nominal\s+impedance)\b)", "; ", plain
+        r"(?<=\S)\s+(?=(?:gain|connector(?=\s*:?\s*\w)|output\s+power|power\s+handling|nominal\s+impedance)\b)",
+        "; ",
+        plain,
+    )
+    plain = re.sub(
+        rf"(?:(?<=dB)|(?<=dBi)|(?<=dBd)|(?<=ohm)|(?<=Ω)|(?<=W)|(?<=pad))\s+(?={FIGURE}\s*(?:k?W\b|dB[id]\b|Ω|ohm\b))",
+        "; ",
+        plain,
     )
     plain = re.sub(r"(?<![\d\s]):(?!\s*1\b)|(?<=\D)\s:\s", " ", plain)
     pieces = [p.strip() for p in re.split(r"\s*;\s*|,(?!\d)\s*|(?<!\d),\s*|\s+/\s+", plain) if p.strip()]
@@ -215,7 +269,24 @@ def _clauses(plain: str, region: int) -> list[str]:
             before = f"{before}, {piece}".strip(", ")
     if before:
         clauses.append(before)
-    return [c for clause in clauses for c in _by_typical(clause)]
+    return [_across(c, region) for clause in clauses for c in _by_typical(clause)]
+
+
+_ACROSS = re.compile(
+    rf"\b(?:across|over)\s+(?:a\s+)?({FIGURE}\s*[kM]Hz)(?!\s*(?:-|–|to\b))(?:\s+(?:wide|span|bandwidth))?",
+    re.IGNORECASE,
+)
+
+
+def _across(clause: str, region: int) -> str:
+    """`SWR < 1.5 across 2 MHz on 2m` claims a width in a band, and not two windows."""
+    found = _ACROSS.search(clause)
+    rest = found and f"{clause[: found.start()]} {clause[found.end() :]}"
+    if not rest or re.search(r"\bbandwidth\b", rest):
+        return clause
+    said = understand(rest, region)
+    wide = said.claim is not None and said.claim.quantity is Quantity.SWR and said.claim.windows
+    return f"bandwidth {found[1]} {rest}" if found and wide else clause
 
 
 def _quantity_of(piece: str, region: int) -> Quantity | None:
@@ -223,6 +294,13 @@ def _quantity_of(piece: str, region: int) -> Quantity | None:
     if found.claim is not None:
         return found.claim.quantity
     return found.quantity
+
+
+_IN_DB = {
+    Quantity.INSERTION_LOSS: "insertion loss",
+    Quantity.ATTENUATION: "attenuation",
+    Quantity.RETURN_LOSS: "return loss",
+}
 
 
 def _in_context(piece: str, last: Quantity | None, region: int) -> str:
@@ -233,13 +311,22 @@ def _in_context(piece: str, last: Quantity | None, region: int) -> str:
             found = understand(f"SWR < {match[1]} {match[2]}", region)
             if found.claim is not None and found.claim.windows and not found.leftover:
                 return f"SWR < {match[1]} {match[2]}"
+    if last in _IN_DB and re.match(rf"^{_NUMBER}\s*dB\b", piece):
+        return f"{_IN_DB[last]} {piece}"
     if last is Quantity.OUTPUT_POWER and re.match(rf"^{_NUMBER}\s*[kmµ]?W\b", piece):
         return f"output {piece}"
     return ""
 
 
 def _by_typical(clause: str) -> list[str]:
-    """`SWR 1.3 typical 1.8 max` states two figures: a typical one and a limit."""
+    """`SWR 1.3 typical 1.8 max` states two figures, a typical one and a limit; so does `SWR < 1.8, typical 1.3`."""
+    match = re.match(
+        rf"^(.*?\bSWR\b)\s*[≤<]?\s*({_NUMBER})(?::1)?\s*(?:max\b)?[\s,]*typical\s+({_NUMBER})(?::1)?"
+        rf"(?![\d.,]*\d)(?!\s*(?:[kMG]?Hz|c?m\b|max|-|–|to\s*\d))\s*(.*)$",
+        clause,
+    )
+    if match:
+        return [f"{match[1]} < {match[3]} {match[4]} typical", f"{match[1]} < {match[2]} {match[4]}"]
     match = re.match(
         rf"^(.*?\bSWR\b)\s*≤?<?\s*({_NUMBER})(?::1)?\s+typical\s+({_NUMBER})(?::1)?\s+max\b\s*(.*)$", clause
     )

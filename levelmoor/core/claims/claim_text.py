@@ -70,7 +70,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         return Understanding(None, problem=f'"{text.strip()}" is not a clear claim: {hint}')
     rest = re.sub(
         r"\b(?:over|across|within|in|on|for|from|the|band|bands|of|at|is|guaranteed|entire|whole|all|only|nominal|"
-        r"unbalanced|maximum|max|minimum|min|or|better|less|lower|more)\b|:(?=\s|$)",
+        r"unbalanced|maximum|max|minimum|min|or|better|less|lower|more|works|antenna)\b|:(?=\s|$)",
         " ",
         line.rest,
         flags=re.I,

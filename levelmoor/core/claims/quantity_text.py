@@ -44,7 +44,7 @@ def read_quantity(line: Remaining) -> Quantity | None:
 def _connector(line: Remaining) -> bool:
     """What is claimed is a word: family and gender where they are understood."""
     if not line.take(r"\bconnectors?\b:?"):
-        return False
+        return _bare_connector(line)
     words, _, rest = line.rest.strip().partition(",")
     try:
         line.fields["stated"] = str(parse_connector(words))
@@ -52,6 +52,21 @@ def _connector(line: Remaining) -> bool:
         line.fields["stated"] = words.strip()
     line.rest = rest
     return True
+
+
+def _bare_connector(line: Remaining) -> bool:
+    """A connector by its name alone, as `SO-239 socket`."""
+    whole = re.sub(r"[- ]type\b", "", line.rest.strip(), flags=re.IGNORECASE)
+    if not 2 <= len(whole) <= 20:
+        return False
+    for written in (re.sub(r"\s*\b(?:sockets?|plugs?|jacks?)$", "", whole, flags=re.IGNORECASE), whole):
+        try:
+            line.fields["stated"] = str(parse_connector(written))
+        except ValueError:
+            continue
+        line.rest = ""
+        return True
+    return False
 
 
 def _bandwidth(line: Remaining) -> bool:
@@ -92,7 +107,7 @@ def _emissions(line: Remaining) -> bool:
         line.fields["limit"], line.fields["unit"] = round(float(dbm_of_watts(_watts(line) or 1e-6)), 2), "dBm"
     else:
         line.fields["limit"] = line.number(
-            rf"(?:at least|better than|more than|under|below)?\s*[-−<>≤≥]*\s*{NUMBER}\s*dBc?\b"
+            rf"(?:at least|better than|more than|under|below)?\s*[-−<>≤≥\s]*{NUMBER}\s*dBc?\b"
         )
     _carrier(line)
     return True
@@ -104,7 +119,7 @@ _AT_LEAST, _AT_MOST = r"at\s+least|more\s+than|better\s+than|over", r"at\s+most|
 def _choking(line: Remaining) -> bool:
     if not line.take(r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+impedance)?)\b"):
         return False
-    ohm = line.take(rf"(?:[>≥]|{_AT_LEAST})?\s*{NUMBER}\s*(k)?\s*(?:Ω|ohms?|kΩ)")
+    ohm = line.take(rf"(?:[>≥]|{_AT_LEAST})?\s*{NUMBER}\s*(?:(k)\s*(?:Ω|ohms?)?|(?:Ω|ohms?))(?!\w)")
     line.fields["limit"] = number_of(ohm[1]) * (1e3 if ohm[2] else 1) if ohm else None
     return True
 
@@ -144,6 +159,14 @@ def _return_loss(line: Remaining) -> bool:
 def _gain(line: Remaining) -> bool:
     if not line.take(r"\bgain\b") and not re.search(r"\bdB[id]\b", line.rest):
         return False
+    several = line.take(rf"{NUMBER}(?:\s*/\s*{FIGURE})+\s*dB[id]\b")
+    if several:  # one for each band, in what order is not said
+        line.fields["stated"] = " ".join(several[0].split())
+        return True
+    bare = None if re.search(r"\dB[id]?\b|dB", line.rest) else line.take(rf"^\s*[:=]?\s*{NUMBER}{_NO_UNIT}")
+    if bare:  # dBi or dBd
+        line.fields["stated"] = bare[0].strip(" :=")
+        return True
     gain = line.take(rf"[>≥]?\s*([-+]?{FIGURE})\s*dB([id])?\b")
     if gain:  # a dipole has 2.15 dBi
         over = 2.15 if (gain[2] or "").lower() == "d" else 0.0
@@ -181,17 +204,19 @@ def _seconds(line: Remaining) -> float | None:
 
 def _tuner_range(line: Remaining) -> bool:
     """Resistances from one to another, all loads up to an SWR, or any wire; and to what SWR they are brought."""
-    if not line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing))(?:\s+range)?\b"):
-        return False
     ohm = r"(?:kΩ|Ω|k?ohms?)"
-    span = line.take(rf"{NUMBER}\s*(k)?(?:{ohm})?\s*(?:-|–|to|\.\.)\s*{NUMBER}\s*(k(?=\s*(?:Ω|ohm)))?\s*{ohm}")
+    ohms = rf"{NUMBER}\s*(k)?(?:{ohm})?\s*(?:-|–|to|\.\.)\s*{NUMBER}\s*(k(?=\s*(?:Ω|ohm)))?\s*{ohm}"
+    named = line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing)|(?:tuner|atu)(?=\s+range))(?:\s+range)?\b")
+    if not named and (re.search(r"\bSWR\b", line.rest) or not re.search(ohms, line.rest, re.IGNORECASE)):
+        return False
+    span = line.take(ohms)
     residual = rf"(?:\b(?:down\s+to|to|within|under|below)\b|[<≤])\s*(?:SWR\s*)?{NUMBER}\s*:\s*1\b"
     if span:
         low, high = (number_of(span[i]) * (1e3 if span[i + 1] else 1) for i in (1, 3))
         line.fields["stated"] = f"{low:g} to {high:g} Ω"
     elif line.take(r"\b(?:any|random|every)\s+(?:length\s+of\s+)?(?:wires?|loads?|antennas?)\b"):
         line.fields["stated"] = "any load"
-    elif swr := line.take(rf"(?:loads?\s*)?(?:(?:up to|of)\s*)?{NUMBER}\s*:\s*1\b(?:\s*SWR)?"):
+    elif swr := line.take(rf"(?<!to )(?:loads?\s*)?(?:(?:up to|of)\s*)?(?<![\d.,]){NUMBER}\s*:\s*1\b(?:\s*SWR)?"):
         line.fields["stated"] = f"up to {swr[1]}:1"
     limit = line.number(residual)
     if limit is not None:

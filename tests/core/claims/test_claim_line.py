@@ -116,3 +116,15 @@ def test_the_swr_that_a_tuner_leaves_is_one_with_the_tuner(text):
 def test_up_to_between_two_figures_is_a_range():
     (claim,) = understand_line("SWR < 2 from 144 MHz up to 146 MHz", 1).claims
     assert [(w.low_hz, w.high_hz) for w in claim.windows] == [(144e6, 146e6)]
+
+
+def test_an_swr_that_a_tuner_reaches_or_matches_is_asked_about():
+    (question,) = understand_line("tunes 80-6m to 1.6:1", 1).questions
+    answers = [understand_line(line, 1).claims[0] for _, line in question.answers]
+    assert [(c.stated, c.limit) for c in answers] == [("", 1.6), ("up to 1.6:1", None)]
+
+
+@pytest.mark.parametrize("words", ["without readjusting", "without retuning", "no adjustment needed"])
+def test_one_setting_is_claimed_in_words(words):
+    (claim,) = understand_line(f"SWR < 2 40m 20m {words}", 1).claims
+    assert claim.one_setting and len(claim.windows) == 2
