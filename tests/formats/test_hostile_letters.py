@@ -131,7 +131,7 @@ FILES = {
     "equipment": lambda d: read_equipment("instrument", "a.csv", d),
     "heat": lambda d: read_heat_log("a.csv", decode("a.csv", d)),
     "json": read_json,
-    "adif": lambda d: read_adif("a.adi", d, 1, {}),
+    "adif": lambda d: read_adif("a.adi", d, {}),
 }
 LINES = {
     "claim": lambda t: understand_line(t, 1),

@@ -207,7 +207,11 @@ def _lists(plain: str, region: int) -> str:
         return ", ".join(_nominal(p.strip(), unit, region) for p in parts)
 
     plain = re.sub(rf"\b({_NUMBER}(?:\s*/\s*{_NUMBER})+)\s*(m|cm|MHz)\b", by_unit, plain, flags=re.IGNORECASE)
-    plain = re.sub(r"(?<![\d.,<≤=:])(?<![<≤=:] )(?<!SWR )(?<!under )(?<!below )\b((?:\d{1,3}\s+)+\d{1,3})\s*(c?m)\b", lambda m: _side_by_side(m, region), plain)
+    plain = re.sub(
+        r"(?<![\d.,<≤=:])(?<![<≤=:] )(?<!SWR )(?<!under )(?<!below )\b((?:\d{1,3}\s+)+\d{1,3})\s*(c?m)\b",
+        lambda m: _side_by_side(m, region),
+        plain,
+    )
     plain = _UNIT_AT_THE_END.sub(_each_with_unit, plain)
     plain = re.sub(r"\b(\d+\s*c?m)\s*/\s*(?=\d+\s*c?m\b)", r"\1, ", plain)
     return re.sub(rf"\b({_NUMBER})\s*MHz\s+band\b", lambda m: _nominal(m[1], "MHz", region), plain, flags=re.IGNORECASE)

@@ -14,7 +14,8 @@ class ContactKind(StrEnum):
 @dataclass(frozen=True)
 class Contact:
     """One of them. `at` is ISO, UTC; `setup_id` the state of the antenna in use; the reports as they were given;
-    `snr_db` what a spot reports. `call` and locators are as they were heard."""
+    `snr_db` what a spot reports. `call` and locators are as they were heard; `band` where nothing
+    but the band is known, `frequency_hz` is then its middle."""
 
     id: str
     at: str
@@ -32,3 +33,4 @@ class Contact:
     setup_id: str = ""
     who: str = ""
     note: str = ""
+    band: str = ""

@@ -1,8 +1,9 @@
 """On the air, as colour: contacts and spots, with distances and two antennas in alternation. No verdict reads them."""
 
+from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, abort, render_template, request
+from flask import Blueprint, abort, g, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -13,9 +14,10 @@ from levelmoor.core.on_air.locator import position_of
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
+from levelmoor.core.words.counting import counted
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.core.words.sentence import sentence
-from levelmoor.formats.adif import read_adif, write_adif
+from levelmoor.formats.adif import AdifFile, read_adif, write_adif
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.spots_csv import read_spots, write_spots
 from levelmoor.records import tables as t
@@ -45,6 +47,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         "alternations": alternations(contacts),
         "own_locator": latest.own_locator if latest else "",
         "names": {str(s.id): s.name for s in row.setups},
+        "added": g.get("added", ""),
         "band_of": lambda hz: _band(row.region, hz),
     }
     return {**vars(screen), **data}
@@ -97,7 +100,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
 
 def _called(one: Contact) -> str:
     what = "the contact with" if one.kind is ContactKind.CONTACT else "the spot by"
-    return f"{what} {one.call or 'a station'} on {format_mhz(one.frequency_hz)} MHz"
+    return f"{what} {one.call or 'a station'} on {one.band or f'{format_mhz(one.frequency_hz)} MHz'}"
 
 
 @on_air.post("/files")
@@ -112,15 +115,25 @@ def add_file(evaluation_id: int) -> ResponseReturnValue:
         name, data = of_upload(upload.filename), upload.read()
         setups = {s.name.lower(): str(s.id) for s in row.setups}
         adif = name.lower().endswith((".adi", ".adif")) or b"<eor>" in data.lower()
-        of_kind = (read_adif, name, data, row.region, setups) if adif else (read_spots, name, data, setups)
-        found = read_apart(*of_kind)
-        stem = of_table(data)
-        entries = [(f"{stem}-{n}", c, _called(c)) for n, c in enumerate(found)]
-        if not add_records(db(), row, CONTACT, entries, current_user.name):
+        read = (
+            read_apart(read_adif, name, data, setups)
+            if adif
+            else AdifFile(tuple(read_apart(read_spots, name, data, setups)))
+        )
+        found, told = read.contacts, read.told
+        entries = [(_entry(c), c, _called(c)) for c in found]
+        added = add_records(db(), row, CONTACT, entries, current_user.name)
+        if not added and not told:
             raise FieldProblem(TAKEN_BEFORE)
     except (FileProblem, FieldProblem) as problem:
         return again(row, "file", problem)
+    g.added = f"{counted(len(added), 'contact')} added. {told}".strip()
     return again(row)
+
+
+def _entry(one: Contact) -> str:
+    """The same contact from another file is the same entry."""
+    return of_table(repr(replace(one, id="", note="", setup_id="", sample_id="")).encode())
 
 
 WORK.keeps(
@@ -136,7 +149,7 @@ def as_adif(evaluation_id: int) -> ResponseReturnValue:
     contacts = [c for c in evaluation_of(row).contacts if c.kind is ContactKind.CONTACT]
     if not contacts:
         abort(404)
-    text = write_adif(contacts, {str(s.id): s.name for s in row.setups}, row.region, __version__)
+    text = write_adif(contacts, {str(s.id): s.name for s in row.setups}, __version__)
     return download(text.encode(), f"contacts-{for_download(row.product.name)}.adi", "text/plain")
 
 
