@@ -82,7 +82,7 @@ def test_a_choke_is_swept_live_from_port_to_port_and_kept(page, choke, maker, me
             page.get_by_text(re.compile(rf"Saved as live-.*-{how}")).wait_for()
         server.stand_in.inside = 1.0
         page.get_by_label("Fixture").select_option("series")
-        expect(page.locator("[data-n=stray]")).to_have_text("stray of the empty fixture was subtracted")
+        expect(page.locator("[data-n=stray]")).to_have_text("the stray of the empty fixture was subtracted")
         page.get_by_role("button", name="Draw it live").click()  # again: the reflection
         expect(figure).to_have_accessible_name("SWR of the live sweep")
         page.get_by_role("button", name="Sweep and keep").click()

@@ -57,7 +57,7 @@ def keep(page):
     """Keep the sweep that is shown once it is steady; the next move is then told anew."""
     steady(page)
     with page.expect_response("**/adjust/next"):
-        page.get_by_role("button", name="Save").click()
+        page.get_by_role("button", name="Keep").click()
     page.locator("#next-live .move-card").wait_for()
 
 

@@ -105,7 +105,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     put(page, "Points per sweep of Analyzer", "101")
     page.goto(f"{home}/plan")
     page.get_by_text("Still without evidence:", exact=True).wait_for()
-    assert "an adapter BNC male to N male is missing" in page.locator("#plan-work").inner_text()
+    assert "an adapter from BNC male to N male is missing" in page.locator("#plan-work").inner_text()
     page.get_by_role("button", name="Save this plan").click()
     page.get_by_role("button", name="Save this plan").wait_for(state="hidden")
 
@@ -171,7 +171,7 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     second.click()
     page.get_by_label("Note on run 2").fill("gusts")
     page.get_by_label("Note on run 2").press("Tab")
-    page.get_by_text("3 entries wait for a signal").wait_for()
+    page.get_by_text("3 entries wait to be sent").wait_for()
     entries = page.evaluate("Object.entries(localStorage).find(([k]) => k.startsWith('levelmoor-entries'))[1]")
     page.context.set_offline(False)
     page.evaluate("window.dispatchEvent(new Event('online'))")
@@ -313,7 +313,7 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     step(page, "Bench")
     take_out(page)
     add_check(page, "cable", open_line(20), "line.s1p")
-    page.locator(".check-words", has_text="No fault shown: 20.0 m").wait_for()
+    page.locator(".check-words", has_text="No fault found: 20.0 m").wait_for()
     page.goto(home)
     page.locator("#slip", has_text="moved to the connector through 20.0 m of line").wait_for()
 

@@ -173,7 +173,7 @@ def test_a_unit_of_level_that_nothing_names_is_asked_before_publishing(radio):
     page.get_by_role("button", name="Add").click()
     page.get_by_text("does not name the unit of its levels; dBm is assumed").wait_for()
     page.goto(f"{home}/report")
-    page.get_by_text("Say in what unit the levels of peaks.csv are.").wait_for()
+    page.get_by_text("Choose the unit of the levels in peaks.csv.").wait_for()
     page.goto(f"{home}/emissions")
     page.locator("label.asked select").select_option("dBW")
     page.locator(".verdict-line", has_text="37.0 dBm at the radio").first.wait_for()
@@ -251,7 +251,7 @@ def test_a_rule_set_of_the_teams_own_is_drawn_while_it_is_edited(radio, tmp_path
     page.get_by_label("Id", exact=True).fill("our-own")
     page.get_by_label("Title").fill("Stricter")
     page.get_by_role("button", name="Save the rule set").click()
-    page.get_by_text("our-own is kept").wait_for()
+    page.get_by_text("our-own is saved").wait_for()
     with page.expect_download() as given:
         page.locator("tr", has_text="our-own").get_by_role("link", name="JSON").click()
     rules = json.loads(given.value.path().read_text("utf-8"))

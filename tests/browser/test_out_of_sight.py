@@ -75,9 +75,9 @@ def test_a_hand_at_the_element_is_not_counted_until_it_is_steady_again(live):
 
 def test_the_sound_is_off_until_it_is_asked_for_and_keeps_the_screen_awake(live):
     page, _ = live
-    assert not page.get_by_label("Sound").is_checked()
+    assert not page.get_by_label("Tone: higher is better").is_checked()
     page.evaluate("() => { navigator.wakeLock.request = async () => ({ release: async () => {} }); }")
-    page.get_by_label("Sound").check()
+    page.get_by_label("Tone: higher is better").check()
     page.get_by_text("The screen stays on").wait_for()
     assert page.get_by_label("Keep the screen on").is_checked()
 
@@ -106,7 +106,7 @@ def test_a_time_strip_is_marked_kept_and_stands_in_the_report(live):
         swept_anew(page)
     page.get_by_label("Save for").select_option("rotation")
     page.get_by_role("button", name="Save the strip").click()
-    page.locator("[data-strip-said]", has_text="Saved. Over 2 azimuths at 145.").wait_for()
+    page.locator("[data-strip-said]", has_text="Saved. Over 2 azimuths at 145").wait_for()
     page.get_by_role("link", name="See it").click()
     page.locator("#fold-strips article", has_text="it depends on the position").wait_for()
     assert page.locator("#fold-strips .strip-figures figure").count() == 2

@@ -109,7 +109,7 @@ def test_change_of_claim_rule_and_profile_shows_at_once(bench):
 @pytest.mark.parametrize(
     ("name", "content", "words"),
     [
-        ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN" , which is not a number'),
+        ("bad.s1p", "# MHz S RI R 50\n14 0.1 0\n14.1 NaN 0\n", 'Line 3, column 6: "NaN", which is not a number'),
         ("photo.s1p", "\x89PNG not text", "was rejected"),
         ("empty.csv", "", "the file is empty"),
     ],

@@ -64,7 +64,7 @@ def test_settings_are_pasted_and_a_file_named_after_one_is_taken_in_it(case):
     page.get_by_label("Bands of mark 6").wait_for()
     drop(page, "whip-mark-6.s1p", BAD)
     page.locator("#slip", has_text="whip-mark-6").wait_for()
-    claims(page, "mark 2 is the setting for 40m, and no sweep says that it was taken in it")
+    claims(page, "mark 2 is the setting for 40m, and no sweep was made in it")
     drop(page, "whip-mark-2.s1p", GOOD)
     claims(page, "Pass")
     claims(page, "setting mark 2")

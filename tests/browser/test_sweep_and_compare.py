@@ -94,7 +94,7 @@ def test_readings_typed_by_thumb_survive_a_lost_connection_and_are_kept_once(cas
     assert page.get_by_label("MHz", exact=True).input_value() == "7.020"
     page.context.set_offline(True)
     type_reading(page, "7.020", "1.6")
-    page.get_by_text("entry waiting to be sent").wait_for()
+    page.get_by_text("entry waits to be sent").wait_for()
     assert page.locator("#waiting p").count() == 1
     page.context.set_offline(False)
     page.locator(".reading-lines li").nth(1).wait_for()
@@ -110,7 +110,7 @@ def test_what_waits_outlives_the_page_and_comes_once(case, telephone_without_wor
     page.goto(case.url.split("?")[0] + "/readings")
     page.route("**/changes", lambda route: route.abort())
     type_reading(page, "7.000", "1.8")
-    page.get_by_text("entry waiting to be sent").wait_for()
+    page.get_by_text("entry waits to be sent").wait_for()
     page.unroute("**/changes")
     page.reload()
     page.locator(".reading-lines li").wait_for()
@@ -130,7 +130,7 @@ def test_the_page_opens_again_without_a_signal(case, telephone):
     page.context.set_offline(True)
     page.reload()
     type_reading(page, "7.000", "1.8")
-    page.get_by_text("entry waiting to be sent").wait_for()
+    page.get_by_text("entry waits to be sent").wait_for()
     page.context.set_offline(False)
     page.get_by_text("Everything is saved.").wait_for()
 
@@ -141,7 +141,7 @@ def test_a_slip_is_asked_in_place_and_its_answer_is_kept(case, telephone):
     for mhz, swr in (("7.000", "1.4"), ("7.020", "1.3"), ("71.40", "1.3")):
         type_reading(page, mhz, swr)
         page.locator(".reading-lines li", has_text=mhz.rstrip("0")).first.wait_for()
-    page.locator("#lines", has_text="is 7.140 MHz meant?").wait_for()
+    page.locator("#lines", has_text="did you mean 7.14 MHz?").wait_for()
     page.get_by_text("2 readings count, 1 waits for an answer").wait_for()
     page.get_by_role("button", name="Change it to 7.140 MHz").click()
     page.get_by_text("typed first: frequency 71.40").wait_for()
@@ -153,7 +153,7 @@ def test_a_doubt_is_shown_while_it_is_typed(case, telephone):
     page.goto(case.url.split("?")[0] + "/readings")
     page.get_by_label("MHz", exact=True).fill("710")
     page.get_by_label("SWR", exact=True).fill("1.5")
-    page.locator("#doubt", has_text="is 7.100 MHz meant?").wait_for()
+    page.locator("#doubt", has_text="did you mean 7.1 MHz?").wait_for()
 
 
 def test_a_pasted_table_joins_into_a_sweep_that_shows_a_spot_and_not_a_window(case):
@@ -280,7 +280,7 @@ def test_settings_refuse_other_hosts_and_take_a_driver(two_metres):
     page.get_by_role("alert").get_by_text("a command must be one line").wait_for()
     page.get_by_label("Add a driver").fill(own)
     page.get_by_role("button", name="Add the driver").click()
-    page.get_by_text("Our own analyzer is added").wait_for()
+    page.get_by_text("Our own analyzer was added").wait_for()
     assert "Our own analyzer" in page.get_by_label("Driver of Stand-in").inner_text()
 
 
@@ -292,7 +292,7 @@ def test_several_files_at_once_say_what_each_was_taken_for_and_repeats_are_recog
     files = [[f"wind-{n}.s1p", touchstone(wire(7.1e6 + 2e3 * n))] for n in range(3)]
     drop_all(page, [*files, ["same.s1p", files[0][1]]])
     table = page.get_by_label("How the files were read")
-    page.get_by_text("has the same bytes as wind-0").wait_for()
+    page.get_by_text("is identical to wind-0").wait_for()
     assert table.locator("tbody").count() == 3
     assert table.get_by_text("one of 3 repeats").count() == 3
     with answered(page, "**/cell/**"):

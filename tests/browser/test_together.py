@@ -139,7 +139,7 @@ def test_what_somebody_types_stays_under_the_cursor_while_another_works(two):
     page.wait_for_timeout(2500)
     quick.press_sequentially("0m")
     assert quick.input_value() == "SWR < 2 40m"
-    page.locator("h2", has_text="Case").click()
+    page.locator("h2", has_text="Product").click()
     page.get_by_label("Name of the sample").nth(2).wait_for(state="attached")
     assert page.locator("#quick-text").input_value() == "SWR < 2 40m"
 
@@ -151,7 +151,7 @@ def test_history_tells_old_and_new_and_puts_back(two):
     entry = page.locator(".past li", has_text="limit")
     assert "Other" in entry.inner_text() and [entry.locator(x).inner_text() for x in ("del", "ins")] == ["1.5", "1.8"]
     entry.get_by_role("button", name="Put back").click()
-    page.locator(".said", has_text="is as it was before Other changed it").wait_for()
+    page.locator(".said", has_text="is restored to what it was before Other changed it").wait_for()
     page.get_by_label("Who", exact=True).select_option(label="Other")
     page.wait_for_url("**who=Other**")
     assert {b.inner_text() for b in page.locator(".past-head b").all()} == {"Other"}
@@ -164,7 +164,7 @@ def test_a_sample_on_which_something_rests_is_set_aside_and_judged_no_more(two, 
     page.locator(".sweeps a[aria-current]").wait_for()
     page.get_by_role("button", name="Remove Sample 1").click()
     page.get_by_text("rests on it, so it cannot be removed").wait_for()
-    change(page, page.get_by_label("Why Sample 1 is set aside"), "Its plug is loose.")
+    change(page, page.get_by_label("Why Sample 1 is left out"), "Its plug is loose.")
     page.reload()
     assert "Sample 1" not in page.locator("#claims").inner_text()
     page.get_by_role("button", name="Remove Sample 2").click()
@@ -223,7 +223,7 @@ def test_a_claim_and_a_whole_evaluation_are_had_back_at_once(two):
 
 def test_the_title_follows_the_name(two):
     page, _ = two
-    unfold(page, "Case")
+    unfold(page, "what you received")
     assert change(page, page.get_by_label("Product", exact=True), "Moor dipole") == 200
     expect(page).to_have_title(re.compile("^Moor dipole"))
 

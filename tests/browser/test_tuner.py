@@ -55,7 +55,7 @@ def test_trials_are_proposed_kept_without_a_signal_and_decide_the_claim(page, tu
 def test_what_cannot_be_read_comes_back_with_why(page, tuner):
     page.get_by_label("Frequency in MHz").fill("14.2.5")
     try_one(page)
-    page.locator("#refused p", has_text="is doubtful").wait_for()
+    page.locator("#refused p", has_text="is unclear").wait_for()
     page.get_by_text("Not everything was accepted").wait_for()
     page.get_by_role("button", name="Correct it").click()
     page.get_by_label("Frequency in MHz").fill("14.25")

@@ -108,7 +108,7 @@ def test_claims_sent_while_the_last_one_is_on_its_way_are_taken_after_it_each_on
     ("label", "typed", "words"),
     [
         ("Limit", "one and a half", "is not a number"),
-        ("Windows", "7.129,5 to 8", "is doubtful"),
+        ("Windows", "7.129,5 to 8", "is unclear"),
         ("Windows", "99m", 'no band "99m"'),
         ("Limit", "0.8", "above 1"),
     ],
