@@ -118,7 +118,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     page.goto(f"{home}/plan")
     plan = page.locator("#plan-work")
     plan.get_by_text("since the plan was last saved").wait_for()
-    assert "Covered again: SWR at most 1.5:1 on 2m, 70cm" in plan.inner_text()
+    assert "Has evidence again: SWR at most 1.5:1 on 2m, 70cm" in plan.inner_text()
     plan.get_by_role("button", name="Saved").click()
     plan.get_by_text("since the plan was last saved").wait_for(state="hidden")
     assert plan.locator("tr", has_text="70cm").locator("td", has_text="The lead").is_visible()
@@ -128,7 +128,7 @@ def test_from_an_empty_evaluation_to_a_printed_run_sheet(proven):
     plan.get_by_role("button", name="Leave out: 70cm").click()
     plan.get_by_text("Left out by you").wait_for()
     assert "its run was removed from the plan" in plan.inner_text()
-    plan.get_by_role("button", name="Take in again: 70cm").click()
+    plan.get_by_role("button", name="Restore: 70cm").click()
     plan.get_by_role("button", name="Earlier: 70cm").click()
     plan.get_by_role("button", name="Discard your order").wait_for()
     rows = plan.locator("table.runs tbody th").all_inner_texts()
@@ -315,7 +315,7 @@ def test_bad_cable_is_caught_and_its_sweep_shows_nothing(proven):
     add_check(page, "cable", open_line(20), "line.s1p")
     page.locator(".check-words", has_text="No fault found: 20.0 m").wait_for()
     page.goto(home)
-    page.locator("#slip", has_text="moved to the connector through 20.0 m of line").wait_for()
+    page.locator("#slip", has_text="referred to the connector through 20.0 m of line").wait_for()
 
 
 def test_pad_is_measured_from_typed_figures_and_differs_from_its_label(proven):

@@ -258,7 +258,7 @@ def test_a_rule_set_of_the_teams_own_is_drawn_while_it_is_edited(radio, tmp_path
     other = tmp_path / "other.json"
     other.write_text(json.dumps({**rules, "id": "another"}))
     page.get_by_label("Import a JSON file").set_input_files(other)
-    page.get_by_text("another is kept").wait_for()
+    page.get_by_text("another is saved").wait_for()
     page.goto(home)
     with answered(page, "**/rules"):
         page.locator("label.pickable", has_text="our-own").click()

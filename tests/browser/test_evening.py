@@ -76,7 +76,7 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
         session.query(t.Sweep).filter(t.Sweep.file_name.like("yard-%")).update({"taken_on": "2026-05-31T11:00"})
     page.reload()
     hand.click(page.get_by_role("button", name="Give each of 12 sweeps the calibration that spans it"))
-    page.locator("#said", has_text="12 sweeps given the record that spans it").wait_for()
+    page.locator("#said", has_text="12 sweeps given the calibration that spans them").wait_for()
     hand.click(page.get_by_role("link", name="Assign several sweeps at once"))
     for n in range(6):
         hand.click(page.get_by_label(f"yard-{n}", exact=True))

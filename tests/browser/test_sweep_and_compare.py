@@ -143,7 +143,7 @@ def test_a_slip_is_asked_in_place_and_its_answer_is_kept(case, telephone):
         page.locator(".reading-lines li", has_text=mhz.rstrip("0")).first.wait_for()
     page.locator("#lines", has_text="did you mean 7.14 MHz?").wait_for()
     page.get_by_text("2 readings count, 1 waits for an answer").wait_for()
-    page.get_by_role("button", name="Change it to 7.140 MHz").click()
+    page.get_by_role("button", name="Change it to 7.14 MHz").click()
     page.get_by_text("typed first: frequency 71.40").wait_for()
     page.get_by_text("3 readings count").wait_for()
 

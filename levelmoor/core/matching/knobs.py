@@ -38,6 +38,17 @@ def positions_of(knob: Knob, count: int = POSITIONS) -> FloatArray:
     return np.interp(np.geomspace(max(ends[0], ends[1] * 1e-3), ends[1], count), values, dials)
 
 
+def marks_of(network: Network, values: Mapping[Part, float]) -> dict[Part, float]:
+    """The marks at which the knobs give these values in F or H."""
+    marks = {}
+    for part in network.parts:
+        knob = network.knob(part)
+        assert knob is not None
+        dials, table = (knob.dial, knob.value) if not knob.inverted else (knob.dial[::-1], knob.value[::-1])
+        marks[part] = float(np.interp(values[part] / SIZE[knob.unit], table, dials))
+    return marks
+
+
 def values_at(network: Network, dials: Mapping[Part, ArrayLike]) -> dict[Part, FloatArray]:
     """Farad and henry of every part with its knobs at these marks; a double capacitor's other half is what is left.
 

@@ -7,12 +7,13 @@ References
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from levelmoor.core.matching.knobs import POSITIONS, foreseen_gamma, positions_of, values_at
+from levelmoor.core.matching.exact_settings import can_be_solved, exact_settings, nearest_settings, shares
+from levelmoor.core.matching.knobs import POSITIONS, foreseen_gamma, marks_of, positions_of, values_at
 from levelmoor.core.matching.ladder import impedances, stress
 from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, swr_from_gamma
@@ -21,6 +22,8 @@ COIL_POSITIONS = 30
 """So many places a coil that turns freely is looked at, where two capacitors are tuned beside it."""
 NEAR = 0.8
 """|Γ| of a place of the grid below which a match is looked for around it."""
+APART = 0.02
+"""As a share of a dial: settings closer than this on every dial are told as one."""
 MATCHED = 0.02
 """|Γ| below which a setting is a match."""
 NEWTON_STEPS = 30
@@ -83,9 +86,10 @@ def solutions(
 ) -> list[Match]:
     """Every setting that matches, the least loss first; where none does, the one that comes nearest.
 
-    All positions of the dials are looked at; around each least reflection the two dials that turn freely are brought to
-    Γ = 0 [2]_. With a coil and two capacitors there is one match, or two, for each position of the coil [1]_; a coil
-    that turns freely is looked at in 30 places.
+    With a coil and two capacitors there is a match, or two, for each position of the coil [1]_: they are followed along
+    it to the ends of the dials (`exact_settings`). Where too many dials are switches for that, or none matches exactly,
+    all positions are looked at, and around each least reflection the two dials that turn freely are brought as near to
+    Γ = 0 as they go [2]_.
 
     Raises
     ------
@@ -95,30 +99,48 @@ def solutions(
     load = complex(load_ohm)
     if not (math.isfinite(load.real) and math.isfinite(load.imag)) or load.real <= 0:
         raise ValueError("a load without resistance cannot be matched; R must be above 0 Ω")
-    grids = _grids(network, positions)
-    gamma = _gamma_of_grid(network, grids, frequency_hz, load, z0_ohm)
-    size = np.abs(gamma)
+    if network.missing:
+        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is empty")
+    if can_be_solved(network):
+        found = exact_settings(network, frequency_hz, load, z0_ohm)
+        if not found:
+            near = nearest_settings(network, frequency_hz, load, z0_ohm)
+            found = [v for v in near if _reflects(network, v, frequency_hz, load, z0_ohm) < MATCHED] or near[:1]
+        order = np.argsort(-shares(network, found, frequency_hz, load), kind="stable")
+        marks = [marks_of(network, found[i]) for i in order]
+    else:
+        of_grid = _of_grid(network, _grids(network, positions), frequency_hz, load, z0_ohm)
+        every = [match_at(network, d, frequency_hz, load, z0_ohm) for d in of_grid]
+        marks = [dict(m.dials) for m in sorted(every, key=lambda m: -m.share)]
+    return [match_at(network, d, frequency_hz, load, z0_ohm) for d in _different(network, marks, most)]
+
+
+def _reflects(
+    network: Network, values: Mapping[Part, float], frequency_hz: float, load: complex, z0_ohm: float
+) -> float:
+    return float(abs(foreseen_gamma(network, marks_of(network, values), frequency_hz, load, z0_ohm)))
+
+
+def _of_grid(
+    network: Network, grids: Mapping[Part, FloatArray], frequency_hz: float, load: complex, z0_ohm: float
+) -> list[dict[Part, float]]:
+    """Positions of switches, and of a dial that turns freely beside them, that match; else the one that comes nearest.
+    Two dials that turn freely are brought to the least from there [2]_."""
+    size = np.abs(_gamma_of_grid(network, grids, frequency_hz, load, z0_ohm))
     free = [p for p in network.parts if not _steps(network, p)]
-    if len(free) == 3:
-        free.remove(Part.COIL)
-    found: list[dict[Part, float]] = []
+    good = zip(*np.nonzero(size < MATCHED), strict=True)
+    found = [{p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)} for at in good]
     if len(free) == 2:
-        tuned = tuple(i for i, p in enumerate(network.parts) if p in free)
-        shape = tuple(3 if i in tuned else 1 for i in range(size.ndim))
         from scipy.ndimage import minimum_filter  # it takes long to load
 
+        shape = tuple(3 if p in free else 1 for p in network.parts)
         lowest = (size <= minimum_filter(size, size=shape, mode="nearest")) & (size < NEAR)
         start = {p: grids[p][i] for p, i in zip(network.parts, np.nonzero(lowest), strict=True)}
         found = _newton(network, start, free, frequency_hz, load, z0_ohm)
-    else:
-        for at in zip(*np.nonzero(size < MATCHED), strict=True):
-            found.append({p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)})
     if not found:
         at = np.unravel_index(int(np.argmin(size)), size.shape)
-        nearest = {p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)}
-        return [match_at(network, nearest, frequency_hz, load, z0_ohm)]
-    matches = [match_at(network, d, frequency_hz, load, z0_ohm) for d in _different(network, found)]
-    return sorted(matches, key=lambda m: -m.share)[:most]
+        return [{p: float(grids[p][i]) for p, i in zip(network.parts, at, strict=True)}]
+    return found
 
 
 def most_capacitance(matches: list[Match]) -> Match:
@@ -144,8 +166,6 @@ def _steps(network: Network, part: Part) -> bool:
 
 
 def _grids(network: Network, positions: int) -> dict[Part, FloatArray]:
-    if network.missing:
-        raise ValueError(f"{network.name}: the table of the {network.missing[0].value} dial is empty")
     three = len(network.parts) == 3
     grids = {}
     for part in network.parts:
@@ -201,14 +221,15 @@ def _newton(
     return [{p: float(v[i]) for p, v in dials.items()} for i in np.flatnonzero(reached)]
 
 
-def _different(network: Network, found: list[dict[Part, float]]) -> list[dict[Part, float]]:
-    """Each setting once: what Newton reached from two sides is one."""
-    kept: list[dict[Part, float]] = []
-    spans = {p: k.high - k.low for p in network.parts if (k := network.knob(p)) is not None}
-    for one in found:
-        if all(max(abs(one[p] - other[p]) / spans[p] for p in network.parts) > 2e-3 for other in kept):
-            kept.append(one)
-    return kept
+def _different(network: Network, marks: Sequence[Mapping[Part, float]], most: int) -> list[Mapping[Part, float]]:
+    """Each setting once, and of those that lie close together the first."""
+    spans = np.array([k.high - k.low for p in network.parts if (k := network.knob(p)) is not None])
+    every = np.array([[one[p] for p in network.parts] for one in marks]) / spans
+    kept: list[int] = []
+    for i, one in enumerate(every):
+        if len(kept) < most and (not kept or np.min(np.max(np.abs(every[kept] - one), axis=1)) > APART):
+            kept.append(i)
+    return [marks[i] for i in kept]
 
 
 GENERIC_KNOBS = {
