@@ -141,7 +141,7 @@ def main() -> None:
         turn(telephone, "SWR at most 2:1 on 6m")
         keep(telephone, "telephone")
         telephone.goto(f"{evaluation}/plan/sheet")
-        telephone.get_by_text("Everything is kept").wait_for()
+        telephone.get_by_text("Everything is saved").wait_for()
         telephone.locator("[data-tick]").first.click()
         telephone.locator(".sheet-run").first.scroll_into_view_if_needed()
         telephone.evaluate("document.querySelector('.sheet-run').scrollIntoView({ block: 'start' })")
