@@ -1,13 +1,18 @@
 """The commands trials, match and choke."""
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
+from levelmoor.core.matching.solutions import generic_network
+from levelmoor.core.model.evaluation import Evaluation, Product
+from levelmoor.core.model.networks import NetworkKind
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.through.choking import s21_of
+from levelmoor.formats.exchange import to_document
 from levelmoor.formats.touchstone_out import write_s1p
 from tests.command import levelmoor
 
@@ -59,9 +64,25 @@ def test_match_of_a_sweep_and_of_a_written_load_agree(tmp_path):
     assert losses == sorted(losses)
 
 
+def test_match_says_where_nothing_matches_and_ends_with_its_own_code():
+    answer = levelmoor("match", "2", "--network", "pi", "--at", "1.85")
+    assert answer.returncode == 6
+    assert "no position of the dials matches; this comes closest" in answer.stdout
+
+
+def test_match_takes_the_tables_of_an_evaluation(tmp_path):
+    path = tmp_path / "case.json"
+    network = replace(generic_network(NetworkKind.PI, "Hut tuner"), id="1", coil_q=88.0)
+    path.write_text(json.dumps(to_document(Evaluation("Hut", Product("Hut"), networks=(network,)))))
+    answer = levelmoor("match", "20-j30", "--at", "7.1", "--of", path, "--network", "Hut tuner", "--json")
+    assert (answer.returncode, json.loads(answer.stdout)[0]["network"]) == (0, "Hut tuner")
+    assert "name one of its networks" not in levelmoor("match", "50", "--at", "7", "--of", path).stderr
+
+
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
+        (("50", "--at", "7", "--network", "Z"), "choose from T, L-series"),
         (("open", "--at", "7"), "neither a file nor a load"),
         (("50",), "give the frequency"),
         (("50", "--at", "x"), "frequency"),

@@ -8,6 +8,8 @@ VERDICT_EXITS = {"pass": 0, "fail": 1, "too_close": 3, "not_shown": 4, "outside"
 """The exit code of a verdict, by its value."""
 BAD_INPUT = 2
 INSTRUMENT_FAILS = 5
+NOTHING_MATCHES = 6
+"""No setting of the network matches the load."""
 
 
 class BadInput(Exception):

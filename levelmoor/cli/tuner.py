@@ -4,9 +4,21 @@ import argparse
 import json
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from levelmoor.cli.exits import VERDICT_EXITS, BadInput, refusing
+from levelmoor.cli.exits import NOTHING_MATCHES, VERDICT_EXITS, BadInput, refusing
+
+if TYPE_CHECKING:
+    from levelmoor.core.model.networks import Network
+
+KINDS = {
+    "T": "t",
+    "L-series": "l_series_first",
+    "L-shunt": "l_shunt_first",
+    "pi": "pi",
+    "differential": "differential_t",
+}
+"""Networks of a usual size by the names that the command has for them."""
 
 
 def add_commands(commands: Any) -> None:
@@ -22,12 +34,18 @@ def add_commands(commands: Any) -> None:
 
     match = commands.add_parser("match", help="the settings of a network that match a load, with their losses")
     match.add_argument("load", metavar="LOAD.s1p", help="a sweep of the load, or the load itself, such as 25-j100")
-    match.add_argument("--network", choices=("T", "L-series", "L-shunt", "pi", "differential"), default="T")
+    match.add_argument(
+        "--network", default="T", metavar="KIND",
+        help=f"{', '.join(KINDS)}, of a usual size; or with --of, the name of one of its networks",
+    )  # fmt: skip
+    match.add_argument(
+        "--of", metavar="FILE.zip", type=Path, help="an exported evaluation, for its networks with their tables"
+    )
     match.add_argument(
         "--at", action="append", default=[], metavar="MHZ", help="frequencies (default: the middle of the sweep)"
     )
-    match.add_argument("--coil-q", type=float, default=150.0)
-    match.add_argument("--capacitor-q", type=float, default=1500.0)
+    match.add_argument("--coil-q", type=float, help="default: 150, or that of the evaluation's network")
+    match.add_argument("--capacitor-q", type=float, help="default: 1500, or that of the evaluation's network")
     match.add_argument("--power", type=float, default=100.0, metavar="W")
     match.add_argument("--most", type=int, default=6, help="number of settings at each frequency")
     match.add_argument("--json", action="store_true")
@@ -75,24 +93,12 @@ def _trials(options: argparse.Namespace) -> int:
 
 
 def _match(options: argparse.Namespace) -> int:
-    from levelmoor.core.matching.solutions import generic_network, solutions, with_loss
-    from levelmoor.core.model.networks import NetworkKind
+    from levelmoor.core.matching.solutions import solutions, with_loss
     from levelmoor.core.rf.frequency import parse_frequency
     from levelmoor.formats.tuner_answer import match_answer, match_text
 
-    kinds = {
-        "T": NetworkKind.T,
-        "L-series": NetworkKind.L_SERIES_FIRST,
-        "L-shunt": NetworkKind.L_SHUNT_FIRST,
-        "pi": NetworkKind.PI,
-        "differential": NetworkKind.DIFFERENTIAL_T,
-    }
     with refusing(Path(options.load)):
-        network = replace(
-            generic_network(kinds[options.network], f"a usual {options.network}"),
-            coil_q=options.coil_q,
-            capacitor_q=options.capacitor_q,
-        )
+        network = _network(options)
         if not 0 < options.power < 1e6:
             raise ValueError(f"a power must be above 0 W, not {options.power:g}")
         loads = _loads(options.load, [parse_frequency(at) for at in options.at])
@@ -108,7 +114,27 @@ def _match(options: argparse.Namespace) -> int:
     else:
         for answer in answers:
             print(*match_text(answer), sep="\n")
-    return 0
+    return 0 if all(answer.matches for answer in answers) else NOTHING_MATCHES
+
+
+def _network(options: argparse.Namespace) -> "Network":
+    """A network of a usual size, or one of an evaluation with its tables."""
+    from levelmoor.core.matching.solutions import generic_network
+    from levelmoor.core.model.networks import NetworkKind
+    from levelmoor.formats.exchange_file import read_exchange
+
+    if options.of is None:
+        if options.network not in KINDS:
+            raise ValueError(f"--network {options.network}: choose from {', '.join(KINDS)}")
+        bare = generic_network(NetworkKind(KINDS[options.network]), f"a usual {options.network}")
+        return replace(bare, coil_q=options.coil_q or bare.coil_q, capacitor_q=options.capacitor_q or bare.capacitor_q)
+    every = read_exchange(options.of.read_bytes()).evaluation.networks
+    named = [n for n in every if n.name == options.network] or (list(every) if len(every) == 1 else [])
+    if not named:
+        known = ", ".join(n.name for n in every) or "none"
+        raise ValueError(f"{options.of.name}: name one of its networks with --network: {known}")
+    own = named[0]
+    return replace(own, coil_q=options.coil_q or own.coil_q, capacitor_q=options.capacitor_q or own.capacitor_q)
 
 
 def _loads(given: str, wanted: list[float]) -> list[tuple[float, complex]]:

@@ -6,6 +6,7 @@ from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.matching.behind_match import NOT_RADIATION, behind_match
 from levelmoor.core.matching.knobs import SIZE
 from levelmoor.core.matching.solutions import Match
+from levelmoor.core.matching.solutions import matches as is_match
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, Part
@@ -82,6 +83,7 @@ class MatchAnswer(Answer):
     resistance_ohm: float
     reactance_ohm: float
     power_w: float
+    matches: bool
     settings: list[SettingAnswer]
     said: str
 
@@ -102,7 +104,7 @@ def match_answer(
         )  # fmt: skip
     return MatchAnswer(
         network=network.name, frequency_hz=frequency_hz, resistance_ohm=load_ohm.real, reactance_ohm=load_ohm.imag,
-        power_w=power_w, settings=settings, said=NOT_RADIATION,
+        power_w=power_w, matches=is_match(matches[0]), settings=settings, said=NOT_RADIATION,
     )  # fmt: skip
 
 
@@ -110,6 +112,8 @@ def match_text(answer: MatchAnswer) -> Iterator[str]:
     """The same as lines to be read."""
     load = format_load(complex(answer.resistance_ohm, answer.reactance_ohm))
     yield f"{answer.frequency_hz / 1e6:.3f} MHz, {load}, {answer.network}, {answer.power_w:g} W"
+    if not answer.matches:
+        yield "  no position of the dials matches; this comes closest:"
     for s in answer.settings:
         parts = ", ".join(f"{PART_WORDS[p]} {v:.4g} {'µH' if p is Part.COIL else 'pF'}" for p, v in s.values.items())
         yield (

@@ -56,14 +56,22 @@ def exact_settings(network: Network, frequency_hz: float, load_ohm: complex, z0_
     if coil.steps:
         return found
     # matches that lie within a narrow range of inductances are met from the other dial
-    found += of.crossings(of.spread(Part.COIL), of.spread(of.along)[:: PLACES // ALONG_THE_COIL], coil_along=True)
+    places = of.spread(of.along)[:: PLACES // ALONG_THE_COIL]
+    found += of.crossings(of.spread(Part.COIL), places, coil_along=True)
     for _ in range(2 if found else 0):
-        best = found[int(np.argmax(shares(network, found, frequency_hz, load_ohm)))][Part.COIL]
-        i = int(np.searchsorted(inductances, best))
-        about = np.linspace(inductances[max(i - 1, 0)], inductances[min(i + 1, inductances.size - 1)], CLOSER)
-        found += of.crossings(about, of.spread(of.along))
-        inductances = np.unique(np.concatenate([inductances, about]))
+        best = found[int(np.argmax(shares(network, found, frequency_hz, load_ohm)))]
+        inductances, closer = _closer(inductances, best[Part.COIL])
+        found += of.crossings(closer, of.spread(of.along))
+        places, closer = _closer(places, best[of.along])
+        found += of.crossings(of.spread(Part.COIL), closer, coil_along=True)
     return found
+
+
+def _closer(places: FloatArray, best: float) -> tuple[FloatArray, FloatArray]:
+    """More places between the two beside the best, with those there were, and by themselves."""
+    i = int(np.searchsorted(places, best))
+    closer = np.linspace(places[max(i - 1, 0)], places[min(i + 1, places.size - 1)], CLOSER)
+    return np.unique(np.concatenate([places, closer])), closer
 
 
 def nearest_settings(network: Network, frequency_hz: float, load_ohm: complex, z0_ohm: float = 50.0) -> list[Values]:

@@ -46,11 +46,6 @@ class Match:
     def loss_db(self) -> float:
         return -10 * math.log10(self.share) if self.share > 0 else math.inf
 
-    @property
-    def capacitance_f(self) -> float:
-        """What it has of capacitance in all."""
-        return sum(v for p, v in self.values.items() if p is not Part.COIL)
-
 
 def match_at(
     network: Network, dials: Mapping[Part, float], frequency_hz: float, load_ohm: complex, z0_ohm: float = 50.0
@@ -143,9 +138,9 @@ def _of_grid(
     return found
 
 
-def most_capacitance(matches: list[Match]) -> Match:
-    """Of settings that match, the one with most capacitance: of a T it loses least, or nearly so."""
-    return max(matches, key=lambda m: m.capacitance_f)
+def matches(match: Match) -> bool:
+    """Whether a setting is a match, and not only the one that comes nearest."""
+    return match.swr < float(swr_from_gamma(2 * MATCHED))
 
 
 def with_loss(match: Match, power_w: float) -> Match:

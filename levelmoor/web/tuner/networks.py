@@ -7,11 +7,10 @@ from flask.typing import ResponseReturnValue
 
 from levelmoor.core.matching.behind_match import behind_match
 from levelmoor.core.matching.knobs import learn_tables
-from levelmoor.core.matching.solutions import MATCHED, most_capacitance, solutions, with_loss
+from levelmoor.core.matching.solutions import matches, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
 from levelmoor.core.rf.frequency import parse_frequency
-from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.trials.load_text import Load, load_as_swept, parse_load
 from levelmoor.core.words.bounds import NUMBERS
 from levelmoor.core.words.figures import brief_mhz
@@ -33,6 +32,7 @@ networks = Blueprint(
 )
 
 SHOWN_MATCHES = 6
+NOTHING_MATCHES = "No position of the dials matches this load; this comes closest."
 LOADS = (5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
 _losses: Kept[str] = Kept(32)
 
@@ -118,12 +118,8 @@ def _matched(evaluation: Evaluation) -> dict[str, Any]:
     if z is None:
         raise ValueError("enter the load's R and X, as in 10 - j80, or choose the sweep of the antenna")
     found = [with_loss(m, power) for m in solutions(network, hz, z)]
-    most = most_capacitance(found)
-    first = [most, *(m for m in found if m is not most)][:SHOWN_MATCHES]
+    first = found[:SHOWN_MATCHES]
     left = [behind_match(network, m.dials, hz, z, power, swr_seen=m.swr) for m in first]
-    nothing = (
-        "" if found[0].swr < float(swr_from_gamma(2 * MATCHED)) else "No position of the dials matches this load; "
-    )
     return {
         "network": network,
         "matches": list(zip(first, left, strict=True)),
@@ -131,7 +127,7 @@ def _matched(evaluation: Evaluation) -> dict[str, Any]:
         "hz": hz,
         "power": power,
         "count": len(found),
-        "nearest": f"{nothing}this comes closest." if nothing else "",
+        "nearest": "" if matches(found[0]) else NOTHING_MATCHES,
     }
 
 
