@@ -74,7 +74,7 @@ def test_match_takes_the_tables_of_an_evaluation(tmp_path):
     path = tmp_path / "case.json"
     network = replace(generic_network(NetworkKind.PI, "Hut tuner"), id="1", coil_q=88.0)
     path.write_text(json.dumps(to_document(Evaluation("Hut", Product("Hut"), networks=(network,)))))
-    answer = levelmoor("match", "20-j30", "--at", "7.1", "--of", path, "--network", "Hut tuner", "--json")
+    answer = levelmoor("match", "2000+j500", "--at", "14.2", "--of", path, "--network", "Hut tuner", "--json")
     assert (answer.returncode, json.loads(answer.stdout)[0]["network"]) == (0, "Hut tuner")
     assert "name one of its networks" not in levelmoor("match", "50", "--at", "7", "--of", path).stderr
 
