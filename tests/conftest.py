@@ -60,7 +60,7 @@ _served = []
 def pytest_collection_modifyitems(config, items):
     place = {name: n for n, name in enumerate(LONG)}
     items.sort(key=lambda item: place.get(item.path.name, len(LONG)))
-    config.stash[_demo_wanted] = any("demo_loaded" in item.fixturenames for item in items)
+    config.stash[_demo_wanted] = any({"demo_loaded", "untouched_demo"} & set(item.fixturenames) for item in items)
 
 
 # One database server for all workers: the process that hands out the tests keeps it, each worker has a schema of its
@@ -150,13 +150,18 @@ def copy_rows(name, owner_url):
     engine.dispose()
 
 
+def add_shared_demo(config, server, found):
+    """Put the demo into an empty schema, if the workers share one."""
+    folder = getattr(config, "workerinput", {}).get("database")
+    if folder and config.stash[_demo_wanted]:
+        copy_rows(demo_once(Path(folder).parent, server), found.owner)
+
+
 @pytest.fixture(scope="session")
 def addresses(request, mariadb):
     """The database by the account that serves and by the one that owns the schema."""
     found = fresh_schema(mariadb)
-    folder = getattr(request.config, "workerinput", {}).get("database")
-    if folder and request.config.stash[_demo_wanted]:
-        copy_rows(demo_once(Path(folder).parent, mariadb), found.owner)
+    add_shared_demo(request.config, mariadb, found)
     return found
 
 
@@ -181,6 +186,18 @@ def maker(database_url):
 def demo_loaded(maker):
     """The demo is in the database."""
     load_demo(maker, refresh_card)
+
+
+@pytest.fixture
+def untouched_demo(request, mariadb):
+    """A browser on a database of its own, with the demo and nothing else in it."""
+    found = fresh_schema(mariadb)
+    add_shared_demo(request.config, mariadb, found)
+    app = create_app(found.serving, demo_sign_in=True)
+    app.config["WTF_CSRF_ENABLED"] = False
+    load_demo(app.config["SESSIONS"], refresh_card)
+    yield app.test_client()
+    app.config["SESSIONS"].kw["bind"].dispose()
 
 
 @pytest.fixture

@@ -7,6 +7,7 @@ session then knows who.
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from operator import itemgetter
 from typing import Any
 
 from sqlalchemy import Date, event, insert, inspect, select
@@ -72,7 +73,9 @@ def _note(session: Session, _context: object) -> None:
     actor: Actor | None = session.info.get(ACTOR)
     if actor is None:
         return
-    found = [*_added(session), *(e for row in session.dirty for e in _changed(session, row))]
+    # what was changed in one flush has no order of its own
+    changed = [e for row in session.dirty for e in _changed(session, row)]
+    found = [*_added(session), *sorted(changed, key=itemgetter("row_kind", "row_id"))]
     if not found:
         return
     said = {"at": now(), "user_id": actor.user_id, "who": actor.name[:200], "address": actor.address[:60]}

@@ -142,8 +142,8 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "coil_q": number_cell("the coil's Q, as in 150", *NUMBERS["network.coil_q"]),
         "capacitor_q": number_cell("the capacitors' Q, as in 1500", *NUMBERS["network.capacitor_q"]),
         "q_source": text_cell("network.q_source"),
-        "rated_v": optional_number_cell("the peak voltage its parts stand, as in 1000", *NUMBERS["network.rated_v"]),
-        "rated_a": optional_number_cell("the current its parts stand, as in 5", *NUMBERS["network.rated_a"]),
+        "rated_v": optional_number_cell("the peak voltage it withstands, as in 1000", *NUMBERS["network.rated_v"]),
+        "rated_a": optional_number_cell("the current it withstands, as in 5", *NUMBERS["network.rated_a"]),
     },
     "trial": {
         "load": load_cell,

@@ -49,13 +49,13 @@ COMMANDS = [
 
 
 @pytest.fixture
-def walked(client, demo_loaded):
+def walked(untouched_demo):
     """The sentences of each screen, in the order of a walk over all links: first by a stranger, then by a reviewer."""
     found = {}
     for who in ("stranger", "reviewer"):
         if who == "reviewer":
             email = scenario.PEOPLE[0][0]
-            client.post("/sign-in", data={"email": email, "password": scenario.PASSWORD})
+            untouched_demo.post("/sign-in", data={"email": email, "password": scenario.PASSWORD})
         waiting, seen = deque(["/"]), set()
         while waiting:
             address = waiting.popleft()
@@ -64,7 +64,7 @@ def walked(client, demo_loaded):
             if path in seen or NOT_WALKED.search(path):
                 continue
             seen.add(path)
-            answer = client.get(place)
+            answer = untouched_demo.get(place)
             if answer.status_code in (301, 302, 303):
                 waiting.append(answer.location)
             if answer.mimetype == "text/html":

@@ -216,7 +216,7 @@ class RoundLog:
         if last is None:
             return Advice((), (), ("Sweep every band once before you move anything.",))
         if self.rounds[-1] is not last:
-            return Advice((), (), (f"Sweep round {self.rounds[-1].number}to see what your move did.",))
+            return Advice((), (), (f"Sweep round {self.rounds[-1].number} to see what your move did.",))
         return advise(self.response, self.aims, self.now, [_standing(b) for b in last.bands])
 
     def shift(self, k: int, round_: Round, from_: Round | None) -> Shift | None:

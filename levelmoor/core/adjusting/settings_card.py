@@ -31,6 +31,7 @@ SLIP = 0.12
 source)."""
 FAR_OFF = 0.5
 """So far, in ln f, a dip lies off what its neighbours say before a slip is asked about."""
+AGAIN = {1: "once", 2: "twice", 3: "three times"}
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ class Returns:
         """In a sentence for the card."""
         if self.dip_sd_hz is None or self.swr_sd is None:
             left = FEWEST - self.count
-            return f"repeatability unknown: set this mark {'once' if left == 1 else f'{left} times'} more"
+            return f"repeatability unknown: set this mark {AGAIN[left]} more"
         half = student(0.975, self.count - 1) * self.dip_sd_hz
         return f"returns within {half / 1e3:.2g} kHz and {2 * self.swr_sd:.1g} of SWR, {self.count} times"
 

@@ -165,7 +165,7 @@ class Court:
 
     def _adjusted_since(self, last: int) -> str:
         todo = self.kinds[0].todo
-        return said("round.nothing", round=last, nothing="nothing was heard", todo=todo)
+        return said("round.nothing", round=last, nothing="nothing has counted", todo=todo)
 
     def _unsaid(self, pieces: Sequence[Offered]) -> str:
         name = next((p.name for k, p in pieces if k.in_settings and not p.latest.setting_id), "")

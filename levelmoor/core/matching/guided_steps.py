@@ -29,7 +29,7 @@ def guided_steps(network: Network) -> list[GuidedStep]:
         GuidedStep("Listen: turn the coil for the loudest noise on the band. That is close, without transmitting.",
                    Part.COIL, False)
     )  # fmt: skip
-    steps.append(GuidedStep(f"{names.get(Part.COIL, 'The coil')} : turn slowly to the first dip.", Part.COIL))
+    steps.append(GuidedStep(f"{names.get(Part.COIL, 'The coil')}: turn slowly to the first dip.", Part.COIL))
     if Part.C_IN in has:
         double = network.kind is NetworkKind.DIFFERENTIAL_T
         side = "The double capacitor" if double else "Transmitter side"

@@ -81,7 +81,7 @@ def test_what_is_within_its_limit_is_said_to_be_done():
 
 def test_a_trip_that_was_not_swept_since_is_swept_first():
     log = log_of(case(swept("one", 130e6, 1), adjustments=(TRIP,)))
-    assert log.advice.words == ("Sweep round 2to see what your move did.",)
+    assert log.advice.words == ("Sweep round 2 to see what your move did.",)
 
 
 def test_what_is_set_aside_tells_nothing():
