@@ -6,6 +6,7 @@ from importlib.resources import files
 
 import numpy as np
 import pytest
+import skrf
 
 from levelmoor.core.bench.calibration import standard_reflections
 from levelmoor.core.model.equipment import Kit
@@ -59,6 +60,14 @@ def test_pad_from_a_two_port_sweep(tmp_path):
     path.write_text("# MHz S RI R 50\n100 0 0 0.01 0 0.01 0 0 0\n800 0 0 0.01 0 0.01 0 0 0\n")
     assert "40.00" in levelmoor("pad", "--s21", path, "--at", "146MHz").stdout
     assert levelmoor("pad", "--s21", path, "--reference", path).returncode == 2
+
+
+def test_pad_that_was_swept_in_75_ohm(tmp_path):
+    (s,) = skrf.network.renormalize_s(np.array([[[0, 0.1], [0.1, 0]]]), 50, 75, s_def="traveling")
+    figures = " ".join(f"{v.real:.9g} {v.imag:.9g}" for v in (s[0, 0], s[1, 0], s[0, 1], s[1, 1]))
+    path = tmp_path / "pad.s2p"
+    path.write_text(f"# MHz S RI R 75\n100 {figures}\n800 {figures}\n")
+    assert "20.00" in levelmoor("pad", "--s21", path, "--at", "146MHz").stdout
 
 
 def test_correct_gives_back_what_was_there(tmp_path):

@@ -1,7 +1,6 @@
 """The command line's adjust and card: the rounds of an exported evaluation and the next move, and its settings card."""
 
 import argparse
-import json
 from pathlib import Path
 from typing import Any
 
@@ -28,6 +27,7 @@ def _adjust(options: argparse.Namespace) -> int:
     from levelmoor.core.adjusting.round_log import RoundLog, states_of
     from levelmoor.core.evidence.dossier import Dossier
     from levelmoor.formats.adjust_answer import adjust_answer, adjust_text
+    from levelmoor.formats.claim_answer import as_json
     from levelmoor.formats.exchange_file import read_exchange
 
     with refusing(options.evaluation):
@@ -37,7 +37,7 @@ def _adjust(options: argparse.Namespace) -> int:
     dossier = Dossier(evaluation)
     answers = [adjust_answer(RoundLog(evaluation, dossier, state)) for state in states_of(evaluation)]
     if options.json:
-        print(json.dumps([a.model_dump(mode="json") for a in answers], indent=1))
+        print(as_json(answers))
     else:
         for answer in answers:
             print(*adjust_text(answer), sep="\n")

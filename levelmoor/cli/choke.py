@@ -1,7 +1,6 @@
 """The command line's choke: choking impedance from a sweep in the series fixture."""
 
 import argparse
-import json
 from pathlib import Path
 from typing import Any
 
@@ -28,6 +27,7 @@ def _choke(options: argparse.Namespace) -> int:
     from levelmoor.core.through.through_verdict import choking_curve, judge_through
     from levelmoor.core.words.figures import brief_mhz
     from levelmoor.formats.choke_answer import choke_answer
+    from levelmoor.formats.claim_answer import as_json
     from levelmoor.formats.through_file import read_through
 
     with refusing(options.file):
@@ -48,7 +48,7 @@ def _choke(options: argparse.Namespace) -> int:
         words = " ".join(found.reason for found in judged if found.verdict is verdict)
         answer = answer.model_copy(update={"verdict": verdict, "reason": words})
     if options.json:
-        print(json.dumps(answer.model_dump(mode="json"), indent=1))
+        print(as_json(answer))
     else:
         print(f"The least is {answer.least_ohm:.4g} Ω at {brief_mhz(round(answer.least_hz, -3))} MHz; {answer.stray}.")
         for p in answer.points:

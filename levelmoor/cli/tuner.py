@@ -1,7 +1,6 @@
 """The command line's trials and match: what a tuner matched, and the settings of a network that match a load."""
 
 import argparse
-import json
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -60,6 +59,7 @@ def _trials(options: argparse.Namespace) -> int:
     from levelmoor.core.model.evaluation import Evaluation, Product, Sample, Setup
     from levelmoor.core.model.quantities import ShownBy
     from levelmoor.core.trials.trial_grid import cells_of
+    from levelmoor.formats.claim_answer import as_json
     from levelmoor.formats.trials_csv import read_trials
     from levelmoor.formats.tuner_answer import trials_answer
 
@@ -82,7 +82,7 @@ def _trials(options: argparse.Namespace) -> int:
     findings = judge(evaluation)
     answer = trials_answer(evaluation, findings, cells_of(found, {}))
     if options.json:
-        print(json.dumps(answer.model_dump(mode="json"), indent=1))
+        print(as_json(answer))
     else:
         for cell in answer.cells:
             print(f"{cell.frequency_hz / 1e6:.3f} MHz into {cell.load}: {cell.words}")
@@ -95,6 +95,7 @@ def _trials(options: argparse.Namespace) -> int:
 def _match(options: argparse.Namespace) -> int:
     from levelmoor.core.matching.solutions import solutions, with_loss
     from levelmoor.core.rf.frequency import parse_frequency
+    from levelmoor.formats.claim_answer import as_json
     from levelmoor.formats.tuner_answer import match_answer, match_text
 
     with refusing(Path(options.load)):
@@ -110,7 +111,7 @@ def _match(options: argparse.Namespace) -> int:
             for hz, z in loads
         ]  # fmt: skip
     if options.json:
-        print(json.dumps([a.model_dump(mode="json") for a in answers], indent=1))
+        print(as_json(answers))
     else:
         for answer in answers:
             print(*match_text(answer), sep="\n")

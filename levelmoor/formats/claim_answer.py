@@ -1,6 +1,9 @@
 """What `claim --json` prints: how a line of claims is understood."""
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel, ConfigDict
+from pydantic_core import to_json
 
 from levelmoor.core.claims.claim_line import UnderstoodLine
 from levelmoor.core.model.claims import Tuner
@@ -11,6 +14,11 @@ class Answer(BaseModel):
     """What a command prints; the model is its JSON Schema."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+def as_json(answer: BaseModel | Sequence[BaseModel]) -> str:
+    """An answer, or several, as JSON; what is infinite or not a number is null."""
+    return to_json(answer, indent=1, inf_nan_mode="null").decode()
 
 
 class WindowSaid(Answer):

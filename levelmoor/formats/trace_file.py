@@ -29,7 +29,7 @@ def read_trace_file(name: str, data: bytes, unit: str = "", levels: bool = False
         Naming file, line, column, what stands there and what would be right.
     """
     if _of_s21(name, data, levels):
-        through = read_through(name, data, unit)
+        through = read_through(name, data, unit).referred_to(50.0)
         return Trace(through.frequency_hz, -through.loss_db), S21
     try:
         return read_capture_file(name, data, unit).trace, LEVEL

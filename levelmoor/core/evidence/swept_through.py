@@ -78,7 +78,9 @@ class SweptThrough(GatedKind["ThroughPiece"]):
         return self.shown(piece, window)[1]
 
     def shown(self, piece: "ThroughPiece", window: Window | None) -> tuple[Verdict, str, Figure | None]:
-        one = piece.latest
+        one, z0 = piece.latest, self.claim.z0_ohm
+        if self.fixture is Fixture.THROUGH and not piece.two_port.can_be_referred_to(z0):
+            return Verdict.NOT_SHOWN, said("through.impedance", read=piece.two_port.z0_ohm, claimed=z0), None
         empty = empty_of(self.question.evaluation, one.instrument_id) if self.fixture is Fixture.SERIES else None
         figures = self.dossier.book.instruments[one.instrument_id].figures
         curve = curve_for(self.claim, piece.two_port, figures, empty.two_port if empty else None)
@@ -118,7 +120,10 @@ class ThroughPiece(Measurement[Through]):
 def are_repeats(one: Through, other: Through) -> bool:
     """Sweeps of one state with one instrument on one day that agree in dB over what both cover."""
     state = ("sample_id", "setup_id", "setting_id", "round", "instrument_id", "fixture")
-    if any(getattr(one, n) != getattr(other, n) for n in state) or one.two_port.scalar != other.two_port.scalar:
+    kind = ("scalar", "z0_ohm")
+    if any(getattr(one, n) != getattr(other, n) for n in state):
+        return False
+    if any(getattr(one.two_port, n) != getattr(other.two_port, n) for n in kind):
         return False
     if len({x.taken_on[:10] for x in (one, other) if x.taken_on}) > 1 or one.sha256 == other.sha256:
         return False

@@ -3,6 +3,7 @@
 References
 ----------
 .. [1] D. M. Pozar, Microwave Engineering, ch. 4, the scattering matrix (memory).
+.. [2] K. Kurokawa, Power waves and the scattering matrix, IEEE Trans. Microw. Theory Tech. 13(2), 1965 (memory).
 """
 
 from collections.abc import Sequence
@@ -13,6 +14,8 @@ from numpy.typing import ArrayLike, NDArray
 
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray
 from levelmoor.core.rf.windows import EDGE_TOLERANCE, reaches
+
+LEAST_S21 = 1e-15
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,13 +33,41 @@ class TwoPort:
     def __post_init__(self) -> None:
         if self.frequency_hz.size < 2 or np.any(np.diff(self.frequency_hz) <= 0):
             raise ValueError("a port-to-port sweep needs at least two rising frequencies")
-        if not np.all(np.abs(self.s21) > 0):
-            raise ValueError("S21 of 0: something always gets through, if only noise")
+        if not np.all(np.abs(self.s21) > LEAST_S21):
+            raise ValueError("S21 below -300 dB: something always gets through, if only noise")
 
     @property
     def loss_db(self) -> FloatArray:
         """Insertion loss -20 log10 |S21| in dB [1]_."""
         return np.asarray(-20 * np.log10(np.abs(self.s21)))
+
+    def can_be_referred_to(self, z0_ohm: float) -> bool:
+        """Another reference needs the reflections of both ports."""
+        return self.z0_ohm == z0_ohm or (self.s11 is not None and self.s22 is not None and not self.scalar)
+
+    def referred_to(self, z0_ohm: float) -> "TwoPort":
+        """The same article between ports of another reference, S' = (S - r)(1 - r S)^-1 with the reflection r of the
+        new reference in the old [2]_; what is passive sends as much back as forth, S12 = S21.
+
+        Raises
+        ------
+        ValueError
+            If the reflections of its ports were not swept.
+        """
+        if self.z0_ohm == z0_ohm:
+            return self
+        if not self.can_be_referred_to(z0_ohm) or self.s11 is None or self.s22 is None:
+            raise ValueError(f"a sweep in {self.z0_ohm:g} Ω without S11 and S22 cannot be converted to {z0_ohm:g} Ω")
+        r = (z0_ohm - self.z0_ohm) / (z0_ohm + self.z0_ohm)
+        across = self.s21**2
+        under = (1 - r * self.s11) * (1 - r * self.s22) - r**2 * across
+        return replace(
+            self,
+            s21=self.s21 * (1 - r**2) / under,
+            s11=((self.s11 - r) * (1 - r * self.s22) + r * across) / under,
+            s22=((self.s22 - r) * (1 - r * self.s11) + r * across) / under,
+            z0_ohm=z0_ohm,
+        )
 
     def covers(self, low_hz: float, high_hz: float) -> bool:
         return reaches(float(self.frequency_hz[0]), float(self.frequency_hz[-1]), low_hz, high_hz)

@@ -20,8 +20,13 @@ from levelmoor.core.words.said import said
 
 USUAL_STRAY_F = 0.3e-12
 """What a small fixture has from port to port where it was not swept empty (common practice, no source)."""
+MOST_STRAY_F, LEAK_S = 20e-12, 2e-5
+"""A fixture with more than this between its ports, beside what leaks in the analyzer, was not empty (common practice,
+no source)."""
 STRAY_LEFT = 0.2
 """What the subtraction of a swept stray leaves of it: it moves when a choke is put in (common practice, no source)."""
+LEAST_OHM, LEAST_S = 1e-9, 1e-12
+"""What is nearer to a short, or to nothing, is counted as this."""
 BELIEVED = 1.0
 """Up to this share of the stray's own impedance a choke's is believed."""
 ISOLATION_DB = 80.0
@@ -81,9 +86,9 @@ def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None)
     w = 2 * np.pi * f
     known = np.zeros(f.size, dtype=bool)
     admittance = np.asarray(1j * w * USUAL_STRAY_F, dtype=np.complex128)
-    if empty is not None and not empty.scalar and not two_port.scalar:
+    if empty is not None and not empty.scalar and not two_port.scalar and is_empty(empty):
         known = empty.reaches(f)
-        admittance = np.where(known, 1 / series_impedance(empty.at(f), z0), admittance)
+        admittance = np.where(known, _admittance(empty.at(f), empty.z0_ohm), admittance)
     left = np.where(known, STRAY_LEFT, 1.0)
     words = _stray_words(known, empty)
     believed = BELIEVED / np.maximum(np.abs(admittance), 1e-12)
@@ -93,14 +98,31 @@ def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None)
         return Choking(f, middle, np.hypot(u_fixture, middle**2 * np.abs(admittance) * left), believed, words,
                        None, z0, noise)  # fmt: skip
     z = series_impedance(two_port.s21, z0)
-    z = np.where(known, 1 / (1 / z - admittance), z)
+    if known.any():
+        rest = _admittance(two_port.s21, z0) - admittance
+        z = np.where(known, 1 / np.where(np.abs(rest) < LEAST_S, LEAST_S, rest), z)
     u = np.hypot(u_fixture, np.abs(z) ** 2 * np.abs(admittance) * left)
     return Choking(f, np.abs(z), u, believed, words, z, noise_ohm=noise)
+
+
+def is_empty(fixture: TwoPort) -> bool:
+    """Whether a sweep of the fixture shows no more than a small capacitance between its ports."""
+    y = _admittance(fixture.s21, fixture.z0_ohm)
+    small = np.median(np.abs(y) / (2 * np.pi * fixture.frequency_hz * MOST_STRAY_F + LEAK_S)) < 1
+    return bool(small and np.median(np.abs(y.real) / (0.7 * np.abs(y) + LEAK_S)) < 1)
+
+
+def _admittance(s21: ComplexArray, z0_ohm: float) -> ComplexArray:
+    """That of what is in series, bounded where everything passes."""
+    z = series_impedance(s21, z0_ohm)
+    return np.asarray(1 / np.where(np.abs(z) < LEAST_OHM, LEAST_OHM, z))
 
 
 def _stray_words(known: NDArray[np.bool_], empty: TwoPort | None) -> str:
     if empty is None:
         return said("stray.assumed")
+    if not empty.scalar and not is_empty(empty):
+        return said("stray.not_empty")
     span = (float(empty.frequency_hz[0]), float(empty.frequency_hz[-1]))
     if not known.any():
         return said("stray.elsewhere", span=span)

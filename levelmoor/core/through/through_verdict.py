@@ -81,8 +81,16 @@ def noise_of_s21(two_port: TwoPort, figures: Residuals) -> float:
     return max(figures.noise, noise_of(np.abs(two_port.s21) if two_port.scalar else two_port.s21))
 
 
-def loss_curve(two_port: TwoPort, figures: Residuals) -> ThroughCurve:
-    """Insertion loss in dB; u from tracking, noise, leakage, and the match of the ports [1]_."""
+def loss_curve(two_port: TwoPort, figures: Residuals, z0_ohm: float = 50.0) -> ThroughCurve:
+    """Insertion loss in dB between ports of an impedance; u from tracking, noise, leakage, and the match of the
+    ports [1]_.
+
+    Raises
+    ------
+    ValueError
+        If it was swept in another impedance and without the reflections of its ports.
+    """
+    two_port = two_port.referred_to(z0_ohm)
     size = np.abs(two_port.s21)
     match = 10 ** (-figures.source_match_db / 20)
     of_ports = [np.abs(s) if s is not None else UNKNOWN_MATCH for s in (two_port.s11, two_port.s22)]
@@ -104,7 +112,7 @@ def curve_for(claim: Claim, two_port: TwoPort, figures: Residuals, empty: TwoPor
     """The curve that a claim is about."""
     if claim.quantity is Quantity.CHOKING:
         return choking_curve(choking(two_port, figures, empty))
-    return loss_curve(two_port, figures)
+    return loss_curve(two_port, figures, claim.z0_ohm)
 
 
 def judge_through(claim: Claim, curve: ThroughCurve, window: Window | None, rule: DecisionRule) -> ThroughFinding:
@@ -122,7 +130,7 @@ def judge_through(claim: Claim, curve: ThroughCurve, window: Window | None, rule
     judged = _at_points(claim, cut, rule)
     worst = judged.worst
     found = _said(claim, cut, worst)
-    if isinstance(curve.words, Said) and curve.words.code in ("stray.elsewhere", "stray.in_part"):
+    if isinstance(curve.words, Said) and curve.words.code in ("stray.elsewhere", "stray.in_part", "stray.not_empty"):
         found = together(found, as_sentence(curve.words))
 
     def finding(verdict: Verdict, reason: str) -> ThroughFinding:

@@ -96,9 +96,9 @@ def _part(evaluation: Evaluation, one: Through) -> ThroughPart:
 
 def _port_words(one: Through) -> list[str]:
     """Loss and the match of both ports over all that was swept."""
-    loss = one.two_port.loss_db
-    words = [f"{loss.min():.2f} to {loss.max():.2f} dB through"]
-    for name, s in (("port 1", one.two_port.s11), ("port 2", one.two_port.s22)):
+    here = one.two_port.referred_to(50.0)
+    words = [f"{here.loss_db.min():.2f} to {here.loss_db.max():.2f} dB through"]
+    for name, s in (("port 1", here.s11), ("port 2", here.s22)):
         if s is not None:
             words.append(f"return loss at {name} at least {float(return_loss_db(s).min()):.1f} dB")
     return words

@@ -69,6 +69,18 @@ def test_from_the_size_of_s21_alone_the_true_impedance_lies_in_what_is_left_open
     assert np.all(np.abs(found.magnitude_ohm - abs(ohm)) <= found.half_width_ohm + 1e-6)
 
 
+@pytest.mark.parametrize("inside", [0.0, 1000.0])
+def test_a_fixture_that_was_not_empty_takes_nothing_off(inside):
+    found = choking(swept(4000.0), QUIET, swept(inside))
+    np.testing.assert_allclose(found.magnitude_ohm, 4000)
+    assert "shows something in it" in found.stray
+
+
+def test_what_equals_the_empty_fixture_stays_a_number():
+    same = swept(1 / (2j * np.pi * F * 1e-12))
+    assert np.all(np.isfinite(choking(same, QUIET, same).u_ohm))
+
+
 def verdict(claim, two_port, window=BAND, empty=None):
     curve = (
         choking_curve(choking(two_port, QUIET, empty))
