@@ -57,7 +57,7 @@ TYPED = (
     '\\"',
 )
 """What lines are made of; typed ones come with their blanks put together."""
-BLANKS = (" ", "\t", "1 ", "A ", "MHz ", "to ", "2m ")
+BLANKS = (" ", "\t", "1 ", "1, ", "1/", "A ", "MHz ", "to ", "2m ")
 ROOT = Path(levelmoor.__file__).parent
 
 

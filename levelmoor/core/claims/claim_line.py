@@ -55,7 +55,7 @@ _MATCH_TO = re.compile(
 _LOADS = re.compile(rf"\bup\s+to\s+{FIGURE}\s*:\s*1|\bloads?\b|Ω|\bohms?\b|\bany\b|\bwires?\b", re.IGNORECASE)
 _ONE = r"\d{1,4}(?:\.\d+)?"
 _UNIT_AT_THE_END = re.compile(
-    rf"(?<![\d.,:<≤=])(?<![<≤=:] )(?<!SWR )\b((?:{_ONE},\s+)*{_ONE}(?:,\s+|\s+and\s+){_ONE})\s*(m|cm|MHz)\b",
+    rf"(?<![\d.,:<≤=])(?<![<≤=:] )(?<!SWR )\b((?:{_ONE},\s+){{0,30}}{_ONE}(?:,\s+|\s+and\s+){_ONE})\s*(m|cm|MHz)\b",
     re.IGNORECASE,
 )
 """`80, 40, 20 m`, `145.5, 433.5 MHz`: the unit stands once, at the end of the list."""
@@ -206,9 +206,9 @@ def _lists(plain: str, region: int) -> str:
             return ", ".join(f"{p.strip()}{unit}" for p in parts)
         return ", ".join(_nominal(p.strip(), unit, region) for p in parts)
 
-    plain = re.sub(rf"\b({_NUMBER}(?:\s*/\s*{_NUMBER})+)\s*(m|cm|MHz)\b", by_unit, plain, flags=re.IGNORECASE)
+    plain = re.sub(rf"\b({_NUMBER}(?:\s*/\s*{_NUMBER}){{1,30}})\s*(m|cm|MHz)\b", by_unit, plain, flags=re.IGNORECASE)
     plain = re.sub(
-        r"(?<![\d.,<≤=:])(?<![<≤=:] )(?<!SWR )(?<!under )(?<!below )\b((?:\d{1,3}\s+)+\d{1,3})\s*(c?m)\b",
+        r"(?<![\d.,<≤=:])(?<![<≤=:] )(?<!SWR )(?<!under )(?<!below )\b((?:\d{1,3}\s+){1,30}\d{1,3})\s*(c?m)\b",
         lambda m: _side_by_side(m, region),
         plain,
     )

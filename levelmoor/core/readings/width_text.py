@@ -11,7 +11,7 @@ from levelmoor.core.words.figures import brief_range, format_range
 
 _NUMBER = rf"{FIGURE}\s*(?:[kmg]?hz)?"
 _LINE = re.compile(
-    rf"(?P<band>\S{{1,9}}?m)?:?\s*(?P<low>{_NUMBER})\s*(?:to|-|–|\.\.)\s*(?P<high>{_NUMBER})"
+    rf"(?P<band>[a-z][\w-]{{0,11}}|\S{{1,9}}?m)?:?\s*(?P<low>{_NUMBER})\s*(?:to|-|–|\.\.)\s*(?P<high>{_NUMBER})"
     rf"(?:\s*(?:at|@)\s*(?P<swr>{FIGURE})(?:\s*:\s*1)?)?"
     rf"(?:\s*[,;]?\s*best\s*(?:at)?\s*(?P<best>{_NUMBER})(?:\s*[,;]?\s*(?:swr)?\s*(?P<best_swr>{FIGURE})(?:\s*:\s*1)?)?)?",
     re.IGNORECASE,

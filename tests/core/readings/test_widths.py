@@ -30,6 +30,7 @@ from tests.sweeps import rlc_sweep, with_noise
         ("3.612 to 3.695 at 2:1", TypedWidth("80m", 3.612e6, 3.695e6, 2.0, None, None, 1e3)),
         ("7,01-7,17 @1,5, best 7,09 1,2", TypedWidth("40m", 7.01e6, 7.17e6, 1.5, 7.09e6, 1.2, 1e4)),
         ("2m: 144 to 146.5", TypedWidth("2m", 144e6, 146.5e6, 2.0, None, None, 1e6)),
+        ("CB 27.000 to 27.400 at 1.4:1", TypedWidth("CB", 27e6, 27.4e6, 1.4, None, None, 1e3)),
         ("7012 khz to 7174 kHz at 2", TypedWidth("40m", 7.012e6, 7.174e6, 2.0, None, None, 1e3)),
     ],
 )
