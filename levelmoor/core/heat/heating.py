@@ -64,8 +64,8 @@ def fit_heating(run: HeatRun) -> Heating | None:
     def model(at: "np.ndarray[tuple[int], np.dtype[np.float64]]", begin: float, rise: float, tau: float) -> object:
         return begin + rise * -np.expm1(-at / tau)
 
-    first = (float(c[0]), float(1.5 * (hottest - c[0])), float(max(t[-1] / 2, 1.0)))
     bounds = ([-60.0, 0.0, 1.0], [200.0, 2000.0, LONGEST_TAU_S])
+    first = np.clip((c[0], 1.5 * (hottest - c[0]), t[-1] / 2), *bounds)
     sigma = np.full(t.size, THERMOMETER_C)
     try:
         found, covariance = curve_fit(model, t, c, first, sigma=sigma, absolute_sigma=True, bounds=bounds, maxfev=5000)

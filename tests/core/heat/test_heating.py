@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from levelmoor.core.heat.duty import average_w, duty_of, duty_of_times, parse_duty
-from levelmoor.core.heat.heating import fit_heating, stop_words
+from levelmoor.core.heat.heating import LONGEST_TAU_S, fit_heating, stop_words
 from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
@@ -42,6 +42,13 @@ def test_the_interval_of_the_hour_holds_as_often_as_it_says():
         found = fit_heating(HeatRun("r", "s", "u", 100, tuple(zip(t.tolist(), c.tolist(), strict=True))))
         held += abs(found.hour_c - (20 + 45 * -np.expm1(-3600 / 800))) < 2 * found.u_hour_c
     assert held >= 54
+
+
+@pytest.mark.parametrize(
+    "given", [run(last=9e5), run(begin=260.0), run(begin=-80.0), run(rise=3000.0)], ids=["days", "hot", "cold", "steep"]
+)
+def test_what_lies_beyond_any_run_is_fitted_within_bounds(given):
+    assert fit_heating(given).tau_s <= LONGEST_TAU_S
 
 
 @pytest.mark.parametrize("given", [run(last=120), run(rise=0.5)], ids=["too few", "nothing warms"])
