@@ -90,13 +90,13 @@ def by_proposals(truth: Truth, hand_cm: float = 0.0, kind: ElementKind = Element
     at = {e.id: e.at for e in elements}
     seen: list[Observation] = []
     ended = Ended(MOST_ROUNDS, 0.0)
-    expected: tuple[Predicted, ...] = ()
+    expected: tuple[Predicted | None, ...] = ()
     for rounds in range(1, MOST_ROUNDS + 1):
         now = truth.dips_hz(np.array(list(at.values())) + missed)
         told = now * np.exp(truth.random.normal(0, NOISE, len(now)))
         for k, foreseen in enumerate(expected):
             ended.foreseen += 1
-            ended.held += foreseen.holds(told[k], NOISE * told[k])
+            ended.held += foreseen is not None and foreseen.holds(told[k], NOISE * told[k])
         seen.append(Observation(dict(at), {k: (f, NOISE * f) for k, f in enumerate(told)}))
         standing = [Standing(f, NOISE * f, truth.within(k, now[k]), 1.1, truth.ohm[k]) for k, f in enumerate(told)]
         if all(s.within for s in standing):

@@ -27,8 +27,8 @@ def dip_path(log: RoundLog, k: int) -> str:
     aim = log.aims[k]
     seen = [(n, b.dip_hz) for n, r in enumerate(log.rounds) if (b := r.bands[k]) is not None and b.dip_hz is not None]
     foreseen = [(n, p) for n, r in enumerate(log.rounds) if (p := log.foreseen(r)[k]) is not None]
-    if log.advice.moves:
-        foreseen.append((len(log.rounds), log.advice.expected[k]))
+    if log.advice.moves and (next_ := log.advice.expected[k]) is not None:
+        foreseen.append((len(log.rounds), next_))
     steps = max([n for n, _ in seen] + [n for n, _ in foreseen] + [1])
     low, high = _range(aim, [hz for _, hz in seen])
 

@@ -92,6 +92,7 @@ def adjust_answer(log: RoundLog) -> AdjustAnswer:
         foreseen=tuple(
             ForeseenAnswer(band=a.window.name, dip_hz=p.hz, low_hz=p.low_hz, high_hz=p.high_hz)
             for a, p in zip(log.aims, log.advice.expected, strict=False)
+            if p is not None
         ),
         words=log.advice.words,
         done=log.advice.done,

@@ -7,7 +7,7 @@ that the surest bound of a dip passes its wanted frequency: cut wire does not gr
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
@@ -29,16 +29,20 @@ PASSES = 60
 
 @dataclass(frozen=True)
 class Aim:
-    """What is wanted of a band: the dip at `wanted_hz`, the whole window within the limit."""
+    """What is wanted of a band: the dip at `wanted_hz`, the whole window within the limit. `unseen`: no sweep shows its
+    dip yet, so nothing is moved for its sake, and nothing is cut that it depends on."""
 
     window: Window
     wanted_hz: float
     limit_swr: float
     z0_ohm: float = 50.0
+    unseen: bool = False
 
     @property
     def tolerance(self) -> float:
         """How near, as a share, the dip has to come: half of the window's width."""
+        if self.unseen:
+            return math.inf
         half = (self.window.high_hz - self.window.low_hz) / 2 / self.wanted_hz
         return max(half, LEAST_TOLERANCE)
 
@@ -60,7 +64,7 @@ class Advice:
     """What to do next. Without moves `words` say why: done, nothing left to gain, or what has to be known first."""
 
     moves: tuple[Move, ...]
-    expected: tuple[Predicted, ...]
+    expected: tuple[Predicted | None, ...]
     words: tuple[str, ...]
     done: bool = False
 
@@ -69,25 +73,30 @@ def advise(response: Response, aims: Sequence[Aim], at: Mapping[str, float], now
     """The next move from where the elements stand and what the bands show."""
     if now and all(s.within for s in now):
         return Advice((), (), ("Every window is within its limit and guard band: stop here.",), done=True)
-    for why in (_not_swept(aims, now), _not_told_apart(response, aims)):
-        if why:
-            return Advice((), (), why)
+    aims = [replace(a, unseen=s.dip_hz is None) for a, s in zip(aims, now, strict=True)]
+    unswept = _not_swept(aims, now)
+    if all(a.unseen or s.within for a, s in zip(aims, now, strict=True)):
+        return Advice((), (), unswept)
+    if why := _not_told_apart(response, aims):
+        return Advice((), (), (*why, *unswept))
     gone = _nothing_to_gain(aims, now)
     if gone and len(gone) == sum(1 for s in now if not s.within):
         return Advice((), (), gone, done=True)
     best = _fewest(response, aims, at)
     chosen = _held_back(response, aims, at, best, now)
     moves = tuple(Move(e.id, by) for e in response.elements if (by := _set_by_hand(e, chosen[e.id] - at[e.id])))
+    if not moves and unswept:
+        return Advice((), (), (*gone, *unswept))
     if not moves:
         return Advice((), (), (_too_small(response, aims, at, best), *gone), done=not _bound(response, best))
     ordered = sorted(moves, key=lambda m: -_reach(response, m, at))
     to = {**at, **{m.element_id: at[m.element_id] + m.by for m in moves}}
-    expected = tuple(response.predict(k, to) for k in range(len(aims)))
-    return Advice(tuple(ordered), expected, (*_why(response, aims, at, ordered, to), *gone))
+    expected = tuple(None if a.unseen else response.predict(k, to) for k, a in enumerate(aims))
+    return Advice(tuple(ordered), expected, (*_why(response, aims, at, ordered, to), *gone, *unswept))
 
 
 def _not_swept(aims: Sequence[Aim], now: Sequence[Standing]) -> tuple[str, ...]:
-    missing = [a.window.name for a, s in zip(aims, now, strict=True) if s.dip_hz is None]
+    missing = [a.window.name for a, s in zip(aims, now, strict=True) if a.unseen and not s.within]
     if not missing:
         return ()
     names = ", ".join(missing)
@@ -99,7 +108,7 @@ def _not_told_apart(response: Response, aims: Sequence[Aim]) -> tuple[str, ...]:
     if len(response.observations) < 3:
         return ()
     moved = [i for i, e in enumerate(response.elements) if len({o.at[e.id] for o in response.observations}) > 1]
-    for k, aim in enumerate(aims):
+    for k, aim in ((k, a) for k, a in enumerate(aims) if not a.unseen):
         for i, j in combinations([i for i in moved if response.elements[i].acts_on(aim.window.name)], 2):
             if not response.told_apart(k, i, j):
                 one, other = response.elements[i].name, response.elements[j].name
@@ -140,11 +149,12 @@ def _cost(response: Response, aims: Sequence[Aim], at: Mapping[str, float], x: M
 
 def _fewest(response: Response, aims: Sequence[Aim], at: Mapping[str, float]) -> dict[str, float]:
     """The best positions with as few elements moved as do nearly as well."""
-    count = len(response.elements)
+    unseen = [a.window.name for a in aims if a.unseen]
+    may = [i for i, e in enumerate(response.elements) if not (e.cut and any(e.acts_on(name) for name in unseen))]
     found: dict[str, float] = dict(at)
     least = _cost(response, aims, at, found)
-    for size in range(1, count + 1):
-        tried = [_best(response, aims, at, chosen) for chosen in combinations(range(count), size)]
+    for size in range(1, len(may) + 1):
+        tried = [_best(response, aims, at, chosen) for chosen in combinations(may, size)]
         costs = [_cost(response, aims, at, x) for x in tried]
         i = int(np.argmin(costs))
         if costs[i] < least - NEARLY_AS_WELL:

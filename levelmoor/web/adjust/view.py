@@ -102,7 +102,7 @@ def build(bench: Workbench, hand: t.InHand, draw: bool = True) -> AdjustPage:
         [(s, _words(bench, s)) for s in states_of(bench.evaluation) if s != state],
         [dip_path(log, k) for k in bands] if log.last_swept else [],
         [_skylines(log, k) for k in bands] if log.last_swept else [],
-        [foreseen_words(a, p) for a, p in zip(log.aims, log.advice.expected, strict=False)],
+        [foreseen_words(a, p) for a, p in zip(log.aims, log.advice.expected, strict=False) if p is not None],
         [[log.worth(k, e) for k in bands] for e in range(len(log.elements))] if log.last_swept else [],
     )
 

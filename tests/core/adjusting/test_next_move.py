@@ -54,6 +54,36 @@ def test_at_its_end_another_part_has_to_be_moved():
     assert not advice.moves and "move another part" in advice.words[0]
 
 
+def of_two(element, two, four):
+    """The advice for 2 m and 4 m, of which either may have no dip yet."""
+    at = {element.id: element.at}
+    dips = {k: (s.dip_hz, 1e4) for k, s in enumerate((two, four)) if s.dip_hz}
+    response = Response([element], ["2m", "4m"], [TWO.wanted_hz, FOUR.wanted_hz], [Observation(at, dips)])
+    return advise(response, (TWO, FOUR), at, [two, four])
+
+
+UNSEEN, LOW = Standing(None), Standing(130e6, 1e4)
+
+
+def test_a_band_without_a_dip_does_not_silence_the_others():
+    advice = of_two(whip(), LOW, UNSEEN)
+    assert [m.by < 0 for m in advice.moves] == [True]
+    assert advice.expected[0] is not None and advice.expected[1] is None
+    assert "No dip for 4m yet" in advice.words[-1]
+
+
+def test_nothing_is_cut_that_a_band_without_a_dip_depends_on():
+    advice = of_two(whip(cut=True), LOW, UNSEEN)
+    assert advice.moves == () and "No dip for 4m yet" in advice.words[0]
+    assert of_two(whip(cut=True, bands=("2m",)), LOW, UNSEEN).moves
+
+
+@pytest.mark.parametrize("other", [UNSEEN, Standing(145e6, 1e4, within=True)], ids=["unseen", "within"])
+def test_for_an_unseen_band_alone_nothing_is_moved(other):
+    advice = of_two(whip(), other, UNSEEN)
+    assert advice.moves == () and not advice.done and "No dip for" in advice.words[0]
+
+
 def test_within_every_limit_it_says_stop():
     advice = told(whip(), 145e6, within=True)
     assert (advice.moves, advice.done) == ((), True)
