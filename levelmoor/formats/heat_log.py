@@ -16,8 +16,10 @@ from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
+from levelmoor.formats.touchstone_header import looks_like_touchstone
 from levelmoor.formats.units import UNITS, Quantity, spelled, units_in
 
+RIGHT = "a time and a temperature in every row, as in 60; 24.5"
 DAY_S = 86_400.0
 SINCE_1970_S = 1e8
 """A number above is not a time since the run began: seconds or milliseconds since 1970, as computers count them."""
@@ -54,6 +56,8 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
     FileProblem
         Naming the place of what is not a time or temperature, of a time that does not rise, of what has two meanings.
     """
+    if looks_like_touchstone(name, lines):
+        raise FileProblem(name, 1, 1, "a Touchstone file", RIGHT)
     rows = _rows(lines)
     if len(rows) > HEAT_POINTS + 20:
         raise FileProblem(name, rows[-1][0], 1, counted(len(rows), "row"), f"at most {HEAT_POINTS}")
@@ -64,11 +68,23 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
         line = rows[begin][0] if begin < len(rows) else rows[-1][0] if rows else 1
         raise FileProblem(name, line, 1, "no series of temperatures", "at least two rows, as in 60; 24.5")
     at = next((i for i in reversed(range(begin)) if len(rows[i][1]) > 1 and any(map(_kind, rows[i][1]))), -1)
+    if at < 0 and begin:
+        _of_something_else(name, rows[begin - 1], len(rows[begin][1]))
     for line, row in rows[at + 1 : begin]:  # a slip is no heading
         if len(row) == len(rows[begin][1]) and any(_NUMBER.fullmatch(c) for c in row):
             raise FileProblem(name, line, 1, shown(row[0]), "a time, as in 60 (seconds), 4:30, or 14:20:00")
     columns = _columns(name, rows[at] if at >= 0 else None, rows[begin:], wanted)
     return _read(name, rows[begin:], columns)
+
+
+def _of_something_else(name: str, head: Row, width: int) -> None:
+    """Headings that name units, none of them of a time or a temperature."""
+    line, cells = head
+    named = [(i, u) for i, cell in enumerate(cells) for u in units_in(cell)]
+    ours = (Quantity.TIME, Quantity.TEMPERATURE)
+    if len(cells) == width and named and not any(u.quantity in ours for _, u in named):
+        i, unit = named[0]
+        raise FileProblem(name, line, i + 1, f"{shown(cells[i])}, which is {unit.quantity.value}", RIGHT)
 
 
 def typed_lines(text: str) -> list[str]:
@@ -188,9 +204,7 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
     without, days, date = 0, 0.0, ""
     for line, row in rows:
         if len(row) <= max(*columns.time, columns.heat):
-            raise FileProblem(
-                name, line, 1, shown(" ".join(row)), "a time and a temperature in every row, as in 60; 24.5"
-            )
+            raise FileProblem(name, line, 1, shown(" ".join(row)), RIGHT)
         at, whole = _seconds(name, line, row, columns, not found)
         if row[columns.heat].lower() in _NO_READING:
             without += 1

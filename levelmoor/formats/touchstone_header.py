@@ -6,6 +6,7 @@ References
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from levelmoor.core.rf.frequency import UNITS_HZ
@@ -40,7 +41,7 @@ class Header:
         return 1 + 2 * entries
 
 
-def looks_like_touchstone(name: str, lines: list[str]) -> bool:
+def looks_like_touchstone(name: str, lines: Sequence[str]) -> bool:
     """By the ending .sNp or .ts, a [Version] line, or an option line made of Touchstone's words alone."""
     if re.search(r"\.(s\d+p|ts)$", name, re.IGNORECASE):
         return True

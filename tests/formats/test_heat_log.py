@@ -115,3 +115,16 @@ def test_whatever_stands_in_a_file_is_a_rising_course_or_refused_with_a_place(ro
     else:
         times = [at for at, _ in points]
         assert times[0] == 0 and times == sorted(set(times))
+
+
+@pytest.mark.parametrize(
+    ("lines", "found"),
+    [
+        ("# MHz S RI R 50\n14 0.1 0.2\n15 0.1 0.3", "a Touchstone file"),
+        ("Frequency MHz,Level dBm\n100,-47\n105,-48", '"Frequency MHz", which is a frequency'),
+        ("X ohm;R ohm\n1;41.3\n2;41.4", '"X ohm", which is a resistance'),
+    ],
+)
+def test_a_file_of_something_else_is_no_run(lines, found):
+    with pytest.raises(FileProblem, match=found):
+        read_heat_log("a.csv", lines.split("\n"))
