@@ -44,7 +44,7 @@ def _stays(session: Session, row: t.Evaluation) -> tuple[str, ...]:
         files = counted(
             count, "file whose columns are unknown is not included", "files whose columns are unknown are not included"
         )
-        said.append(f"{files} behind.")
+        said.append(f"{files}.")
     if any(row.wishes.get(name) for name in ("dropped", "order", "own")):
         said.append("Your changes to the plan are not included, because runs get new names on import.")
     return tuple(said)

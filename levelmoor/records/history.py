@@ -227,7 +227,7 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
     """
     row = session.get(KINDS[entry.row_kind or ""], entry.row_id)
     if row is None or getattr(row, "deleted_at", None) is not None:
-        raise CannotRestore(f"the {entry.row_kind} was removed; restore it first")
+        raise CannotRestore(f"the {KIND_WORDS.get(entry.row_kind, entry.row_kind)} was removed; restore it first")
     group = together(entry.field or "")
     query = select(t.AuditEntry).where(
         t.AuditEntry.row_kind == entry.row_kind,

@@ -7,7 +7,7 @@ that the surest bound of a dip passes its wanted frequency: cut wire does not gr
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
@@ -29,20 +29,16 @@ PASSES = 60
 
 @dataclass(frozen=True)
 class Aim:
-    """What is wanted of a band: the dip at `wanted_hz`, the whole window within the limit. `unseen`: no sweep shows its
-    dip yet, so nothing is moved for its sake, and nothing is cut that it depends on."""
+    """What is wanted of a band: the dip at `wanted_hz`, the whole window within the limit."""
 
     window: Window
     wanted_hz: float
     limit_swr: float
     z0_ohm: float = 50.0
-    unseen: bool = False
 
     @property
     def tolerance(self) -> float:
         """How near, as a share, the dip has to come: half of the window's width."""
-        if self.unseen:
-            return math.inf
         half = (self.window.high_hz - self.window.low_hz) / 2 / self.wanted_hz
         return max(half, LEAST_TOLERANCE)
 
@@ -73,16 +69,17 @@ def advise(response: Response, aims: Sequence[Aim], at: Mapping[str, float], now
     """The next move from where the elements stand and what the bands show."""
     if now and all(s.within for s in now):
         return Advice((), (), ("Every window is within its limit and guard band: stop here.",), done=True)
-    aims = [replace(a, unseen=s.dip_hz is None) for a, s in zip(aims, now, strict=True)]
+    seen = {k: a for k, a in enumerate(aims) if now[k].dip_hz is not None}
     unswept = _not_swept(aims, now)
-    if all(a.unseen or s.within for a, s in zip(aims, now, strict=True)):
+    if all(now[k].within for k in seen):
         return Advice((), (), unswept)
-    if why := _not_told_apart(response, aims):
+    if why := _not_told_apart(response, seen):
         return Advice((), (), (*why, *unswept))
     gone = _nothing_to_gain(aims, now)
     if gone and len(gone) == sum(1 for s in now if not s.within):
         return Advice((), (), gone, done=True)
-    best = _fewest(response, aims, at)
+    held = [a.window.name for k, a in enumerate(aims) if k not in seen]
+    best = _fewest(response, seen, at, held)
     chosen = _held_back(response, aims, at, best, now)
     moves = tuple(Move(e.id, by) for e in response.elements if (by := _set_by_hand(e, chosen[e.id] - at[e.id])))
     if not moves and unswept:
@@ -91,24 +88,24 @@ def advise(response: Response, aims: Sequence[Aim], at: Mapping[str, float], now
         return Advice((), (), (_too_small(response, aims, at, best), *gone), done=not _bound(response, best))
     ordered = sorted(moves, key=lambda m: -_reach(response, m, at))
     to = {**at, **{m.element_id: at[m.element_id] + m.by for m in moves}}
-    expected = tuple(None if a.unseen else response.predict(k, to) for k, a in enumerate(aims))
+    expected = tuple(response.predict(k, to) if k in seen else None for k in range(len(aims)))
     return Advice(tuple(ordered), expected, (*_why(response, aims, at, ordered, to), *gone, *unswept))
 
 
 def _not_swept(aims: Sequence[Aim], now: Sequence[Standing]) -> tuple[str, ...]:
-    missing = [a.window.name for a, s in zip(aims, now, strict=True) if a.unseen and not s.within]
+    missing = [a.window.name for a, s in zip(aims, now, strict=True) if s.dip_hz is None and not s.within]
     if not missing:
         return ()
     names = ", ".join(missing)
     return (f"No dip for {names} yet: in this round, sweep from half to twice the target frequency.",)
 
 
-def _not_told_apart(response: Response, aims: Sequence[Aim]) -> tuple[str, ...]:
+def _not_told_apart(response: Response, seen: Mapping[int, Aim]) -> tuple[str, ...]:
     """Elements that were always moved together and both act on a band: what each does is not known."""
     if len(response.observations) < 3:
         return ()
     moved = [i for i, e in enumerate(response.elements) if len({o.at[e.id] for o in response.observations}) > 1]
-    for k, aim in ((k, a) for k, a in enumerate(aims) if not a.unseen):
+    for k, aim in seen.items():
         for i, j in combinations([i for i in moved if response.elements[i].acts_on(aim.window.name)], 2):
             if not response.told_apart(k, i, j):
                 one, other = response.elements[i].name, response.elements[j].name
@@ -141,36 +138,39 @@ def _box(element: Element) -> tuple[float, float]:
     return low, high
 
 
-def _cost(response: Response, aims: Sequence[Aim], at: Mapping[str, float], x: Mapping[str, float]) -> float:
-    off = sum((math.log(response.predict(k, x).hz / a.wanted_hz) / a.tolerance) ** 2 for k, a in enumerate(aims))
+def _cost(response: Response, seen: Mapping[int, Aim], at: Mapping[str, float], x: Mapping[str, float]) -> float:
+    off = sum((math.log(response.predict(k, x).hz / a.wanted_hz) / a.tolerance) ** 2 for k, a in seen.items())
     way = sum((coordinate(e, x[e.id]) - coordinate(e, at[e.id])) ** 2 for e in response.elements)
     return off + DRAG * way
 
 
-def _fewest(response: Response, aims: Sequence[Aim], at: Mapping[str, float]) -> dict[str, float]:
-    """The best positions with as few elements moved as do nearly as well."""
-    unseen = [a.window.name for a in aims if a.unseen]
-    may = [i for i, e in enumerate(response.elements) if not (e.cut and any(e.acts_on(name) for name in unseen))]
+def _fewest(
+    response: Response, seen: Mapping[int, Aim], at: Mapping[str, float], held: Sequence[str]
+) -> dict[str, float]:
+    """The best positions with as few elements moved as do nearly as well; none is cut for a held band."""
+    may = [i for i, e in enumerate(response.elements) if not (e.cut and any(e.acts_on(name) for name in held))]
     found: dict[str, float] = dict(at)
-    least = _cost(response, aims, at, found)
+    least = _cost(response, seen, at, found)
     for size in range(1, len(may) + 1):
-        tried = [_best(response, aims, at, chosen) for chosen in combinations(may, size)]
-        costs = [_cost(response, aims, at, x) for x in tried]
+        tried = [_best(response, seen, at, chosen) for chosen in combinations(may, size)]
+        costs = [_cost(response, seen, at, x) for x in tried]
         i = int(np.argmin(costs))
         if costs[i] < least - NEARLY_AS_WELL:
             found, least = tried[i], costs[i]
     return found
 
 
-def _best(response: Response, aims: Sequence[Aim], at: Mapping[str, float], chosen: Sequence[int]) -> dict[str, float]:
+def _best(
+    response: Response, seen: Mapping[int, Aim], at: Mapping[str, float], chosen: Sequence[int]
+) -> dict[str, float]:
     """The positions of chosen elements that make the cost least, by Gauss and Newton with their limits kept."""
     x = dict(at)
     for _ in range(PASSES):
-        off = np.array([math.log(response.predict(k, x).hz / a.wanted_hz) / a.tolerance for k, a in enumerate(aims)])
+        off = np.array([math.log(response.predict(k, x).hz / a.wanted_hz) / a.tolerance for k, a in seen.items()])
         free = [i for i in chosen if _box(response.elements[i])[0] < _box(response.elements[i])[1]]
-        slopes = np.array(
-            [[response.slope(k, i, x)[0] / a.tolerance for i in free] for k, a in enumerate(aims)]
-        ).reshape(len(aims), len(free))
+        slopes = np.array([[response.slope(k, i, x)[0] / a.tolerance for i in free] for k, a in seen.items()]).reshape(
+            len(seen), len(free)
+        )
         drag = np.diag([DRAG / _unit(response.elements[i], x) ** 2 for i in free])
         away = np.array([x[response.elements[i].id] - at[response.elements[i].id] for i in free])
         step = np.linalg.lstsq(slopes.T @ slopes + drag, -(slopes.T @ off + drag @ away), rcond=None)[0]

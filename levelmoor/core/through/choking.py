@@ -86,11 +86,12 @@ def choking(two_port: TwoPort, figures: Residuals, empty: TwoPort | None = None)
     w = 2 * np.pi * f
     known = np.zeros(f.size, dtype=bool)
     admittance = np.asarray(1j * w * USUAL_STRAY_F, dtype=np.complex128)
-    if empty is not None and not empty.scalar and not two_port.scalar and is_empty(empty):
+    filled = empty is not None and not empty.scalar and not is_empty(empty)
+    if empty is not None and not empty.scalar and not two_port.scalar and not filled:
         known = empty.reaches(f)
         admittance = np.where(known, _admittance(empty.at(f), empty.z0_ohm), admittance)
     left = np.where(known, STRAY_LEFT, 1.0)
-    words = _stray_words(known, empty)
+    words = said("stray.not_empty") if filled else _stray_words(known, empty)
     believed = BELIEVED / np.maximum(np.abs(admittance), 1e-12)
     if two_port.scalar:
         whole = 2 * z0 / size
@@ -121,8 +122,6 @@ def _admittance(s21: ComplexArray, z0_ohm: float) -> ComplexArray:
 def _stray_words(known: NDArray[np.bool_], empty: TwoPort | None) -> str:
     if empty is None:
         return said("stray.assumed")
-    if not empty.scalar and not is_empty(empty):
-        return said("stray.not_empty")
     span = (float(empty.frequency_hz[0]), float(empty.frequency_hz[-1]))
     if not known.any():
         return said("stray.elsewhere", span=span)

@@ -82,15 +82,10 @@ def noise_of_s21(two_port: TwoPort, figures: Residuals) -> float:
 
 
 def loss_curve(two_port: TwoPort, figures: Residuals, z0_ohm: float = 50.0) -> ThroughCurve:
-    """Insertion loss in dB between ports of an impedance; u from tracking, noise, leakage, and the match of the
-    ports [1]_.
-
-    Raises
-    ------
-    ValueError
-        If it was swept in another impedance and without the reflections of its ports.
-    """
-    two_port = two_port.referred_to(z0_ohm)
+    """Insertion loss in dB between ports of an impedance, or of the sweep's own where it cannot be converted; u from
+    tracking, noise, leakage, and the match of the ports [1]_."""
+    if two_port.can_be_referred_to(z0_ohm):
+        two_port = two_port.referred_to(z0_ohm)
     size = np.abs(two_port.s21)
     match = 10 ** (-figures.source_match_db / 20)
     of_ports = [np.abs(s) if s is not None else UNKNOWN_MATCH for s in (two_port.s11, two_port.s22)]
