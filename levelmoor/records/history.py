@@ -105,7 +105,7 @@ def _of(session: Session, row: Any) -> dict[str, Any]:
     """Which row it is, where it belongs, and what it is called."""
     evaluation_id, team_id = home_of(session, row)
     kind = kind_of(row)
-    what = f"{KIND_WORDS.get(kind, kind)} {name_of(row)}".strip()
+    what = f"{KIND_WORDS[kind]} {name_of(row)}".strip()
     return {"team_id": team_id, "evaluation_id": evaluation_id, "row_kind": kind, "row_id": row.id, "what": what}
 
 
@@ -225,9 +225,10 @@ def put_back(session: Session, entry: t.AuditEntry) -> Any:
     CannotRestore
         Where the row is gone, or what the field named is.
     """
-    row = session.get(KINDS[entry.row_kind or ""], entry.row_id)
+    kind = entry.row_kind or ""
+    row = session.get(KINDS[kind], entry.row_id)
     if row is None or getattr(row, "deleted_at", None) is not None:
-        raise CannotRestore(f"the {KIND_WORDS.get(entry.row_kind, entry.row_kind)} was removed; restore it first")
+        raise CannotRestore(f"the {KIND_WORDS[kind]} was removed; restore it first")
     group = together(entry.field or "")
     query = select(t.AuditEntry).where(
         t.AuditEntry.row_kind == entry.row_kind,
