@@ -18,7 +18,7 @@ from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
 
 RAW = b"# MHz S RI R 50\n" + b"".join(b"%.3f 0.05 0\n" % (13.9 + i / 400) for i in range(221))
-TITLES = ["λ/4 Ωhm", "Żółty kot", "Антенна 5/8", 'a"; filename="b', "天线", "plain"]
+TITLES = ["λ/4 Ωhm", 'a"; filename="b', "天线"]
 
 
 @pytest.fixture

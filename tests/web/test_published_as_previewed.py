@@ -1,4 +1,4 @@
-"""Each demo evaluation is published, and what its report says is what the preview said; removing equipment changes
+"""Demo evaluations are published, and what their report says is what the preview said; removing equipment changes
 nothing of it; sentences have codes, by which a bundle is verified."""
 
 import io
@@ -26,10 +26,11 @@ from tests.demo.told import told
 
 @pytest.fixture
 def demo(client, maker, demo_loaded):
-    """The demo's first person signed in, and its evaluations' ids."""
+    """The demo's first person signed in, and the ids of every second of its evaluations."""
     client.post("/sign-in", data={"email": scenario.PEOPLE[0][0], "password": scenario.PASSWORD})
     with maker() as session:
-        return client, [r.id for r in store.evaluations(session, find_team(session, scenario.TEAM).id).rows]
+        rows = store.evaluations(session, find_team(session, scenario.TEAM).id).rows
+        return client, [r.id for r in rows[::2]]
 
 
 def said_on(page):
@@ -56,7 +57,7 @@ def test_published_report_says_what_the_preview_says(demo, maker):
         for claim in judge(core).claims:
             assert re.sub(r"\s+", " ", claim.reason) in html_free(seen), (core.title, claim.reason)
         compared += 1
-    assert compared >= 8
+    assert compared >= 4
 
 
 def html_free(text):
@@ -143,7 +144,7 @@ def test_what_rests_on_removed_equipment_keeps_its_verdicts_and_goes_out_and_in_
             team = find_team(session, scenario.TEAM)
             came = exported(session, store.evaluation(session, team.id, ident))
             assert told(came.evaluation, judge(came.evaluation)) == before[ident]
-            if ident not in ids[::4]:
+            if ident not in ids[::3]:
                 continue
             core = exported(session, imported(session, team, came)[0]).evaluation
             again = told(core, judge(core))

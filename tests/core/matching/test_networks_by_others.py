@@ -110,14 +110,13 @@ def test_no_position_of_the_dials_is_better_than_what_is_found(load, hz):
 def test_no_match_that_a_search_finds_is_missed(kind):
     """SciPy's least squares from random dials; benchmarks.matching does it for three hundred loads."""
     chance, network, seen = np.random.default_rng(11), generic_network(kind), 0
-    for _ in range(12):
+    while seen < 2:
         hz, load = random_load(chance)
         theirs = searched(network, hz, load, chance, starts=6)
         if np.isfinite(theirs):
             best = solutions(network, hz, load)[0]
             assert matches(best) and best.loss_db <= theirs + 0.01, (hz, load, theirs, best)
             seen += 1
-    assert seen
 
 
 @pytest.mark.parametrize(
