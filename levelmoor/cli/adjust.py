@@ -35,7 +35,7 @@ def _adjust(options: argparse.Namespace) -> int:
     if not evaluation.elements:
         raise BadInput(f"{options.evaluation}: no moving part is listed")
     dossier = Dossier(evaluation)
-    answers = [adjust_answer(RoundLog(evaluation, dossier, state)) for state in states_of(evaluation)]
+    answers = [adjust_answer(RoundLog(evaluation, dossier, state), evaluation) for state in states_of(evaluation)]
     if options.json:
         print(as_json(answers))
     else:

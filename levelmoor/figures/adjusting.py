@@ -5,11 +5,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from levelmoor.core.adjusting.next_move import Aim
 from levelmoor.core.adjusting.response import Predicted
 from levelmoor.core.adjusting.round_log import RoundLog
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
+from levelmoor.core.verdict.targets import Aim
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.figures import brief_mhz, format_mhz
 from levelmoor.figures.axis import frequency_axis

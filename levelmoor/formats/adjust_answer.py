@@ -6,6 +6,7 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from levelmoor.core.adjusting.round_log import Round, RoundLog
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.figures import format_mhz
 
 
@@ -16,6 +17,8 @@ class _Answer(BaseModel):
 class BandAnswer(_Answer):
     band: str
     wanted_hz: float
+    target_from: str = ""
+    """Who said the target: adjust, claim, spot (the team's frequency) or middle."""
     dip_hz: float | None = None
     dip_u_hz: float | None = None
     best_swr: float | None = None
@@ -70,10 +73,10 @@ class AdjustAnswer(_Answer):
     done: bool
 
 
-def adjust_answer(log: RoundLog) -> AdjustAnswer:
+def adjust_answer(log: RoundLog, of: Evaluation) -> AdjustAnswer:
     """Everything of a state's log as plain data; frequencies in Hz, positions in each element's unit."""
     names = {e.id: e for e in log.elements}
-    of, state = log.evaluation, log.state
+    state = log.state
     return AdjustAnswer(
         sample=next((s.label for s in of.samples if s.id == state.sample_id), ""),
         setup=next((s.name for s in of.setups if s.id == state.setup_id), ""),
@@ -107,7 +110,8 @@ def _round(log: RoundLog, r: Round) -> RoundAnswer:
         moved[name] = round(moved.get(name, 0.0) + move.by, 6)
     bands = []
     for aim, b in zip(log.aims, r.bands, strict=True):
-        said: dict[str, Any] = {"band": aim.window.name, "wanted_hz": aim.wanted_hz, "verdict": "not_shown"}
+        said: dict[str, Any] = {"band": aim.window.name, "wanted_hz": aim.wanted_hz, "target_from": aim.said_by.value}
+        said["verdict"] = "not_shown"
         if b is not None:
             said |= {
                 "dip_hz": b.dip_hz, "dip_u_hz": b.u_hz if b.dip_hz else None, "best_swr": b.best_swr,

@@ -116,8 +116,9 @@ def _rules_of_kinds(document: Any) -> None:
     _bounded("profile.limit_swr", document.profile.limit_swr, bounds.NUMBERS["evaluation.profile_limit"])
     if len(document.profile.id) > 20:
         raise NotAdmitted(f"profile.id: {document.profile.id[:40]!r} is not a profile")
-    for n, window in enumerate(document.own_bands):
-        _window(f"own_bands.{n}", window)
+    for place in ("own_bands", "spots"):
+        for n, window in enumerate(getattr(document, place)):
+            _window(f"{place}.{n}", window)
     for place in ("wishes.own", "calibrations", "widths"):
         for n, row in enumerate(document.wishes.own if "." in place else getattr(document, place)):
             _span(f"{place}.{n}", row.low_hz, row.high_hz)

@@ -296,7 +296,7 @@ class _Coming:
         added = sweeps.add_sweep(
             self.session, self.row, evidence.file_name, data, options, taken_on=evidence.taken_on, place=place
         )
-        for name in ("name", "raw", "round", "not_adjusted", "set_aside", "mounting"):
+        for name in ("name", "raw", "round", "not_adjusted", "set_aside", "mounting", "dips"):
             setattr(added, name, getattr(evidence, name))
         added.setting_id = place.setting_id  # whatever its file is called
         added.segments = [self.part(p) for p in evidence.segments]

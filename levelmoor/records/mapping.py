@@ -161,6 +161,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         heats=noted.heats,
         contacts=noted.contacts,
         own_bands=tuple(Window(**w) for w in (team.bands if team else ())),
+        spots=tuple(Window(s["hz"], s["hz"], s["name"]) for s in (team.spots or () if team else ())),
         readings=tuple(sheet_of(s) for s in sheets_of(session, row.id) if s.readings),
         opened=opened_of(row),
     )

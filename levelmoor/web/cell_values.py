@@ -7,6 +7,7 @@ from typing import Any
 
 from sqlalchemy.orm import object_session
 
+from levelmoor.core.adjusting.dip_names import names_text, parse_names
 from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.adjusting import UNITS
 from levelmoor.core.model.bench_records import moment
@@ -129,6 +130,16 @@ def date_cell(typed: str, _evaluation: t.Evaluation) -> date | None:
         return date.fromisoformat(typed.strip())
     except ValueError:
         raise CellProblem(f'"{typed}" is not a date; write it like 2026-05-31.') from None
+
+
+def dips_cell(typed: str, _evaluation: t.Evaluation) -> str:
+    """The bands that dips of a sweep are said to be, as `40m 7.12; 20m 14.2`."""
+    if len(typed) > TEXTS["sweep.dips"]:
+        raise CellProblem(f"At most {TEXTS['sweep.dips']} characters; this has {len(typed)}.")
+    try:
+        return names_text(parse_names(typed))
+    except ValueError as problem:
+        raise CellProblem(sentence(problem)) from None
 
 
 def own_bands_cell(typed: str) -> tuple[Window, ...]:

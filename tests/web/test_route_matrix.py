@@ -141,6 +141,7 @@ OF_AN_EVALUATION = {
     "adjust.add_element": "POST",
     "adjust.element_cell": "POST",
     "adjust.remove_element": "POST",
+    "adjust.name_dip": "POST",
     "adjust.wanted": "POST",
     "adjust.move": "POST",
     "adjust.put_back": "POST",

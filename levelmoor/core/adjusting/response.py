@@ -40,6 +40,8 @@ SHARES: Mapping[ElementKind, tuple[float, float]] = {
 }
 """What share of itself an element hands on to its own band, with its standard deviation: nearly all of it where it is
 the whole resonator, less where a coil, a trap or another section carries the rest (common practice, no source)."""
+BARE, BARE_SD = 1.0, 0.06
+"""The same of an element whose length alone makes the dip (common practice, no source)."""
 COUPLED_SD = 0.12
 """What an element does to bands that it is not thought to act on."""
 SCALE, SCALE_SD = 0.5, 0.6
@@ -88,8 +90,9 @@ class Response:
     ----------
     elements : what is moved
     bands : the windows' names, one for each dip
-    start_hz : the wanted frequencies, where a band has not been swept yet
+    start_hz : the targets, where a band has not been swept yet
     observations : the rounds, in order
+    bare : band indices with the ids of elements whose length alone makes that band's dip, as a dip has shown
     """
 
     def __init__(
@@ -98,7 +101,9 @@ class Response:
         bands: Sequence[str],
         start_hz: Sequence[float],
         observations: Sequence[Observation],
+        bare: frozenset[tuple[int, str]] = frozenset(),
     ) -> None:
+        self.bare = bare
         self.elements, self.bands = tuple(elements), tuple(bands)
         self.observations = tuple(observations)
         self.mean: list[FloatArray] = []
@@ -119,21 +124,24 @@ class Response:
         base = math.log(seen[0][1] if seen else start_hz)
         mean, sd = [base], [START]
         for e in self.elements:
-            share, spread = prior_slope(e, name)
+            share, spread = self._prior(k, e)
             mean += [share, 0.0]
             sd += [spread, bend_of(e)]
         m0, precision = np.array(mean), np.diag(1 / np.array(sd) ** 2)
         rows = np.array([self.coordinates(o.at) for o, _, _ in seen]).reshape(len(seen), m0.size)
         values = np.array([math.log(hz) for _, hz, _ in seen])
-        each = np.diag([(u / hz) ** 2 + MISFIT**2 for _, hz, u in seen]) + self._missed(
-            name, [o.at for o, _, _ in seen]
-        )
+        each = np.diag([(u / hz) ** 2 + MISFIT**2 for _, hz, u in seen]) + self._missed(k, [o.at for o, _, _ in seen])
         weighted = np.linalg.solve(each, np.column_stack([rows, values])) if seen else np.zeros((0, m0.size + 1))
         lam = precision + rows.T @ weighted[:, :-1]
         self.cov.append(np.linalg.inv(lam))
         self.mean.append(np.linalg.solve(lam, precision @ m0 + rows.T @ weighted[:, -1]))
 
-    def _missed(self, band: str, places: Sequence[Mapping[str, float]]) -> FloatArray:
+    def _prior(self, k: int, element: Element) -> tuple[float, float]:
+        if (k, element.id) in self.bare:
+            return (-BARE if element.lengthens else BARE), BARE_SD
+        return prior_slope(element, self.bands[k])
+
+    def _missed(self, k: int, places: Sequence[Mapping[str, float]]) -> FloatArray:
         """(n, n) covariance in ln f of rounds whose elements hands have set, by what an element usually does: rounds in
         which an element stands where it stood share what the hand missed there."""
         total = np.zeros((len(places), len(places)))
@@ -141,7 +149,7 @@ class Response:
             at = np.array([place[e.id] for place in places])
             if not e.hand or np.unique(at).size < 2:
                 continue
-            missed = np.array([prior_slope(e, band)[0] * per_unit(e, x) * e.hand for x in at])
+            missed = np.array([self._prior(k, e)[0] * per_unit(e, x) * e.hand for x in at])
             total += np.where(at[:, None] == at, np.outer(missed, missed), 0.0)
         return total
 
@@ -167,9 +175,17 @@ class Response:
         grad[2 + 2 * e] = 2 * c * unit
         return float(grad @ self.mean[k]), math.sqrt(float(grad @ self.cov[k] @ grad))
 
+    def change(self, k: int, e: int, at: Mapping[str, float], to: float) -> tuple[float, float]:
+        """What moving one element alone from where it stands does to ln f of a band, with its standard uncertainty."""
+        element = self.elements[e]
+        c0, c1 = coordinate(element, at[element.id]), coordinate(element, to)
+        way = np.zeros(self.mean[k].size)
+        way[1 + 2 * e], way[2 + 2 * e] = c1 - c0, c1 * c1 - c0 * c0
+        return float(way @ self.mean[k]), math.sqrt(float(way @ self.cov[k] @ way))
+
     def learnt(self, k: int, e: int) -> bool:
         """Whether the rounds, and not the prior alone, tell what an element does to a band."""
-        _, prior = prior_slope(self.elements[e], self.bands[k])
+        _, prior = self._prior(k, self.elements[e])
         return bool(math.sqrt(self.cov[k][1 + 2 * e, 1 + 2 * e]) < 0.5 * prior)
 
     def told_apart(self, k: int, one: int, other: int) -> bool:

@@ -10,32 +10,22 @@ References
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
-from levelmoor.core.adjusting.next_move import Advice, Aim, Standing, advise
-from levelmoor.core.adjusting.response import MISFIT, Observation, Predicted, Response
-from levelmoor.core.comparison.features import dip_uncertainty
+from levelmoor.core.adjusting.band_rounds import BandRound, Expected, band_rounds
+from levelmoor.core.adjusting.divergence import led_away
+from levelmoor.core.adjusting.element_modes import mode_of
+from levelmoor.core.adjusting.next_move import Advice, Standing, advise
+from levelmoor.core.adjusting.response import CERTAIN, MISFIT, Observation, Predicted, Response
 from levelmoor.core.evidence.dossier import Dossier
-from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.metrology.uncertainty import Residuals
-from levelmoor.core.model.adjusting import Adjustment, Element, positions
+from levelmoor.core.model.adjusting import Adjustment, Element, Move, positions
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.dips import Dip
-from levelmoor.core.rf.noise import noise_of_magnitude
-from levelmoor.core.rf.reflection import gamma_from_swr, impedance_from_gamma, swr_from_gamma
-from levelmoor.core.rf.windows import Window
-from levelmoor.core.verdict.limit import limit_for
-from levelmoor.core.verdict.window_verdict import judge_window
+from levelmoor.core.verdict.targets import aims_of
 
-FARTHEST = 0.35
-"""How far, in ln f, a dip is looked for from where it is wanted."""
-MOVED_TOGETHER = 0.3
-"""What a common shift of all bands costs against shifts of each by itself."""
-SPOT_SHARE = 0.005
-"""Half of the window around a wanted frequency that lies in no band and no claim."""
+LENGTH_TELLS = 0.2
+"""How far off, in ln f, a dip may be of where a length puts it."""
 
 
 @dataclass(frozen=True)
@@ -45,26 +35,6 @@ class State:
     sample_id: str
     setup_id: str
     setting_id: str = ""
-
-
-@dataclass(frozen=True)
-class BandRound:
-    """What a round shows of a band. `judged` is the verdict of the figures on the whole window, whatever the bench has
-    shown; `swr` at the wanted frequency; `low_hz` and `high_hz` the edges at the limit; the dip's `u_hz` is what noise
-    leaves open, `instrument_id` what it was read with."""
-
-    sweep_id: str
-    instrument_id: str
-    dip_hz: float | None = None
-    u_hz: float = 0.0
-    best_swr: float | None = None
-    resistance_ohm: float | None = None
-    swr: float | None = None
-    low_hz: float | None = None
-    high_hz: float | None = None
-    share: float | None = None
-    judged: Verdict = Verdict.NOT_SHOWN
-    at_edge: bool = False
 
 
 @dataclass(frozen=True)
@@ -103,6 +73,11 @@ class Round:
     def swept(self) -> bool:
         return any(self.bands)
 
+    @property
+    def dips_hz(self) -> dict[int, float]:
+        """The dips that were seen, by the aims' places."""
+        return {k: b.dip_hz for k, b in enumerate(self.bands) if b is not None and b.dip_hz is not None}
+
 
 class RoundLog:
     """All rounds of a state, the model that they teach and the next move.
@@ -111,70 +86,40 @@ class RoundLog:
     """
 
     def __init__(self, evaluation: Evaluation, dossier: Dossier, state: State) -> None:
-        self.evaluation, self.dossier, self.state = evaluation, dossier, state
+        self.state = state
         self.elements: tuple[Element, ...] = evaluation.elements
         self.aims = aims_of(evaluation)
         self.adjustments = tuple(a for a in evaluation.adjustments if _state_of(a) == state)
-        self.rounds = tuple(self._rounds())
+        self.rounds = self._rounds(evaluation, dossier)
         self._foreseen: dict[int, tuple[Predicted | None, ...]] = {}
 
-    def _rounds(self) -> list[Round]:
-        pieces = [p for p in self.dossier.pieces if _state_of(p.latest) == self.state]
+    def _rounds(self, evaluation: Evaluation, dossier: Dossier) -> tuple[Round, ...]:
+        pieces = [p for p in dossier.pieces if _state_of(p.latest) == self.state]
         numbers = {p.latest.round for p in pieces} | {a.round for a in self.adjustments} | {1}
         found: list[Round] = []
-        expected = [a.wanted_hz for a in self.aims]
         for number in sorted(numbers):
-            bands = self._bands([p for p in pieces if p.latest.round == number], expected)
-            for k, band in enumerate(bands):
-                if band is not None and band.dip_hz is not None:
-                    expected[k] = band.dip_hz
+            at = positions(self.elements, self.adjustments, number)
+            mine = [p for p in pieces if p.latest.round == number]
+            bands = band_rounds(evaluation, dossier, self.aims, mine, self._expected(found, at))
             moves = tuple(a for a in self.adjustments if a.round == number)
-            found.append(Round(number, moves, positions(self.elements, self.adjustments, number), bands))
-        return found
-
-    def _bands(self, pieces: Sequence[Piece], expected: Sequence[float]) -> tuple[BandRound | None, ...]:
-        dips = [(d, p) for p in pieces for d in self.dossier.analysis(p, 50.0).dips if not d.at_edge]
-        places = assigned([d.frequency_hz for d, _ in dips], expected)
-        found: list[BandRound | None] = []
-        for k, aim in enumerate(self.aims):
-            if (i := places[k]) is not None:
-                found.append(self._band(aim, *dips[i]))
-                continue
-            low, high = aim.window.low_hz, aim.window.high_hz
-            over = [p for p in pieces if p.evidence.sweep.cut(low, high) is not None]
-            found.append(self._band(aim, None, over[-1]) if over else None)
+            found.append(Round(number, moves, at, bands))
         return tuple(found)
 
-    def _band(self, aim: Aim, dip: Dip | None, piece: Piece) -> BandRound:
-        analysis = self.dossier.analysis(piece, aim.z0_ohm)
-        sweep, window, latest = analysis.sweep, aim.window, piece.latest
-        figures = self.dossier.placed(piece).figures_at(float(gamma_from_swr(aim.limit_swr)))
-        finding = judge_window(analysis, window, aim.limit_swr, figures, self.evaluation.rule, "", [sweep])
-        covered = sweep.covers(aim.wanted_hz, aim.wanted_hz)
-        part = sweep.cut(window.low_hz, window.high_hz) if sweep.covers(window.low_hz, window.high_hz) else None
-        level = float(gamma_from_swr(aim.limit_swr))
-        known = BandRound(
-            latest.id,
-            latest.instrument_id,
-            swr=float(swr_from_gamma(sweep.gamma_at(aim.wanted_hz))) if covered else None,
-            share=part.share_within(level) if part else None,
-            judged=finding.verdict,
-            at_edge=dip is None,
-        )
-        if dip is None:
-            return known
-        width = analysis.width(dip, level)
-        ohm = None if sweep.scalar else float(impedance_from_gamma(sweep.gamma_at(dip.frequency_hz), sweep.z0_ohm).real)
-        noise = Residuals(1000.0, 0.0, 1000.0, noise=noise_of_magnitude(sweep))
-        return replace(
-            known,
-            dip_hz=dip.frequency_hz,
-            u_hz=dip_uncertainty(analysis, dip, noise),
-            best_swr=float(swr_from_gamma(dip.magnitude)),
-            resistance_ohm=ohm,
-            low_hz=width.low_hz if width and not width.low_open else None,
-            high_hz=width.high_hz if width and not width.high_open else None,
-        )
+    def _expected(self, earlier: Sequence[Round], at: dict[str, float]) -> list[Expected]:
+        """Where each band's dip is expected before a round is looked at: by the rounds so far, by the length of what
+        makes it, or else near its target."""
+        taught = self._taught_by(earlier) if any(r.swept for r in earlier) else None
+        found = []
+        for k, aim in enumerate(self.aims):
+            mode = mode_of(aim, self.aims, self.elements, at)
+            if taught and any(k in o.dips_hz for o in taught.observations):
+                told = taught.predict(k, at)
+                found.append(Expected(told.hz, CERTAIN * told.u))
+            elif mode:
+                found.append(Expected(mode.dip_hz(at), LENGTH_TELLS))
+            else:
+                found.append(Expected(aim.wanted_hz))
+        return found
 
     @cached_property
     def response(self) -> Response:
@@ -182,19 +127,33 @@ class RoundLog:
         return self._taught_by(self.rounds)
 
     def _taught_by(self, rounds: Sequence[Round]) -> Response:
-        seen = [
-            Observation(
-                r.at,
-                {
-                    k: (b.dip_hz, min(b.u_hz, MISFIT * b.dip_hz * 10))
-                    for k, b in enumerate(r.bands)
-                    if b is not None and b.dip_hz is not None
-                },
-            )
-            for r in rounds
-            if r.swept
-        ]
-        return Response(self.elements, [a.window.name for a in self.aims], [a.wanted_hz for a in self.aims], seen)
+        seen = []
+        for r in (r for r in rounds if r.swept):
+            told = {k: b.guess for k, b in enumerate(r.bands) if b is not None and b.guess is not None}
+            dips = {k: (hz, u if self._is_guess(r, k) else min(u, 10 * MISFIT * hz)) for k, (hz, u) in told.items()}
+            seen.append(Observation(r.at, dips))
+        names, targets = [a.window.name for a in self.aims], [a.wanted_hz for a in self.aims]
+        return Response(self.elements, names, targets, seen, self._bare(seen))
+
+    def of_state(self, one: object) -> bool:
+        """Whether evidence or a trip is of the state that the log is of."""
+        return _state_of(one) == self.state
+
+    def _is_guess(self, round_: Round, k: int) -> bool:
+        band = round_.bands[k]
+        return band is not None and band.dip_hz is None
+
+    def _bare(self, seen: Sequence[Observation]) -> frozenset[tuple[int, str]]:
+        """Where the length of the one part that moves is all that makes the dip, as the first dip has shown."""
+        if len(self.elements) != 1:
+            return frozenset()
+        found = set()
+        for k, aim in enumerate(self.aims):
+            first = next((o for o in seen if k in o.dips_hz), None)
+            mode = mode_of(aim, self.aims, self.elements, first.at) if first else None
+            if first and mode and mode.agrees(first.at, first.dips_hz[k][0]):
+                found.add((k, mode.element.id))
+        return frozenset(found)
 
     @property
     def now(self) -> dict[str, float]:
@@ -208,6 +167,10 @@ class RoundLog:
     @cached_property
     def advice(self) -> Advice:
         """The next move, or why there is none."""
+        return self.advise()
+
+    def advise(self, nearer: bool = False) -> Advice:
+        """The next move; `nearer` goes on where all is within its limits."""
         last = self.last_swept
         if not self.aims:
             return Advice((), (), ("Enter the target frequencies, or add an SWR claim.",))
@@ -217,7 +180,31 @@ class RoundLog:
             return Advice((), (), ("Sweep every band once before you move anything.",))
         if self.rounds[-1] is not last:
             return Advice((), (), (f"Sweep round {self.rounds[-1].number} to see what your move did.",))
-        return advise(self.response, self.aims, self.now, [_standing(b) for b in last.bands])
+        away = led_away([(self.foreseen(r), r.dips_hz) for r in self.rounds if r.swept], self.aims)
+        if away.just_now and (back := self._back_to(away.best)) is not None:
+            return back
+        return advise(
+            self.response, self.aims, self.now, [_standing(b) for b in last.bands], nearer, 0.5 if away.before else 1.0
+        )
+
+    def _back_to(self, best: int) -> Advice | None:
+        """Back to the round that was best, as far as what was cut allows."""
+        round_ = [r for r in self.rounds if r.swept][best]
+        back = {e.id: round_.at[e.id] - self.now[e.id] for e in self.elements}
+        moves = tuple(
+            Move(e.id, round(back[e.id], 6)) for e in self.elements if back[e.id] and not (e.cut and back[e.id] > 0)
+        )
+        if not moves:
+            return None
+        to = {**self.now, **{m.element_id: self.now[m.element_id] + m.by for m in moves}}
+        expected = tuple(
+            self.response.predict(k, to) if b is not None and b.dip_hz else None for k, b in enumerate(round_.bands)
+        )
+        words = (
+            f"The last two moves led away from the target and not where they were expected to: go back to round "
+            f"{round_.number}, the best so far; smaller steps follow.",
+        )
+        return Advice(moves, expected, words)
 
     def shift(self, k: int, round_: Round, from_: Round | None) -> Shift | None:
         """How a band's dip moved from one round to another."""
@@ -264,81 +251,18 @@ def _state_of(one: object) -> State:
 def _standing(band: BandRound | None) -> Standing:
     if band is None:
         return Standing(None)
-    return Standing(band.dip_hz, band.u_hz, band.judged is Verdict.PASS, band.best_swr, band.resistance_ohm)
+    dip = band.guess
+    return Standing(
+        dip[0] if dip else None,
+        dip[1] if dip else 0.0,
+        band.judged is Verdict.PASS,
+        band.best_swr,
+        band.resistance_ohm,
+        band.beyond_hz,
+        band.look,
+    )
 
 
 def states_of(evaluation: Evaluation) -> tuple[State, ...]:
     """The states that were swept or adjusted, in the order of what came first."""
     return tuple(dict.fromkeys(_state_of(x) for x in (*evaluation.sweeps, *evaluation.adjustments)))
-
-
-def aims_of(evaluation: Evaluation) -> tuple[Aim, ...]:
-    """The windows that claims of SWR without a tuner name, each once with its strictest limit, and what was said to be
-    wanted; a window that only puts others together is left out."""
-    limits: dict[Window, tuple[float, float]] = {}
-    for claim in evaluation.claims:
-        if claim.limit_swr is None or claim.tuner.value == "with":
-            continue
-        for window in claim.windows:
-            limit = limit_for(claim, evaluation.profile)
-            if window not in limits or limit < limits[window][0]:
-                limits[window] = limit, claim.z0_ohm
-    found = [Aim(w, (w.low_hz + w.high_hz) / 2, limit, z0) for w, (limit, z0) in limits.items()]
-    found = [a for a in found if sum(_holds(a.window, b.window) for b in found) < 2 or a.window.spot]
-    for hz in evaluation.wanted_hz:
-        home = next((i for i, a in enumerate(found) if a.window.low_hz <= hz <= a.window.high_hz), None)
-        if home is not None:
-            found[home] = replace(found[home], wanted_hz=hz)
-            continue
-        band = next((b.window for b in band_plan(evaluation.region).bands if b.low_hz <= hz <= b.high_hz), None)
-        window = band or Window(hz * (1 - SPOT_SHARE), hz * (1 + SPOT_SHARE))
-        found.append(Aim(window, hz, evaluation.profile.limit_swr))
-    return tuple(sorted(found, key=lambda a: a.wanted_hz))
-
-
-def _holds(one: Window, other: Window) -> bool:
-    """Whether a window lies over another that is not the same."""
-    return one != other and one.low_hz <= other.low_hz and other.high_hz <= one.high_hz
-
-
-def assigned(dips_hz: Sequence[float], expected_hz: Sequence[float]) -> tuple[int | None, ...]:
-    """Which dip is which band's, by rising frequency, each used once: the bands may be off together, so every shift
-    that brings some dip to some band is tried, and what is left over counts against it."""
-    order = sorted(range(len(dips_hz)), key=lambda i: dips_hz[i])
-    wanted = sorted(range(len(expected_hz)), key=lambda k: expected_hz[k])
-    pairs = [math.log(dips_hz[i] / expected_hz[k]) for i in order for k in wanted]
-    best: tuple[float, tuple[int | None, ...]] = (math.inf, (None,) * len(expected_hz))
-    for common in (0.0, *(s for s in pairs if abs(s) <= FARTHEST)):
-        cost, places = _matched(dips_hz, order, expected_hz, wanted, common)
-        if (total := cost + MOVED_TOGETHER * abs(common)) < best[0] - 1e-12:
-            best = total, places
-    return best[1]
-
-
-def _matched(
-    dips_hz: Sequence[float], order: Sequence[int], expected_hz: Sequence[float], wanted: Sequence[int], common: float
-) -> tuple[float, tuple[int | None, ...]]:
-    """The cheapest way to give rising dips to rising bands: a band that is given none costs as much as the farthest."""
-    table: dict[tuple[int, int], tuple[float, tuple[tuple[int, int], ...]]] = {}
-
-    def cheapest(i: int, j: int) -> tuple[float, tuple[tuple[int, int], ...]]:
-        if j == len(wanted):
-            return 0.0, ()
-        if i == len(order):
-            return FARTHEST * (len(wanted) - j), ()
-        if (i, j) not in table:
-            tries = [cheapest(i + 1, j)]
-            left = cheapest(i, j + 1)
-            tries.append((left[0] + FARTHEST, left[1]))
-            off = abs(math.log(dips_hz[order[i]] / expected_hz[wanted[j]]) - common)
-            if off < FARTHEST:
-                rest = cheapest(i + 1, j + 1)
-                tries.append((rest[0] + off, ((order[i], wanted[j]), *rest[1])))
-            table[i, j] = min(tries, key=lambda t: t[0])
-        return table[i, j]
-
-    cost, given = cheapest(0, 0)
-    places: list[int | None] = [None] * len(expected_hz)
-    for i, k in given:
-        places[k] = i
-    return cost, tuple(places)

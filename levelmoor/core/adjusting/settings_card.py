@@ -16,14 +16,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from levelmoor.core.adjusting.next_move import Aim
-from levelmoor.core.adjusting.round_log import BandRound, Round, RoundLog, State, aims_of
+from levelmoor.core.adjusting.band_rounds import BandRound
+from levelmoor.core.adjusting.round_log import Round, RoundLog, State
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.metrology.quantiles import student
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.targets import Aim, aims_of
 from levelmoor.core.words.figures import brief_mhz, brief_range, format_range
 
 SLIP = 0.12

@@ -40,6 +40,7 @@ from levelmoor.core.rf.reflection import impedance_from_gamma, swr_from_gamma
 from levelmoor.core.rf.segments import side_by_side
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.targets import target_in
 
 PAUSE = timedelta(minutes=30)
 """A longer pause between two sweeps of one setup parts before from after."""
@@ -327,7 +328,7 @@ def _side_window(
     if best is not None and not curve.scalar and curve.covers(best.value, best.value):
         impedance = complex(impedance_from_gamma(curve.gamma_at(best.value), curve.z0_ohm))
     opens = frozenset(k for k in shared if any(f[k].open_ for f in every))
-    wanted = _wanted(evaluation, window, spots_hz)
+    wanted = target_in(evaluation, window)[0]
     at_wanted = float(swr_from_gamma(curve.gamma_at(wanted))) if curve.covers(wanted, wanted) else None
     dips = side.curves[0].analysis.dips
     return SideWindow(
@@ -340,12 +341,6 @@ def _side_window(
         _own_dip(evaluation, dips, window),
         (wanted, at_wanted) if at_wanted is not None else None,
     )
-
-
-def _wanted(evaluation: Evaluation, window: Window, spots_hz: tuple[float, ...]) -> float:
-    """The frequency that is wanted in a window: what is adjusted for, a spot that is asked about, else its middle."""
-    every = (*evaluation.wanted_hz, *spots_hz)
-    return next((f for f in every if window.low_hz <= f <= window.high_hz), (window.low_hz + window.high_hz) / 2)
 
 
 def _own_dip(evaluation: Evaluation, dips: Sequence[Dip], window: Window) -> float | None:

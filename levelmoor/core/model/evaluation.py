@@ -155,7 +155,8 @@ class Evidence:
     is an ISO date, with a time where that is known. `setting_id` is the position of an article that can be adjusted,
     and `round` counts its adjustments there; `not_adjusted` answers that nothing was adjusted though the sweep differs
     from the one before. `set_aside` is the reason for which the sweep is not heard; `mounting` counts how often the
-    article was taken down and put up again as before.
+    article was taken down and put up again as before. `dips` are the bands that were said to be a dip's, each with its
+    frequency: `40m 7.12; 20m 14.2`.
     """
 
     id: str
@@ -180,6 +181,7 @@ class Evidence:
     not_adjusted: bool = False
     set_aside: str = ""
     mounting: int = 1
+    dips: str = ""
 
 
 EDITION = 5
@@ -193,7 +195,8 @@ class Evaluation:
     `adjustments` the trips to it, `wanted_hz` the frequencies it is adjusted for, `widths` what a notebook
     has of its edges, `strips` minutes of SWR with what was done meanwhile. `networks` are what is inside a tuner,
     `trials` what it matched; `throughs` were swept from port to port, `levels` and `heats` were read in use;
-    `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own. `readings` are
+    `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own, `spots` the
+    frequencies it asks about. `readings` are
     sheets as they were typed, `opened` the rounds that were opened before anything was measured in them.
     """
 
@@ -231,6 +234,7 @@ class Evaluation:
     heats: tuple[HeatRun, ...] = ()
     contacts: tuple[Contact, ...] = ()
     own_bands: tuple[Window, ...] = ()
+    spots: tuple[Window, ...] = ()
     readings: tuple[ReadingSheet, ...] = ()
     opened: tuple[OpenedRound, ...] = ()
 

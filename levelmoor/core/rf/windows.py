@@ -36,5 +36,9 @@ class Window:
         return self.low_hz, self.high_hz
 
     @property
+    def middle_hz(self) -> float:
+        return (self.low_hz + self.high_hz) / 2
+
+    @property
     def spot(self) -> bool:
         return self.low_hz == self.high_hz

@@ -40,6 +40,7 @@ class Sweep(OfState, Base):
     calibration_id: Mapped[int | None] = mapped_column(ForeignKey("calibration.id"))
     not_adjusted: Mapped[bool] = mapped_column(default=False)
     mounting: Mapped[int] = mapped_column(default=1)
+    dips: Mapped[str] = mapped_column(String(500), default="")
     set_aside: Mapped[str] = mapped_column(Text, default="")
     raw: Mapped[bool] = mapped_column(default=False)
     segments: Mapped[list[Any]] = mapped_column(default=list)

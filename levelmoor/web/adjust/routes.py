@@ -6,19 +6,25 @@ from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from levelmoor.core.adjusting.dip_names import names_text, parse_names
+from levelmoor.core.adjusting.round_log import State
 from levelmoor.core.adjusting.starting_length import RESONATOR_WORDS, Resonator
 from levelmoor.core.model.adjusting import TEMPLATES, UNITS, ElementKind
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.readings.time_strip import strip_sentence
-from levelmoor.core.rf.frequency import parse_frequencies
+from levelmoor.core.rf.frequency import parse_frequencies, parse_frequency
+from levelmoor.core.rf.own_bands import with_ranges
 from levelmoor.core.words.bounds import NUMBERS
 from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.records import adjusting
 from levelmoor.records import tables as t
 from levelmoor.records.adjusting import AdjustProblem
+from levelmoor.services.findings import long_work
 from levelmoor.web.adjust.lengths import coil_words, length_words
 from levelmoor.web.adjust.notebook import notebook
-from levelmoor.web.adjust.view import build, wanted_text, worth_words
-from levelmoor.web.cell_values import CellProblem, number
+from levelmoor.web.adjust.view import AdjustPage, build, wanted_text, worth_words
+from levelmoor.web.cell_values import CellProblem, frequency, number, own_bands_of
+from levelmoor.web.cells import set_cell
 from levelmoor.web.conflicts import in_words, meanwhile
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import as_shown, choose
@@ -38,7 +44,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     data = {
-        "page": build(screen.bench, screen.hand),
+        "page": _page(evaluation, screen.hand, True),
         "notebook": notebook(evaluation),
         "strips": [(s, strip_figure(s), place_figure(s), strip_sentence(s)) for s in evaluation.strips],
         "templates": [(k.value, usual.words) for k, usual in TEMPLATES.items()],
@@ -51,13 +57,19 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     return {**vars(screen), **data}
 
 
-WORK = Work("adjust/work.html", _shown, ("adjustments", "elements", "widths", "strips"))
+def _page(evaluation: Evaluation, hand: t.InHand, draw: bool) -> AdjustPage:
+    state = State(str(hand.sample_id or ""), str(hand.setup_id or ""), str(hand.setting_id or ""))
+    nearer = bool(request.values.get("nearer"))
+    return long_work(evaluation, (state, draw, nearer), build, evaluation, state, draw, nearer)
+
+
+WORK = Work("adjust/work.html", _shown, ("adjustments", "elements", "widths", "strips", "sweeps"))
 
 
 def _short(row: t.Evaluation, changed: bool = False, wrong: object = "") -> str:
     """The next move alone, for the live view."""
     screen = shown(row, changed=changed, draw=False)
-    page = build(screen.bench, screen.hand, draw=False)
+    page = _page(screen.bench.evaluation, screen.hand, False)
     return render_template("adjust/next.html", **screen.given(page=page, wrong=wrong, target=SHORT))
 
 
@@ -104,11 +116,15 @@ WORK.keeps(
 @adjust.post("/wanted")
 @for_members
 def wanted(evaluation_id: int) -> ResponseReturnValue:
-    """The frequencies that it is adjusted for."""
-    row, typed = evaluation_or_404(evaluation_id), request.form.get("value", "")
+    """The frequencies that it is adjusted for. The live view changes those of its span and leaves the others."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    typed = form.get("value", form.get("wanted", ""))
     low, high = NUMBERS["evaluation.wanted_hz"]
     try:
-        found = parse_frequencies(typed)
+        found = parse_frequencies(with_ranges(typed, (w for w in own_bands_of(row) if w.spot)))
+        if "wanted" in form:
+            span = parse_frequency(form.get("low", "")), parse_frequency(form.get("high", ""))
+            found += [hz for hz in row.wanted_hz if not span[0] <= hz <= span[1]]
         if any(not low <= hz <= high for hz in found) or len(found) > 20:
             raise ValueError("at most 20 frequencies from 1 kHz to 300 GHz, as in 7.1, 14.2")
         row.wanted_hz = sorted(set(found))
@@ -116,6 +132,23 @@ def wanted(evaluation_id: int) -> ResponseReturnValue:
             raise ValueError(in_words(other, typed))
     except ValueError as problem:
         return again(row, "wanted", problem)
+    return again(row)
+
+
+@adjust.post("/dips")
+@for_members
+def name_dip(evaluation_id: int) -> ResponseReturnValue:
+    """This dip is that band's, or is not said to be any more."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    sweep = part_of(row.sweeps, form.get("sweep", 0, type=int))
+    band = " ".join(form.get("band", "").split())
+    try:
+        names = {k: hz for k, hz in parse_names(sweep.dips).items() if k != band}
+        if form.get("frequency"):
+            names[band] = frequency(f"{form['frequency']} Hz")
+        set_cell("sweep", sweep, "dips", names_text(names), row)
+    except CellProblem as problem:
+        return again(row, "dips", problem)
     return again(row)
 
 

@@ -24,6 +24,7 @@ from levelmoor.core.rf.frequency import parse_frequencies, parse_frequency
 from levelmoor.core.rf.own_bands import with_ranges
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limits_in
+from levelmoor.core.verdict.targets import Aim, SaidBy, aims_of, targets_in
 from levelmoor.core.words.counting import counted
 from levelmoor.core.words.figures import format_range
 from levelmoor.core.words.sentence import sentence
@@ -79,6 +80,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     span = _span(evaluation, instrument, driver, planned, segment, running)
     with suppress(ValueError):  # a span of the plan's that the address names
         span = _given_span(span)
+    targets = _targets(evaluation, span)
     return render_template(
         "live/page.html",
         **vars(screen),
@@ -90,7 +92,8 @@ def page(evaluation_id: int) -> ResponseReturnValue:
         todo=plan.todo,
         span_now=span,
         from_plan=planned is not None or "low" in request.args,
-        wanted=request.args.get("wanted", "") or _wanted_text(evaluation, span),
+        wanted=request.args.get("wanted", "") or ", ".join(f"{a.wanted_hz / 1e6:.9g}" for a in targets),
+        targets=targets,
         join_to=request.args.get("join_to", ""),
         kept=request.args.get("kept", ""),
         strip_words=[(k.value, words) for k, words in STRIP_WORDS.items()],
@@ -129,14 +132,11 @@ def _span(
     return Span(low, high, min(instrument.points or USUAL_POINTS, 401) if instrument else USUAL_POINTS)
 
 
-def _wanted_text(evaluation: Evaluation, span: Span) -> str:
-    """The first of the team's spots inside the span, else the middle of the first claim's window there."""
-    spots = sorted(float(s["hz"]) for s in team().spots or [] if span.low_hz <= s["hz"] <= span.high_hz)
-    windows = [w for c in evaluation.claims for w in c.windows if span.low_hz <= w.low_hz and w.high_hz <= span.high_hz]
-    if not spots and not windows:
-        return ""
-    at = spots[0] if spots else (windows[0].low_hz + windows[0].high_hz) / 2
-    return f"{at / 1e6:.6g}"
+def _targets(evaluation: Evaluation, span: Span) -> tuple[Aim, ...]:
+    """The targets inside the span, the same as Adjust has; where no claim has one, the team's own frequencies."""
+    found = targets_in(aims_of(evaluation), span.low_hz, span.high_hz, MOST_WANTED)
+    own = [w for w in (*evaluation.spots, *evaluation.own_bands) if w.spot and span.low_hz <= w.low_hz <= span.high_hz]
+    return found or tuple(Aim(w, w.low_hz, evaluation.profile.limit_swr, said_by=SaidBy.SPOT) for w in own[:1])
 
 
 def _given_span(default: Span) -> Span:

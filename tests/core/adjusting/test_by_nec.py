@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import pytest
 
-from levelmoor.core.adjusting.next_move import Aim, Standing, advise
+from levelmoor.core.adjusting.next_move import Standing, advise
 from levelmoor.core.adjusting.response import Observation, Response
 from levelmoor.core.adjusting.starting_length import loaded_hz, loading_coil_henry
 from levelmoor.core.model.adjusting import Element, ElementKind
@@ -15,6 +15,7 @@ from levelmoor.core.rf.dips import find_dips
 from levelmoor.core.rf.reflection import gamma_from_impedance
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.targets import Aim
 
 PyNEC = pytest.importorskip("PyNEC", reason="NEC-2 is not installed")
 MOST_ROUNDS = 5

@@ -1,13 +1,17 @@
 """The next move: its direction and amount, what holds it back, and when there is none."""
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.adjusting.next_move import CUT_SHARE, Aim, Standing, advise
-from levelmoor.core.adjusting.response import Observation, Response
+from levelmoor.core.adjusting.bounded import CUT_SHARE
+from levelmoor.core.adjusting.next_move import Standing, advise
+from levelmoor.core.adjusting.response import Observation, Response, prior_slope
 from levelmoor.core.model.adjusting import Element, ElementKind
 from levelmoor.core.rf.windows import Window
+from levelmoor.core.verdict.targets import Aim
 
 TWO = Aim(Window(144e6, 146e6, "2m"), 145e6, 1.5)
 FOUR = Aim(Window(70e6, 70.5e6, "4m"), 70.25e6, 1.5)
@@ -62,7 +66,7 @@ def of_two(element, two, four):
     return advise(response, (TWO, FOUR), at, [two, four])
 
 
-UNSEEN, LOW = Standing(None), Standing(130e6, 1e4)
+UNSEEN, LOW = Standing(None, look=((30e6, 60e6),)), Standing(130e6, 1e4)
 
 
 def test_a_band_without_a_dip_does_not_silence_the_others():
@@ -99,18 +103,22 @@ def test_a_dip_that_is_where_it_is_wanted_and_too_high_wants_a_match():
     )
 
 
-def test_without_a_dip_it_asks_for_a_wider_sweep():
+@pytest.mark.parametrize(
+    ("look", "said"), [(((73e6, 290e6),), "73–290"), (((73e6, 120e6), (180e6, 290e6)), "180–290"), ((), "say so")]
+)
+def test_without_a_dip_it_asks_for_what_was_not_swept_and_for_nothing_else(look, said):
     response = Response([whip()], ["2m"], [145e6], [])
-    advice = advise(response, [TWO], {"w": 50.0}, [Standing(None)])
-    assert not advice.moves and "sweep from half to twice" in advice.words[0]
+    advice = advise(response, [TWO], {"w": 50.0}, [Standing(None, look=look)])
+    assert not advice.moves and said in advice.words[0]
+    assert ("sweep" in advice.words[0].replace("was swept", "")) is bool(look)
 
 
-def test_elements_that_were_always_moved_together_are_refused_with_what_to_do():
+def test_of_elements_that_were_always_moved_together_one_is_moved_a_little_by_itself():
     parts = [Element(i, f"Rod {i}", ElementKind.WHIP, "cm", 50.0) for i in ("a", "b")]
     seen = [Observation({"a": x, "b": x}, {0: (130e6 * 50 / x, 1e4)}) for x in (50.0, 48.0, 46.0)]
     advice = advise(Response(parts, ["2m"], [145e6], seen), [TWO], {"a": 46.0, "b": 46.0}, [Standing(141e6, 1e4)])
-    assert not advice.moves
-    assert "Move Rod a a little, by itself, and sweep." in advice.words[0]
+    assert advice.probing and len(advice.moves) == 1
+    assert abs(advice.moves[0].by) <= 0.05 * 46.0 + 0.2
 
 
 def test_bands_that_are_right_cost_no_move_of_their_own():
@@ -128,3 +136,47 @@ def test_every_expected_dip_comes_with_its_interval():
     advice = told(whip(), 130e6)
     (foreseen,) = advice.expected
     assert foreseen.low_hz < 145e6 < foreseen.high_hz
+
+
+@pytest.mark.parametrize(
+    "kind", [ElementKind.HAT, ElementKind.LINK, ElementKind.COIL_WHIP, ElementKind.TRAPPED, ElementKind.TAP]
+)
+@given(dip_hz=st.floats(100e6, 190e6))
+def test_a_part_whose_effect_is_not_known_is_moved_by_a_tenth_of_itself_at_most(kind, dip_hz):
+    moves = told(Element("w", "Part", kind, "cm", 50.0), dip_hz).moves
+    assert all(abs(m.by) <= 5.0 + 0.1 for m in moves)
+
+
+@given(
+    kind=st.sampled_from([ElementKind.WHIP, ElementKind.PARALLEL, ElementKind.LINK, ElementKind.TRAPPED]),
+    dip_hz=st.floats(110e6, 190e6),
+    off=st.floats(-1.0, 2.0),
+)
+def test_a_first_move_overshoots_by_a_third_of_the_way_at_most(kind, dip_hz, off):
+    """The truth is up to twice the prior's standard deviation off its mean."""
+    mean, sd = prior_slope(Element("w", "Part", kind, "cm", 50.0), "2m")
+    way = math.log(TWO.wanted_hz / dip_hz)
+    (*moves,) = told(Element("w", "Part", kind, "cm", 50.0), dip_hz).moves
+    for move in moves:
+        gone = (mean - off * sd) * math.log((50.0 + move.by) / 50.0)
+        hand = abs(mean - off * sd) * 0.2 / 40
+        assert abs(gone) <= 4 / 3 * abs(way) + hand and gone * way >= -hand * abs(way)
+
+
+def test_a_curve_that_falls_to_the_end_of_the_sweep_says_its_direction():
+    beyond = Standing(150e6 * 1.03, 4e6, beyond_hz=150e6, look=((150e6, 174e6),))
+    response = Response([whip()], ["2m"], [145e6], [Observation({"w": 50.0}, {0: (154.5e6, 4e6)})])
+    advice = advise(response, [TWO], {"w": 50.0}, [beyond])
+    assert [m.by > 0 for m in advice.moves] == [True]
+    assert "lengthen" in advice.words[-1] and "150–174" in advice.words[-1]
+
+
+def test_what_is_done_says_how_far_the_target_is_and_goes_on_if_asked():
+    at, now = {"w": 50.0}, [Standing(146.2e6, 1e4, within=True)]
+    response = Response([whip()], ["2m"], [145e6], [Observation(at, {0: (146.2e6, 1e4)})])
+    stop = advise(response, [TWO], at, now)
+    assert (stop.done, stop.could_be_nearer, stop.moves) == (True, True, ())
+    assert "1.2 MHz" in stop.words[1]
+    assert [m.by > 0 for m in advise(response, [TWO], at, now, nearer=True).moves] == [True]
+    near = advise(response, [TWO], at, [Standing(145.05e6, 1e4, within=True)], nearer=True)
+    assert near.done and not near.could_be_nearer

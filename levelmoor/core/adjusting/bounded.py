@@ -1,0 +1,108 @@
+"""How much of the way to the best positions is gone in one trip, so that no trip does harm.
+
+A part is moved by a tenth of itself at the most until its effect is known; by less the less is known of it, so that
+the target is overshot by a third of the way at most; and never so that the dips are likely to end farther off. Of a
+part whose direction is not known a probing move is made, which the next sweep learns from. What is cut goes 80 % of the
+way at most, and never so far that the surest bound of a dip passes its target: cut wire does not grow back.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from levelmoor.core.adjusting.best_positions import Positions, unit_of
+from levelmoor.core.adjusting.response import Response
+from levelmoor.core.model.adjusting import Element
+from levelmoor.core.verdict.targets import Aim
+
+CUT_SHARE = 0.8
+MOST_OF_A_PART = 0.1
+"""The share of a part that is moved in one trip as long as its effect is not known."""
+KNOWN = 0.28
+"""An effect is known that is uncertain by less than this share of itself (standard uncertainty)."""
+OVERSHOOT = 1 / 3
+PROBE = 0.05
+"""The share of a part that a probing move is."""
+LEAST_SHARE = 0.05
+BLIND = 1.5
+"""An effect that is uncertain by so many times itself has no direction yet."""
+
+
+@dataclass(frozen=True)
+class Bounded:
+    """The positions that are proposed; `probing` names a part whose effect is not known where nothing else is moved,
+    `together` two parts that were always moved together and a band that both act on."""
+
+    to: dict[str, float]
+    probing: str = ""
+    together: tuple[str, str, str] | None = None
+
+
+def bounded(
+    response: Response, seen: Mapping[int, Aim], at: Positions, best: Positions, dips_hz: Mapping[int, float],
+    least: float = 1.0,
+) -> Bounded:  # fmt: skip
+    """The part of the way that is gone. `least` is less than one after moves that led away."""
+    moved = [i for i, e in enumerate(response.elements) if abs(best[e.id] - at[e.id]) > 1e-9]
+    if not moved:
+        return Bounded(dict(at))
+    unsure = {i: _unsure(response, seen, i, at, best) for i in moved}
+    parts = {i: response.elements[i] for i in moved}
+    way = {e.id: min(least, _share(e, at, best, unsure[i])) * (best[e.id] - at[e.id]) for i, e in parts.items()}
+    surest = min(moved, key=lambda i: unsure[i])
+    if unsure[surest] > BLIND:
+        return probe(parts[surest], at, best)
+    cut = any(e.cut and way[e.id] < 0 for e in parts.values())
+
+    def gone(part: float) -> dict[str, float]:
+        return {key: at[key] + part * way.get(key, 0.0) for key in at}
+
+    share = CUT_SHARE if cut else 1.0
+    while share > LEAST_SHARE and (
+        _harms(response, seen, gone(share), dips_hz) or (cut and _passes(response, seen, gone(share), dips_hz))
+    ):
+        share -= LEAST_SHARE
+    if share <= LEAST_SHARE and not cut:
+        return probe(parts[surest], at, best)
+    return Bounded(gone(share))
+
+
+def _unsure(response: Response, seen: Mapping[int, Aim], i: int, at: Positions, best: Positions) -> float:
+    """The standard uncertainty of what the whole way of an element does, as a share of that, on the band that it does
+    most to."""
+    found = [response.change(k, i, at, best[response.elements[i].id]) for k in seen]
+    by, u = max(found, key=lambda one: abs(one[0]))
+    return u / abs(by) if by else math.inf
+
+
+def _share(element: Element, at: Positions, best: Positions, unsure: float) -> float:
+    by = abs(best[element.id] - at[element.id])
+    if unsure > BLIND:
+        return min(1.0, PROBE * unit_of(element, at) / by)
+    share = min(1.0, (1 + OVERSHOOT) / (1 + 2 * unsure))
+    return min(share, MOST_OF_A_PART * unit_of(element, at) / by) if unsure > KNOWN else share
+
+
+def probe(element: Element, at: Positions, best: Positions) -> Bounded:
+    """A little of one part, in the direction that is believed."""
+    whole = best[element.id] - at[element.id]
+    by = max(min(PROBE * unit_of(element, at), abs(whole)), element.step)
+    return Bounded({**at, element.id: at[element.id] + math.copysign(by, whole)}, element.name)
+
+
+def _harms(response: Response, seen: Mapping[int, Aim], x: Positions, dips_hz: Mapping[int, float]) -> bool:
+    """Whether the dips may be expected to end farther off together than they are: the mean square of how far off, in
+    tolerances, what is not known included."""
+    before = after = 0.0
+    for k, aim in seen.items():
+        to = response.predict(k, x)
+        before += (math.log(dips_hz[k] / aim.wanted_hz) / aim.tolerance) ** 2
+        after += (math.log(to.hz / aim.wanted_hz) ** 2 + to.u**2) / aim.tolerance**2
+    return after > before
+
+
+def _passes(response: Response, seen: Mapping[int, Aim], x: Positions, dips_hz: Mapping[int, float]) -> bool:
+    """Whether the surest bound of a dip that is to rise comes beyond its target."""
+    return any(
+        dips_hz[k] < a.wanted_hz and response.predict(k, x).high_hz > a.wanted_hz * 1.001 for k, a in seen.items()
+    )
