@@ -2,6 +2,7 @@
 
 import errno
 import io
+import pickle
 import re
 from threading import Event
 
@@ -342,13 +343,13 @@ def test_a_page_whose_evaluation_is_being_judged_says_so_and_comes_by_itself(sig
     assert answer.headers["Refresh"] == "2"
 
 
-@pytest.mark.parametrize("page", ["compare", "plan", "report"])
-def test_what_a_page_makes_of_a_long_evaluation_is_not_waited_for(signed_in, case, monkeypatch, page):
+@pytest.mark.parametrize("page", ["compare", "plan", "report", "adjust", "tuner", "through"])
+def test_what_a_page_makes_of_a_long_evaluation_is_made_apart_and_not_waited_for(signed_in, case, monkeypatch, page):
     may_end = Event()
 
     def slow(evaluation, work, *args):
         may_end.wait(60)
-        return work(*args)
+        return pickle.loads(pickle.dumps(work(*args)))
 
     monkeypatch.setattr("levelmoor.records.apart.LONG_POINTS", 1)
     monkeypatch.setattr("levelmoor.services.findings.judge_apart", judge)
@@ -356,7 +357,9 @@ def test_what_a_page_makes_of_a_long_evaluation_is_not_waited_for(signed_in, cas
     monkeypatch.setattr("levelmoor.services.findings.work_apart", slow)
     answer = signed_in.get(f"/e/{case}/{page}")
     may_end.set()
+    monkeypatch.setattr("levelmoor.web.errors.PATIENCE_S", 60.0)
     assert answer.status_code == 503 and "still being judged" in answer.text
+    assert signed_in.get(f"/e/{case}/{page}").status_code == 200
 
 
 def test_a_file_that_is_refused_where_nobody_expects_it_is_told_in_words(signed_in, case, maker, monkeypatch):

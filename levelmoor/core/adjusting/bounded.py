@@ -63,7 +63,7 @@ def bounded(
     ):
         share -= LEAST_SHARE
     if share <= LEAST_SHARE and not cut:
-        return probe(parts[surest], at, best)
+        return probe(parts[surest], at, best) if unsure[surest] > KNOWN else Bounded(dict(at))
     return Bounded(gone(share))
 
 

@@ -88,15 +88,15 @@ class ReportPage:
     @cached_property
     def tuners(self) -> list[tuple[Sample, TunerPage]]:
         """The trials of each sample that was tried."""
-        of, dossier = self.evaluation, self._dossier
+        of = self.evaluation
         tried = {t.sample_id for t in of.trials}
-        return [(s, build_tuner(of, dossier, s.id)) for s in of.samples if s.id in tried]
+        return [(s, build_tuner(of, s.id)) for s in of.samples if s.id in tried]
 
     @cached_property
     def accessories(self) -> list[tuple[Sample, ThroughPage]]:
         """What was swept through, read and heated of each sample."""
-        of, dossier = self.evaluation, self._dossier
-        pages = [(s, build_through(of, dossier, s.id)) for s in of.samples]
+        of = self.evaluation
+        pages = [(s, build_through(of, s.id, in_a_part=len(of.throughs) or 1)) for s in of.samples]
         return [(s, page) for s, page in pages if page.anything]
 
     @cached_property

@@ -28,9 +28,10 @@ from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.entries import pressed
 from levelmoor.web.hand import as_shown
+from levelmoor.web.in_parts import part_asked
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.held import live_instruments
-from levelmoor.web.through.view import build
+from levelmoor.web.through.view import page_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 from levelmoor.web.workbench.work import Work
 
@@ -41,7 +42,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     evaluation = screen.bench.evaluation
     data = {
-        "page": build(evaluation, screen.bench.behind, str(screen.hand.sample_id or "")),
+        "page": page_of(evaluation, str(screen.hand.sample_id or ""), part_asked("sweeps")),
         "usual_duty": USUAL_DUTY,
         "explained": explained(),
         "names": {str(s.id): s.name for s in row.setups},

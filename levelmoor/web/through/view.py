@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from levelmoor.core.comparison.place_matrix import PlaceMatrix, place_matrix
-from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.swept_through import empty_of
 from levelmoor.core.heat.heating import Heating, fit_heating, stop_words
 from levelmoor.core.heat.ratings import too_weak
@@ -14,8 +13,11 @@ from levelmoor.core.readings.field_levels import LevelChange, LevelSummary, chan
 from levelmoor.core.rf.reflection import return_loss_db
 from levelmoor.core.words.figures import brief_range
 from levelmoor.figures.through import heat_figure
+from levelmoor.services.findings import behind_of, long_work
+from levelmoor.web.in_parts import part_at, parts_of
 from levelmoor.web.through.drawn import Between, claim_on
 
+SWEEPS_A_PART = 20
 SIZES = ((760.0, 270.0), (370.0, 270.0))
 """Wide and narrow."""
 
@@ -42,7 +44,12 @@ class HeatPart:
 
 @dataclass(frozen=True)
 class ThroughPage:
-    parts: Sequence[ThroughPart]
+    """The sweeps of one sample, those of a part of them, the latest first: `count` there are in all."""
+
+    sweeps: Sequence[ThroughPart]
+    count: int
+    parts: Sequence[slice]
+    part: slice
     matrix: PlaceMatrix | None
     levels: Sequence[LevelSummary]
     changes: Sequence[LevelChange]
@@ -50,12 +57,19 @@ class ThroughPage:
 
     @property
     def anything(self) -> bool:
-        return bool(self.parts or self.levels or self.heats)
+        return bool(self.sweeps or self.levels or self.heats)
 
 
-def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPage:
-    """The page of one sample."""
+def page_of(evaluation: Evaluation, sample_id: str, part: int = 1) -> ThroughPage:
+    """The page of one sample, with a part of its sweeps; of a long evaluation made apart."""
+    return long_work(evaluation, (sample_id, part), build, evaluation, sample_id, part)
+
+
+def build(evaluation: Evaluation, sample_id: str, part: int = 1, in_a_part: int = SWEEPS_A_PART) -> ThroughPage:
+    """The page of one sample, with a part of its sweeps."""
+    dossier = behind_of(evaluation)
     mine = [x for x in evaluation.throughs if x.sample_id == sample_id]
+    parts = parts_of(len(mine), in_a_part)
     levels = [x for x in evaluation.levels if x.sample_id == sample_id]
     plain = {s.id for s in evaluation.setups if not s.conditions.accessory}
     compared = [c for kind in LevelKind for c in changes(levels, kind, plain)]
@@ -66,7 +80,10 @@ def build(evaluation: Evaluation, dossier: Dossier, sample_id: str) -> ThroughPa
         weak = too_weak(evaluation.equipment, run.average_w)
         heats.append(HeatPart(run, found, wide, narrow, stop_words(run, found), weak))
     return ThroughPage(
-        [_part(evaluation, x) for x in mine],
+        [_part(evaluation, x) for x in list(reversed(mine))[part_at(parts, part)]],
+        len(mine),
+        parts,
+        part_at(parts, part),
         place_matrix(evaluation, dossier, sample_id),
         [summary(x) for x in levels],
         compared,

@@ -16,7 +16,7 @@ from levelmoor.records.bench import rows_of
 from levelmoor.records.trials import TrialProblem, add_trials
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
-from levelmoor.web.tuner.view import TunerPage, build
+from levelmoor.web.tuner.view import TunerPage, page_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 trial_field = Blueprint(
@@ -50,7 +50,7 @@ class _Entries(BaseModel):
 def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     screen = shown(row, draw=False)
-    seen = build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or ""))
+    seen = page_of(screen.bench.evaluation, str(screen.hand.sample_id or ""))
     return render_template("tuner/field.html", **screen.given(**_given(row, seen)))
 
 
@@ -106,7 +106,7 @@ def changes(evaluation_id: int) -> ResponseReturnValue:
     db().flush()
     db().expire(row, ["trials"])
     screen = shown(row, changed=bool(good), draw=False)
-    seen = _given(row, build(screen.bench.evaluation, screen.bench.behind, str(hand.sample_id or "")))
+    seen = _given(row, page_of(screen.bench.evaluation, str(hand.sample_id or "")))
     return jsonify(
         kept=[e.id for e in given.trials if e.id not in refused],
         refused=refused,

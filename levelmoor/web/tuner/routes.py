@@ -1,7 +1,6 @@
 """The tuner's page: trials as a grid, files in and out, each trial's cells."""
 
 from typing import Any
-from urllib.parse import parse_qs, urlsplit
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
@@ -19,7 +18,8 @@ from levelmoor.web.context import db, for_members
 from levelmoor.web.downloads import download, for_download, of_upload
 from levelmoor.web.entries import TAKEN_BEFORE, of_table
 from levelmoor.web.hand import as_shown
-from levelmoor.web.tuner.view import build
+from levelmoor.web.in_parts import part_asked
+from levelmoor.web.tuner.view import page_of
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 from levelmoor.web.workbench.work import Work
 
@@ -29,20 +29,13 @@ tuner = Blueprint("tuner", __name__, template_folder="templates", url_prefix="/e
 def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     screen = shown(row, changed=changed, draw=False)
     data = {
-        "page": build(screen.bench.evaluation, screen.bench.behind, str(screen.hand.sample_id or ""), _part()),
+        "page": page_of(screen.bench.evaluation, str(screen.hand.sample_id or ""), part_asked("trials")),
         "network_words": [(k.value, words) for k, words in NETWORK_WORDS.items()],
         "part_words": PART_WORDS,
         "steps_of": guided_steps,
         "permitted": PERMITTED,
     }
     return {**vars(screen), **data}
-
-
-def _part() -> int:
-    """The part of the trials that is asked for, or that the page has which a change comes from."""
-    page = parse_qs(urlsplit(request.headers.get("HX-Current-URL", "")).query).get("trials", ["1"])[0]
-    asked = request.args.get("trials", page)
-    return int(asked) if asked.isdecimal() and len(asked) < 6 else 1
 
 
 WORK = Work("tuner/work.html", _shown, ("trials", "networks"))

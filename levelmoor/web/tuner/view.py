@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from levelmoor.core.evidence.behind_trials import behind_trial
-from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.heat.ratings import too_weak
 from levelmoor.core.matching.behind_match import Behind
 from levelmoor.core.matching.preset_card import noted_matches
@@ -21,6 +20,7 @@ from levelmoor.core.trials.trial_plan import TrialPlan, plan_trials, tuner_claim
 from levelmoor.core.trials.trial_verdict import CellFinding, cell_finding
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.figures.shore import seconds_figure, shore
+from levelmoor.services.findings import behind_of, long_work
 from levelmoor.web.in_parts import part_at, parts_of
 
 TRIALS_A_PART, MOST_LOADS, MOST_WINDOWS = 40, 40, 40
@@ -80,8 +80,14 @@ class TunerPage:
         return behind.reach if behind else "–"
 
 
-def build(evaluation: Evaluation, behind: Dossier, sample_id: str, part: int = 1) -> TunerPage:
+def page_of(evaluation: Evaluation, sample_id: str, part: int = 1) -> TunerPage:
+    """The page of one sample, with a part of its trials; of a long evaluation made apart."""
+    return long_work(evaluation, (sample_id, part), build, evaluation, sample_id, part)
+
+
+def build(evaluation: Evaluation, sample_id: str, part: int = 1) -> TunerPage:
     """The page of one sample, with a part of its trials."""
+    behind = behind_of(evaluation)
     sweeps = {e.id: e.sweep for e in evaluation.sweeps}
     mine = [t for t in evaluation.trials if t.sample_id == sample_id]
     claims = tuner_claims(evaluation)
