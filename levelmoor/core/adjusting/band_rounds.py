@@ -5,6 +5,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from levelmoor.core.adjusting.coarse_dip import coarse_dip
 from levelmoor.core.adjusting.dip_names import FARTHEST, assigned, parse_names, said_of
 from levelmoor.core.comparison.features import dip_uncertainty
 from levelmoor.core.evidence.dossier import Dossier
@@ -72,7 +73,7 @@ def band_rounds(
     """What the pieces of a round show of each aim; None where nothing was swept."""
     if not pieces:
         return (None,) * len(aims)
-    every = [(d, p) for p in pieces for d in dossier.analysis(p, 50.0).dips]
+    every = [(d, p) for p in pieces for d in _dips(dossier, p)]
     dips = [(d, p) for d, p in every if not d.at_edge]
     named = _named(aims, dips, pieces)
     free = [i for i in range(len(dips)) if i not in named.values()]
@@ -91,6 +92,14 @@ def band_rounds(
         else:
             found.append(_unseen(evaluation, dossier, aim, pieces, expected[k], [e for e in every if e[0].at_edge]))
     return tuple(found)
+
+
+def _dips(dossier: Dossier, piece: Piece) -> list[Dip]:
+    """The dips of a piece; of a few readings the one that they tell, which may lie a little beyond them."""
+    told = coarse_dip(piece.evidence.sweep)
+    if told is None:
+        return list(dossier.analysis(piece, 50.0).dips)
+    return [Dip(told.hz, complex(told.magnitude), 1.0 - told.magnitude, told.beyond)]
 
 
 def _named(aims: Sequence[Aim], dips: Sequence[tuple[Dip, Piece]], pieces: Sequence[Piece]) -> dict[int, int]:
@@ -127,6 +136,8 @@ def _unseen(
         farthest = LOOK_BEYOND + max(0.0, math.log(expected.hz / end) * (1 if above else -1))
         on = (end, end * math.exp(farthest)) if above else (end * math.exp(-farthest), end)
         look = not_swept(*on, swept)
+        if told := coarse_dip(sweep):
+            return replace(band, beyond_hz=end, guessed=(told.hz, told.u_hz), above=above, look=look)
         if above != (end > aim.wanted_hz):  # it may lie on either side of its target
             return replace(band, above=above, look=look)
         off = max(BEYOND, farthest - LOOK_BEYOND)
@@ -166,10 +177,11 @@ def _seen(evaluation: Evaluation, dossier: Dossier, aim: Aim, dip: Dip | None, p
     width = analysis.width(dip, level)
     ohm = None if sweep.scalar else float(impedance_from_gamma(sweep.gamma_at(dip.frequency_hz), sweep.z0_ohm).real)
     noise = Residuals(1000.0, 0.0, 1000.0, noise=noise_of_magnitude(sweep))
+    told = coarse_dip(piece.evidence.sweep)
     return replace(
         known,
         dip_hz=dip.frequency_hz,
-        u_hz=dip_uncertainty(analysis, dip, noise),
+        u_hz=told.u_hz if told else dip_uncertainty(analysis, dip, noise),
         best_swr=float(swr_from_gamma(dip.magnitude)),
         resistance_ohm=ohm,
         low_hz=width.low_hz if width and not width.low_open else None,
