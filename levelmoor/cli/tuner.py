@@ -65,7 +65,7 @@ def _trials(options: argparse.Namespace) -> int:
 
     with refusing(options.file):
         placed = {"sample_id": "1", "setup_id": "1", "instrument_id": "1"}
-        found = read_trials(options.file.name, options.file.read_bytes(), **placed)
+        found = read_trials(options.file.name, options.file.read_bytes(), None, **placed)
     claims = []
     for n, line in enumerate(options.claim):
         said = understand(line, options.region)

@@ -1,6 +1,7 @@
 """The fields of a piece: how they are typed, kept and shown. Kept values are plain data, in SI units or text."""
 
 import math
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -11,9 +12,11 @@ from levelmoor.core.model.equipment import (
     CLASS_WORDS,
     InstrumentClass,
 )
+from levelmoor.core.rf.bandplan import REGIONS
 from levelmoor.core.rf.curve import Curve, format_curve, parse_curve
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.rf.window_text import parse_windows
+from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.figures import format_mhz
 
 
@@ -104,16 +107,68 @@ def curve_field(name: str, heading: str, example: str) -> Field:
     return Field(name, heading, parse, lambda v: format_curve(curve_from(v)), example)
 
 
+def power_field(name: str, heading: str, example: str) -> Field:
+    """Power by frequency, `14 MHz 100; 145 MHz 50`; by band, `2m 5; 70cm 4`; or one figure for all, `5`."""
+
+    def parse(text: str) -> dict[str, Any] | None:
+        found = []
+        for part in (p.strip() for p in re.split(r";|\n|,\s", text) if p.strip()):
+            bare = re.sub(r"(?<=\d)\s*[wW](?:atts?)?$", "", part)
+            band, _, figure = bare.rpartition(" ")
+            if not band and len(text.strip()) == len(part):
+                return curve_data(Curve((EVERYWHERE_HZ,), (number(bare, "watts, as in 5", *POWER_W),)))
+            edges = _edges(band.rstrip(" :"))
+            found += [f"{hz:.0f} Hz {figure}" for hz in edges] if edges else [bare]
+        curve = parse_curve("; ".join(found))
+        if curve is not None:
+            for value in curve.value:
+                number(f"{value:g}", "watts, as in 5", *POWER_W)
+        return None if curve is None else curve_data(curve)
+
+    def show(kept: Mapping[str, Any]) -> str:
+        curve = curve_from(kept)
+        return f"{curve.value[0]:g}" if curve and curve.frequency_hz == (EVERYWHERE_HZ,) else format_curve(curve)
+
+    return Field(name, heading, parse, show, example)
+
+
+EVERYWHERE_HZ = 1.0
+"""The frequency of a figure that holds at all of them."""
+POWER_W = (1e-6, 1e6)
+
+
+def _widest(part: str) -> tuple[Window, ...]:
+    """The windows that a text names, in the region that gives them most room."""
+    found, problem = [], None
+    for region in REGIONS:
+        try:
+            found.append(parse_windows(part, region))
+        except ValueError as wrong:
+            problem = wrong
+    if not found:
+        raise problem or ValueError(part)
+    return max(found, key=lambda windows: sum(w.high_hz - w.low_hz for w in windows))
+
+
+def _edges(band: str) -> tuple[float, float] | None:
+    """The edges of a band by its name; None where it is none."""
+    try:
+        (window,) = _widest(band) if band else (None,)
+    except ValueError:
+        return None
+    return window.ends if window is not None and not window.spot else None
+
+
 def ranges_field(name: str, heading: str, example: str) -> Field:
-    """Ranges of frequencies, as pairs in Hz."""
+    """Ranges of frequencies, as pairs in Hz; of a band that regions cut differently the widest."""
 
     def parse(text: str) -> list[list[float]] | None:
         found = []
         for part in (p.strip() for p in text.replace("\n", ";").split(";") if p.strip()):
-            (window,) = parse_windows(part, 1)
-            if window.spot:
-                raise ValueError(f'"{part}" is not a range; write 1.8 to 30; 50 to 54')
-            found.append([window.low_hz, window.high_hz])
+            for window in _widest(part):
+                if window.spot:
+                    raise ValueError(f'"{part}" is not a range; write 1.8 to 30; 50 to 54; or 2m, 70cm')
+                found.append([window.low_hz, window.high_hz])
         return sorted(found) or None
 
     def show(ranges: list[list[float]]) -> str:

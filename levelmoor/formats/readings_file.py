@@ -59,7 +59,7 @@ def read_readings(name: str, data: bytes) -> ReadingsFile:
     FileProblem
         Naming file, line, column, what stands there and what would be right.
     """
-    return readings_of(read_table(name, decode(name, data)))
+    return readings_of(read_table(name, decode(name, data), short_rows=True))
 
 
 def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
@@ -101,7 +101,11 @@ def readings_of(table: Table) -> ReadingsFile:
             readings.append(reading_of(f"{i + 1:06d}", kind, fields))
         except FieldProblem as problem:
             column = places.get(problem.field, 0)
-            raise table.problem(i, column, shown(row[column].strip()), str(problem)) from None
+            typed_here = row[column].strip()
+            found = shown(typed_here) if typed_here else f"no {FIELD_WORDS[problem.field]} in this row"
+            raise table.problem(
+                i, column, found, str(problem) if typed_here else "a figure in each of its fields"
+            ) from None
         typed.append(fields)
     return ReadingsFile(kind, tuple(readings), tuple(typed), table.line_numbers)
 

@@ -100,11 +100,12 @@ class Table:
         return max((self.numerals.decimals(row[column]) for row in self.rows), default=0)
 
 
-def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
+def read_table(name: str, lines: list[str], named_rows: bool = False, short_rows: bool = False) -> Table:
     """Rows and header of a CSV: separator semicolon, tab, comma or blanks; lines before the header and a closing word
     are passed over.
 
-    With `named_rows` a row may start with words, as the rows of a list of peaks do.
+    With `named_rows` a row may start with words, as the rows of a list of peaks do; with `short_rows` the last fields
+    of a row may be missing, as a note that nobody wrote.
 
     Raises
     ------
@@ -135,6 +136,9 @@ def read_table(name: str, lines: list[str], named_rows: bool = False) -> Table:
     # A row before it that has a figure in it is a row with a slip, not the headings.
     while first > 0 and len(rows[first - 1][1]) >= 2 and any(map(looks_like_number, rows[first - 1][1])):
         first -= 1
+    if short_rows:
+        wide = max(len(cells) for _, cells in rows[max(first - 1, 0) :])
+        rows = [(n, (*cells, *("",) * (wide - len(cells)))) for n, cells in rows]
     header, above, rest = _headings(rows, first, lines, separator)
     table = Table(
         name,

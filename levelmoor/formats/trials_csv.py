@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 from levelmoor.core.model.bench_records import moment
@@ -28,6 +28,8 @@ HEADINGS = {
     "after": "SWR after",
     "seconds": "Seconds",
     "dials": "Dials",
+    "network": "Network",
+    "sweep": "Antenna sweep",
     "note": "Note",
     "day": "Day",
 }
@@ -43,6 +45,8 @@ _KNOWN = {
     "after": ("swr after", "after", "swr", "swr out", "residual", "residual swr", "swr tuned", "end swr"),
     "seconds": ("seconds", "sec", "time", "s", "tune time", "tuning time"),
     "dials": ("dials", "knobs", "settings"),
+    "network": ("network", "circuit", "tuner network"),
+    "sweep": ("antenna sweep", "load sweep", "sweep"),
     "note": ("note", "notes", "remark", "remarks", "comment", "comments"),
     "day": ("day", "date", "taken on"),
 }
@@ -59,6 +63,8 @@ _OUTCOMES = {
     Outcome.REFUSED: ("refused", "refuses"),
     Outcome.STOPPED: ("stopped", "stopped by hand", "aborted"),
 }
+_OFF_SCALE = ("off scale", "off the scale", "offscale", "pegged", "full scale", "∞", "inf", "infinite")
+_BOUND = re.compile(r"\A\s*(?:>=?|≥|over|above|more than|at least)\s*", re.IGNORECASE)
 _YES = ("yes", "y", "1", "true", "memory", "recalled", "x")
 _NO = ("", "no", "n", "0", "false", "fresh")
 ANALYZER = "analyzer"
@@ -73,8 +79,17 @@ class TypedProblem(ValueError):
         super().__init__(words)
 
 
-def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Trial:
-    """One trial from what was typed by field; what it is of is `placed`.
+@dataclass(frozen=True)
+class Names:
+    """What a table may name: the tuner's networks, and the sweeps of antennas without it, by name; with their ids."""
+
+    networks: Mapping[str, str] = field(default_factory=dict)
+    sweeps: Mapping[str, str] = field(default_factory=dict)
+
+
+def trial_from(typed: Mapping[str, str], ident: str = "", names: Names | None = None, **placed: str) -> Trial:
+    """One trial from what was typed by field; what it is of is `placed`. Without `names` a network and a sweep are not
+    looked up.
 
     Raises
     ------
@@ -94,16 +109,23 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
     power = None
     if said["power"] and said["power"].lower() != ANALYZER:
         power = _figure("power", re.sub(r"\s?w(atts?)?$", "", said["power"], flags=re.I), "watts, as in 10", "power_w")
-    after = _swr("after", said["after"])
-    digits = re.split(r"[.,]", said["after"].removesuffix(":1").strip())
+    after, before = (_swr(n, said[n]) for n in ("after", "before"))
+    digits = re.split(r"[.,]", _BOUND.sub("", said["after"]).removesuffix(":1").strip())
+    if said["after"] and after is None and not said["outcome"]:
+        said["outcome"] = Outcome.GAVE_UP.value
     outcome = next((o for o, words in _OUTCOMES.items() if said["outcome"].lower() in words), None)
     if outcome is None:
         raise TypedProblem("outcome", f"{shown(said['outcome'])} is not one of matched, gave up, refused, stopped")
+    if said["after"] and after is None and outcome is Outcome.MATCHED:
+        raise TypedProblem("after", f"{shown(said['after'])} is no match; write the SWR, or another outcome")
     if said["memory"].lower() not in (*_YES, *_NO):
         raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
     seconds = _in_seconds(said["seconds"])
     if said["day"] and moment(said["day"].replace(" ", "T")) is None:
         raise TypedProblem("day", f"{shown(said['day'])} is not a day; write it like 2026-05-31 or 2026-05-31 14:20")
+    if names is not None:
+        placed.setdefault("network_id", _named("network", said["network"], names.networks))
+        placed.setdefault("load_sweep_id", _named("sweep", said["sweep"], names.sweeps))
     return Trial(
         ident,
         placed.pop("sample_id", ""),
@@ -113,12 +135,12 @@ def trial_from(typed: Mapping[str, str], ident: str = "", **placed: str) -> Tria
         load=load,
         power_w=power,
         memory=said["memory"].lower() in _YES,
-        swr_before=_swr("before", said["before"]),
+        swr_before=before,
         swr_after=after,
         swr_step=10.0 ** -len(digits[1]) if len(digits) > 1 else 1.0,
         seconds=_figure("seconds", seconds, "seconds, as in 4.2", "seconds") if seconds else None,
         dials=_dials(said["dials"]),
-        note=said["note"],
+        note=_noted(said),
         taken_on=said["day"].replace(" ", "T")[:16],
         **placed,  # type: ignore[arg-type]
     )
@@ -147,9 +169,31 @@ def _in_seconds(text: str) -> str:
 
 
 def _swr(field: str, text: str) -> float | None:
-    if not text:
+    """An SWR; of one that is above a figure that figure, of one off the scale none. The note says so."""
+    if not text or text.lower() in _OFF_SCALE:
         return None
-    return _figure(field, text.removesuffix(":1"), "an SWR, as in 1.3", "swr_after")
+    return _figure(field, _BOUND.sub("", text).removesuffix(":1"), "an SWR, as in 1.3, >10 or off scale", "swr_after")
+
+
+def _noted(said: Mapping[str, str]) -> str:
+    """The note, with what an SWR says beyond its figure."""
+    more = [
+        f"{HEADINGS[n]}: {said[n]}"
+        for n in ("before", "after")
+        if _BOUND.match(said[n]) or said[n].lower() in _OFF_SCALE
+    ]
+    return "; ".join(filter(None, (said["note"], *(m for m in more if m not in said["note"]))))
+
+
+def _named(field: str, name: str, known: Mapping[str, str]) -> str:
+    """The id of what is named, whatever the case of its letters."""
+    if not name:
+        return ""
+    found = next((i for n, i in known.items() if n.casefold() == name.casefold()), None)
+    if found is None:
+        there = f"; choose from {', '.join(known)}" if known else "; there is none yet"
+        raise TypedProblem(field, f"{shown(name)} is not a {HEADINGS[field].lower()} of this evaluation{there}")
+    return found
 
 
 def _dials(text: str) -> tuple[DialPosition, ...]:
@@ -185,7 +229,7 @@ def dials_text(dials: Sequence[DialPosition]) -> str:
     return "; ".join(f"{d.knob}: {d.at}" if " " in d.at or "," in d.knob + d.at else f"{d.knob} {d.at}" for d in dials)
 
 
-def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
+def read_trials(name: str, data: bytes, names: Names | None = None, **placed: str) -> list[Trial]:
     """Trials from a CSV with headings, separated by semicolons, tabs or commas.
 
     Raises
@@ -206,7 +250,7 @@ def read_trials(name: str, data: bytes, **placed: str) -> list[Trial]:
     found: list[Trial] = []
     for n, typed in table.typed(rest="dials"):
         try:
-            found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), **placed))
+            found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), names, **placed))
         except TypedProblem as problem:
             field = "resistance" if problem.field == "load" and "load" not in table.columns else problem.field
             raise table.problem(n, field, typed, problem) from None
@@ -229,8 +273,9 @@ def _ohm(field: str, text: str) -> float:
     return _of(field, lambda: number(text or "0", "ohm, as in 25", -1e6, 1e6))
 
 
-def write_trials(trials: Sequence[Trial]) -> str:
+def write_trials(trials: Sequence[Trial], names: Names = Names()) -> str:
     """The trials as `read_trials` takes them back."""
+    networks, sweeps = ({ident: n for n, ident in known.items()} for known in (names.networks, names.sweeps))
     table: list[list[str]] = [list(HEADINGS.values())]
     for t in trials:
         digits = max(0, len(f"{t.swr_step:.6f}".rstrip("0").partition(".")[2]))
@@ -245,6 +290,8 @@ def write_trials(trials: Sequence[Trial]) -> str:
                 f"{t.swr_after:.{digits}f}" if t.swr_after is not None else "",
                 f"{t.seconds:g}" if t.seconds is not None else "",
                 dials_text(t.dials),
+                networks.get(t.network_id, ""),
+                sweeps.get(t.load_sweep_id, ""),
                 t.note,
                 t.taken_on.replace("T", " "),
             ]

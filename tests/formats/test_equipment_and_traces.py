@@ -46,6 +46,27 @@ def kept(kind, texts):
     return {name: OWNED[kind].field(name).read(text) for name, text in texts.items()}
 
 
+@pytest.mark.parametrize(
+    ("typed", "watts"),
+    [
+        ("5", {7e6: 5, 435e6: 5}),
+        ("5 W", {145e6: 5}),
+        ("2m 5; 70cm 4", {145e6: 5, 146e6: 5, 435e6: 4}),
+        ("2m: 5, 70cm: 4", {145e6: 5, 435e6: 4}),
+        ("1.8 to 30 100; 50 to 54 50", {7e6: 100, 51e6: 50}),
+    ],
+)
+def test_the_power_of_a_radio_as_people_write_it(typed, watts):
+    field = OWNED["radio"].field("power_w")
+    curve = piece("radio", "1", "radio", {"power_w": field.read(field.write(field.read(typed)))}).power_w
+    assert {f: float(curve.at(f)) for f in watts} == watts
+
+
+@pytest.mark.parametrize("typed", ["2m, 70cm", "2m; 70cm", "144 to 148; 420 to 450"])
+def test_where_a_radio_transmits_as_people_write_it(typed):
+    assert OWNED["radio"].field("ranges").read(typed) == [[144e6, 148e6], [420e6, 450e6]]
+
+
 @pytest.mark.parametrize(("kind", "name", "texts"), EXAMPLES)
 def test_pieces_come_back_from_csv_as_they_went(kind, name, texts):
     values = kept(kind, texts)

@@ -4,7 +4,7 @@ import pytest
 
 from levelmoor.core.readings.readings import ReadingKind
 from levelmoor.formats.problem import FileProblem
-from levelmoor.formats.readings_file import read_pasted
+from levelmoor.formats.readings_file import read_pasted, read_readings
 
 K = ReadingKind
 
@@ -22,6 +22,19 @@ def test_one_table_in_the_ways_people_write_it(text):
     assert [(r.frequency_hz, r.swr.value) for r in read] == [(pytest.approx(7e6), 1.5), (pytest.approx(7.1e6), 1.4)]
 
 
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Frequency MHz;SWR;Note\n7.0;1.5\n7.1;1.4;\n",
+        "Frequency MHz,SWR,Note\n7.0,1.5,windy\n7.1,1.4\n",
+        "Reading,Note,Frequency MHz,SWR\n1,,7.0,1.5\n2,,7.1,1.4,\n",
+    ],
+)
+def test_the_last_field_of_a_row_may_be_missing(text):
+    read = read_readings("r.csv", text.encode()).readings
+    assert [(r.frequency_hz, r.swr.value) for r in read] == [(pytest.approx(7e6), 1.5), (pytest.approx(7.1e6), 1.4)]
+
+
 def test_figures_stand_in_the_order_of_the_sheets_fields():
     (powers,) = read_pasted("7.0 50 0.85", K.POWERS).readings
     assert (powers.forward.value, powers.reflected.value) == (50, 0.85)
@@ -35,7 +48,7 @@ def test_figures_stand_in_the_order_of_the_sheets_fields():
         ("", 1, "one reading per line"),
         ("  \n", 1, "one reading per line"),
         ("7.0 1.5\n7.1 wide", 2, '"wide" is not an SWR'),
-        ("7.0 1.5\n\n7.1", 3, "1 field in this row"),
+        ("7.0 1.5\n\n7.1", 3, "no SWR in this row"),
         ("-7 1", 1, "not a frequency above zero"),
         ("MHz;R;X\n7,0;1,5;3", 1, "another kind of reading"),
         ("seven", 1, "seven"),

@@ -12,7 +12,7 @@ from levelmoor.core.model.networks import Knob, NetworkKind, Part
 from levelmoor.core.model.trials import DialPosition, Outcome, Trial
 from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen, table_text
 from levelmoor.formats.problem import FileProblem
-from levelmoor.formats.trials_csv import TypedProblem, read_trials, trial_from, write_trials
+from levelmoor.formats.trials_csv import Names, TypedProblem, read_trials, trial_from, write_trials
 from tests.sweeps import flat
 
 WORDS = st.text("abc äö19, -", min_size=1, max_size=12).map(lambda s: " ".join(s.split())).filter(bool)
@@ -178,3 +178,39 @@ def test_what_tables_are_learnt_from_is_read_line_by_line():
 def test_what_is_missing_to_learn_from_is_named(line, said):
     with pytest.raises(ValueError, match=said):
         read_seen(line, generic_network(NetworkKind.PI), SWEEPS)
+
+
+NAMED = Names({"Its T": "7"}, {"wire, no tuner": "9"})
+
+
+def test_a_network_and_an_antennas_sweep_are_named_and_go_out_by_their_names():
+    text = "MHz;Load;SWR;Network;Antenna sweep;Remarks\n7.1;wire of 20 m;1.3;its t;wire, no tuner;\n"
+    (trial,) = read_trials("t.csv", text.encode(), NAMED)
+    assert (trial.network_id, trial.load_sweep_id) == ("7", "9")
+    (again,) = read_trials("t.csv", write_trials([trial], NAMED).encode(), NAMED)
+    assert replace(again, swr_step=trial.swr_step) == trial
+
+
+def test_a_network_that_is_not_there_is_named_with_those_that_are():
+    with pytest.raises(FileProblem, match="line 2, column 3.*choose from Its T"):
+        read_trials("t.csv", b"MHz;SWR;Network\n7.1;1.3;the pi\n", NAMED)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "outcome", "figures"),
+    [
+        (">10", "1.4", Outcome.MATCHED, (10, 1.4)),
+        ("off scale", "1.4", Outcome.MATCHED, (None, 1.4)),
+        ("over 10:1", ">3", Outcome.MATCHED, (10, 3)),
+        ("6", "off scale", Outcome.GAVE_UP, (6, None)),
+    ],
+)
+def test_what_a_meter_cannot_show_is_kept_and_said(before, after, outcome, figures):
+    (trial,) = read_trials("t.csv", f"MHz;SWR before;SWR after\n7.1;{before};{after}\n".encode())
+    assert (trial.outcome, (trial.swr_before, trial.swr_after)) == (outcome, figures)
+    assert before in trial.note or after in trial.note
+
+
+def test_off_the_scale_is_no_match():
+    with pytest.raises(FileProblem, match="line 2, column"):
+        read_trials("t.csv", b"MHz;SWR after;Outcome\n7.1;off scale;matched\n")

@@ -12,7 +12,7 @@ from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation, Plane, Sample
 from levelmoor.core.model.usability import PROFILES, Usability, usability
 from levelmoor.core.readings.reading_usability import usability_at_readings
-from levelmoor.core.rf.bandplan import Band, band_plan
+from levelmoor.core.rf.bandplan import Band, band_plan, other_services
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.limit import limit_for
 from levelmoor.core.verdict.window_verdict import WindowFinding
@@ -25,7 +25,7 @@ class BandUse:
     def __init__(self, evaluation: Evaluation, dossier: Dossier, sample: Sample) -> None:
         self.evaluation, self.dossier, self.sample = evaluation, dossier, sample
         own = (Band(w.name, w.low_hz, w.high_hz) for w in evaluation.own_bands if not w.spot)
-        self.bands = (*band_plan(evaluation.region).bands, *own)
+        self.bands = (*band_plan(evaluation.region).bands, *_named(evaluation), *own)
         self._courts: dict[float, Court] = {}
 
     def _court(self, limit: float) -> Court:
@@ -95,6 +95,17 @@ class BandUse:
         at_antenna = placed.sweep if line is not None else None
         found = (use_on(r, use.sample_id, window, at_radio, at_antenna, line) for r in radios)
         return tuple(f for f in found if f is not None)
+
+
+def _named(evaluation: Evaluation) -> list[Band]:
+    """Bands of other services, the citizens' band among them, that a claim or the notebook of widths names."""
+    claimed = [w for c in evaluation.claims for w in c.windows]
+    noted = {w.band for w in evaluation.widths}
+    return [
+        b
+        for b in other_services().bands
+        if b.name in noted or any(b.low_hz <= w.low_hz and w.high_hz <= b.high_hz for w in claimed)
+    ]
 
 
 def usability_of(found: WindowEvidence | WindowFinding) -> Usability:

@@ -130,10 +130,10 @@ def use_on(
 def _use(radio: Radio, worst_swr: float, least_share: float) -> Use:
     if least_share >= FULL:
         return Use.FULL
-    if worst_swr <= radio.tolerates_swr:
-        return Use.REDUCED
     if radio.tuner_swr is not None and worst_swr <= radio.tuner_swr:
         return Use.TUNER
+    if worst_swr <= radio.tolerates_swr:
+        return Use.REDUCED
     return Use.REDUCED if least_share > LEAST else Use.NOT_USABLE
 
 

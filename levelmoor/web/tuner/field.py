@@ -96,7 +96,7 @@ def changes(evaluation_id: int) -> ResponseReturnValue:
         typed = {k: v for k, v in entry.typed.items() if k in FIELDS}
         typed.setdefault("day", entry.made_at[:16])
         try:
-            good.append((entry.id, trial_from(typed, **placed, **named)))
+            good.append((entry.id, trial_from(typed, "", None, **placed, **named)))
         except TypedProblem as problem:
             refused[entry.id] = sentence(problem)
     try:

@@ -9,7 +9,7 @@ from flask_login import current_user
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
 from levelmoor.core.model.networks import NETWORK_WORDS, PART_WORDS
 from levelmoor.formats.problem import FileProblem
-from levelmoor.formats.trials_csv import read_trials, write_trials
+from levelmoor.formats.trials_csv import Names, read_trials, write_trials
 from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
 from levelmoor.records.mapping import evaluation_of
@@ -59,7 +59,7 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     name = of_upload(upload.filename) if upload and named else "the table"
     placed = {f"{k}_id": str(getattr(hand, f"{k}_id") or "") for k in ("sample", "setup", "instrument")}
     try:
-        found = read_apart(read_trials, name, data, **placed)
+        found = read_apart(read_trials, name, data, _names(row), **placed)
         stem = of_table(data, *placed.values())
         entries = [(f"{stem}-{n}", one) for n, one in enumerate(found)]
         if not add_trials(db(), row, entries, current_user.name):
@@ -69,13 +69,18 @@ def add(evaluation_id: int) -> ResponseReturnValue:
     return again(row)
 
 
+def _names(row: t.Evaluation) -> Names:
+    """What a table of trials may name."""
+    return Names({n.name: str(n.id) for n in row.networks}, {s.name: str(s.id) for s in row.sweeps})
+
+
 @tuner.get("/trials.csv")
 @for_members
 def as_csv(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     if not row.trials:
         abort(404)
-    text = write_trials(evaluation_of(row).trials)
+    text = write_trials(evaluation_of(row).trials, _names(row))
     return download(text.encode(), f"trials-{for_download(row.product.name)}.csv", "text/csv")
 
 

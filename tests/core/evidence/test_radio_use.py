@@ -13,6 +13,7 @@ from levelmoor.core.rf.curve import Curve
 from levelmoor.core.rf.feedline import LineFigures
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.window_text import parse_windows
 from levelmoor.core.rf.windows import Window
 from tests.core.adjusting.test_round_log import case, swept
 
@@ -36,6 +37,7 @@ def at_swr(swr):
     [
         (RADIO, 1.2, Use.FULL, 100), (RADIO, 2.0, Use.REDUCED, 80), (RADIO, 4.0, Use.REDUCED, 25), (RADIO, 8.0, Use.NOT_USABLE, 0),
         (replace(RADIO, fold_back=THREE), 20.0, Use.NOT_USABLE, 0), (replace(RADIO, fold_back=THREE, tuner_swr=25.0), 20.0, Use.TUNER, 0),
+        (replace(RADIO, tuner_swr=6.0), 2.0, Use.TUNER, 80), (replace(RADIO, tuner_swr=6.0), 1.2, Use.FULL, 100),
         (replace(RADIO, tuner_swr=6.0), 4.9, Use.TUNER, 12), (replace(RADIO, tuner_swr=4.0), 4.9, Use.NOT_USABLE, 12),
     ],
 )  # fmt: skip
@@ -98,3 +100,12 @@ def test_judging_shows_every_profile_and_every_radio_of_a_band():
 def test_an_own_band_has_its_usability():
     of = replace(case(swept("one", 145e6, 1)), own_bands=(Window(144.5e6, 145.5e6, "Marshals"),))
     assert "Marshals" in [u.band for u in judge(of).usability]
+
+
+@pytest.mark.parametrize(("claimed", "shown"), [("CB", True), ("2m", False)])
+def test_the_citizens_band_has_its_usability_where_a_claim_names_it(claimed, shown):
+    f = np.linspace(26e6, 28.5e6, 251)
+    sweep = Sweep(f, np.full(f.size, 0.1 + 0j), 50.0)
+    of = case(replace(swept("one", 145e6, 1), sweep=sweep))
+    of = replace(of, claims=(replace(of.claims[0], windows=parse_windows(claimed, 1)),))
+    assert ("CB" in [u.band for u in judge(of).usability]) is shown
