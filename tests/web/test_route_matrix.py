@@ -171,6 +171,7 @@ OF_AN_EVALUATION = {
     "networks.match": "GET",
     "networks.loss": "GET",
     "preset_card.page": "GET",
+    "preset_card.solved": "GET",
     "preset_card.pdf": "GET",
     "preset_card.as_csv": "GET",
     "through.page": "GET",

@@ -17,6 +17,7 @@ from levelmoor.services.card_paper import CardSize
 from levelmoor.services.preset_card import SIZE_WORDS, preset_card_pdf
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
+from levelmoor.web.tuner.solved import can_solve, presets_for, solved_for
 from levelmoor.web.workbench.screen import Screen, evaluation_or_404, shown
 
 preset_card = Blueprint(
@@ -58,13 +59,25 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     if wanted:
         try:
             hz = parse_frequency(wanted)
-            foreseen = [(c, foresee_dials(c, hz)) for c in of.cards]
+            foreseen = [(c, solved_for(bench.evaluation, c, hz), foresee_dials(c, hz)) for c in of.cards]
         except ValueError as problem:
             wrong = sentence(problem)
     trials = [p.trial for c in of.cards for p in c.presets]
     reach = {x.id: behind_trial(bench.evaluation, bench.behind, x).reach for x in trials}
     data: dict[str, Any] = {"of": of, "reach": reach, "sizes": SIZE_WORDS.items()}
+    data["can_solve"] = [can_solve(bench.evaluation, c) for c in of.cards]
     return render_template("tuner/card.html", **of.screen.given(wanted=wanted, foreseen=foreseen, wrong=wrong, **data))
+
+
+@preset_card.get("/solved")
+@for_members
+def solved(evaluation_id: int) -> ResponseReturnValue:
+    """All bands for the antenna of one card, solved from the network."""
+    of, place = _cards(evaluation_id), request.args.get("card", 0, type=int)
+    if not 0 <= place < len(of.cards):
+        abort(404)
+    found = presets_for(of.screen.bench.evaluation, of.cards[place])
+    return render_template("tuner/solved.html", solved=found, antenna=of.cards[place].antenna)
 
 
 @preset_card.get("/card.pdf")

@@ -1,0 +1,126 @@
+"""Where the knobs of a known network stand for an antenna as it was swept: on each band, and between.
+
+The network is solved at the frequency itself; what hands noted elsewhere says how far its tables are off.
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from levelmoor.core.matching.knobs import foreseen_gamma
+from levelmoor.core.matching.preset_card import dials_of
+from levelmoor.core.matching.solutions import MATCHED, Match, matches, solutions
+from levelmoor.core.model.networks import Network, Part
+from levelmoor.core.model.trials import Trial
+from levelmoor.core.rf.reflection import FloatArray, impedance_from_gamma
+from levelmoor.core.rf.sweep import Sweep
+from levelmoor.core.rf.windows import Window
+
+NEAREST_LOSS_DB = 0.3
+"""Settings that lose this much more than the best are chosen from by how near they are to what was noted."""
+
+
+@dataclass(frozen=True)
+class SolvedPreset:
+    """One line: the marks by part with their standard uncertainty, None where no trial has checked the tables; the SWR
+    that the tables give there, and the loss in dB. `matched` is False where nothing matches and this comes nearest."""
+
+    name: str
+    frequency_hz: float
+    marks: Mapping[Part, tuple[float, float | None]]
+    swr: float
+    loss_db: float
+    matched: bool
+
+
+@dataclass(frozen=True)
+class Noted:
+    """What trials say of a network's tables: the marks noted at each frequency, and by how much those of the solution
+    miss them."""
+
+    at: Sequence[tuple[float, Mapping[Part, float]]]
+    off: Mapping[Part, Sequence[float]]
+
+
+def load_at(antenna: Sweep, frequency_hz: float) -> complex | None:
+    """The antenna's impedance; None where it was not swept, or without its phase."""
+    if antenna.scalar or not antenna.covers(frequency_hz, frequency_hz):
+        return None
+    z = complex(impedance_from_gamma(complex(antenna.gamma_at(frequency_hz)), antenna.z0_ohm))
+    return z if math.isfinite(abs(z)) and z.real > 0 else None
+
+
+def noted_of(network: Network, antenna: Sweep, trials: Sequence[Trial]) -> Noted:
+    """What the trials with an antenna, their dials noted as numbers, say of the network's tables."""
+    at: list[tuple[float, Mapping[Part, float]]] = []
+    off: dict[Part, list[float]] = {p: [] for p in network.parts}
+    for trial in trials:
+        dials, z = dials_of(trial, network), load_at(antenna, trial.frequency_hz)
+        if dials is None or z is None:
+            continue
+        at.append((trial.frequency_hz, dials))
+        for part, mark in (_matched_beside(network, trial.frequency_hz, z, dials) or {}).items():
+            off[part].append(dials[part] - mark)
+    return Noted(at, off)
+
+
+def _matched_beside(
+    network: Network, frequency_hz: float, load: complex, dials: Mapping[Part, float]
+) -> dict[Part, float] | None:
+    """The marks at which the tables match, nearest to those that were noted; where two other knobs can do it the coil
+    stays, since one match leads to another along it. None where there is none."""
+    free = [p for p in network.parts if p is not Part.COIL] if len(network.parts) > 2 else list(network.parts)
+    knobs = {p: network.knob(p) for p in free}
+    low, high = (np.array([sorted((k.dial[0], k.dial[-1]))[end] for k in knobs.values() if k]) for end in (0, 1))
+
+    def left(x: FloatArray) -> FloatArray:
+        marks = {**dials, **dict(zip(free, x.tolist(), strict=True))}
+        gamma = complex(foreseen_gamma(network, marks, frequency_hz, load))
+        return np.array([gamma.real, gamma.imag])
+
+    from scipy.optimize import least_squares  # it takes long to load
+
+    start = np.clip([dials[p] for p in free], low + 1e-6, high - 1e-6)
+    found = least_squares(left, start, bounds=(low, high), x_scale=high - low)
+    return dict(zip(free, found.x.tolist(), strict=True)) if 2 * found.cost < MATCHED**2 else None
+
+
+def solved_at(
+    network: Network, antenna: Sweep, noted: Noted, frequency_hz: float, name: str = ""
+) -> SolvedPreset | None:
+    """The setting at a frequency, None where the antenna's impedance is not known there."""
+    z = load_at(antenna, frequency_hz)
+    if z is None:
+        return None
+    found = solutions(network, frequency_hz, z)
+    near = min(noted.at, key=lambda n: abs(math.log(n[0] / frequency_hz)), default=None)
+    best = _nearest(network, found, near[1], NEAREST_LOSS_DB) if near else found[0]
+    marks = {p: _corrected(best.dials[p], noted.off[p]) for p in network.parts}
+    return SolvedPreset(name, frequency_hz, marks, best.swr, best.loss_db, matches(best))
+
+
+def solved_presets(
+    network: Network, antenna: Sweep, trials: Sequence[Trial], windows: Sequence[Window]
+) -> tuple[SolvedPreset, ...]:
+    """A line for the middle of each window that the antenna was swept in, by rising frequency."""
+    noted = noted_of(network, antenna, trials)
+    found = (solved_at(network, antenna, noted, w.middle_hz, w.name) for w in sorted(windows, key=lambda w: w.low_hz))
+    return tuple(one for one in found if one is not None)
+
+
+def _nearest(network: Network, found: Sequence[Match], dials: Mapping[Part, float], within_db: float) -> Match:
+    """Of the settings that match and lose hardly more than the best, the one nearest to other marks."""
+    good = [m for m in found if matches(m) and m.loss_db <= found[0].loss_db + within_db] or [found[0]]
+    ranges = {p: max(abs(k.dial[-1] - k.dial[0]), 1e-9) for p in network.parts if (k := network.knob(p)) is not None}
+    return min(good, key=lambda m: sum(((m.dials[p] - dials[p]) / ranges[p]) ** 2 for p in ranges))
+
+
+def _corrected(mark: float, off: Sequence[float]) -> tuple[float, float | None]:
+    """A mark moved by what hands noted elsewhere differ from the tables; its u is how unevenly they do [JCGM 100:2008,
+    4.2 (memory)]."""
+    if not off:
+        return mark, None
+    mean = float(np.mean(off))
+    return mark + mean, float(np.std(off, ddof=1)) * math.sqrt(1 + 1 / len(off)) if len(off) > 1 else abs(mean)
