@@ -122,5 +122,5 @@ def _corrected(mark: float, off: Sequence[float]) -> tuple[float, float | None]:
     4.2 (memory)]."""
     if not off:
         return mark, None
-    mean = float(np.mean(off))
+    mean = float(np.median(off))  # where two settings meet, one trial may be told of the other
     return mark + mean, float(np.std(off, ddof=1)) * math.sqrt(1 + 1 / len(off)) if len(off) > 1 else abs(mean)
