@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from levelmoor.core.matching.knobs import Seen
+from levelmoor.core.matching.learnt_tables import Seen
 from levelmoor.core.model.evaluation import Evidence
 from levelmoor.core.model.networks import Knob, Network
 from levelmoor.core.trials.load_text import parse_load

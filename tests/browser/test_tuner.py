@@ -145,6 +145,42 @@ def test_a_match_by_the_meter_tells_better_from_worse_and_becomes_a_trial(by_han
     assert "coil 45" in text and ";10;" in text
 
 
+def reads(page, figure):
+    """Key, unkey and the figure, with the dials left as they are."""
+    carrier = page.locator("#by-meter [data-carrier]")
+    carrier.click()
+    carrier.click()
+    page.locator("#by-meter [data-read]").fill(figure)
+    page.locator("#by-meter [data-read]").press("Enter")
+
+
+def test_a_better_reading_after_a_move_without_a_word_has_no_marks_until_they_are_written(by_hand):
+    best = by_hand.locator("#by-meter [data-best]")
+    coil = by_hand.get_by_label("Dial coil now").first
+    by_meter(by_hand, "2.4", "40")
+    assert "coil 40" in best.inner_text()
+    reads(by_hand, "1.36")  # the knob was turned, its mark is not written yet
+    assert "coil" not in best.inner_text() and "marks not noted" in best.inner_text()
+    coil.fill("45")
+    coil.blur()
+    assert "SWR 1.36 with coil 45" in best.inner_text()
+    by_meter(by_hand, "1.9", "50")
+    assert "SWR 1.36 with coil 45" in best.inner_text()
+
+
+def test_marks_that_are_written_once_the_best_has_been_left_are_asked_about(by_hand):
+    best, whose = by_hand.locator("#by-meter [data-best]"), by_hand.locator("#by-meter [data-whose]")
+    by_meter(by_hand, "2.4", "40")
+    for figure in ("1.4", "1.9"):
+        reads(by_hand, figure)
+    coil = by_hand.get_by_label("Dial coil now").first
+    coil.fill("45")
+    coil.blur()
+    assert whose.is_visible()
+    whose.get_by_role("button", name="Of the best").click()
+    assert "SWR 1.40 with coil 45" in best.inner_text() and not whose.is_visible()
+
+
 def test_the_carrier_is_to_be_ended_when_its_time_is_over(by_hand):
     by_hand.get_by_label("Unkey after, s").fill("0,2")
     by_hand.get_by_role("button", name="Key", exact=True).click()

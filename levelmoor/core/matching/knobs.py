@@ -1,12 +1,6 @@
-"""From the mark on a dial to pF or µH and back, and how the table of a dial is learnt.
+"""From the mark on a dial to pF or µH and back."""
 
-References
-----------
-.. [1] A trust-region least squares fit, SciPy's `least_squares` (its documentation).
-"""
-
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -78,64 +72,3 @@ def foreseen_gamma(
     """The complex reflection that the transmitter will see with the knobs at these marks."""
     z = impedances(network, values_at(network, dials), frequency_hz)
     return np.asarray(gamma_from_impedance(input_impedance(network.places, z, load_ohm), z0_ohm))
-
-
-Seen = tuple[float, Mapping[Part, float], complex, complex]
-"""What a table is learnt from: frequency in Hz, the marks, the load in ohm, the reflection seen at the input."""
-
-
-UNEXPLAINED = 0.1
-"""What may stay of |difference of reflection| where tables are learnt."""
-
-
-def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -> tuple[Network, float]:
-    """The tables of the knobs that make the network's reflections those that were seen with known loads, by least
-    squares [1]_; each table keeps its marks, and its values at the marks are moved.
-
-    Parameters
-    ----------
-    seen : at least half as many as there are values to be learnt: each gives two figures
-
-    Returns
-    -------
-    The network with its new tables, and the root mean square of what is left of |difference of reflection|.
-
-    Raises
-    ------
-    ValueError
-        Where too little was seen, or no tables make what was seen.
-    """
-    knobs = [k for p in network.parts if (k := network.knob(p)) is not None and k.dial]
-    count = sum(len(k.value) for k in knobs)
-    if 2 * len(seen) < count:
-        raise ValueError(f"{count} values are unknown; sweep at least {-(-count // 2)} positions, not {len(seen)}")
-
-    def with_values(logs: FloatArray) -> Network:
-        at, made = 0, []
-        for knob in knobs:
-            own = np.exp(logs[at : at + len(knob.value)])
-            ordered = np.sort(own) if not knob.inverted else np.sort(own)[::-1]
-            apart = ordered * (1 + (1 if not knob.inverted else -1) * 1e-9 * np.arange(own.size))
-            made.append(replace(knob, value=tuple(apart.tolist())))
-            at += own.size
-        return replace(network, knobs=tuple(made))
-
-    def off(logs: FloatArray) -> FloatArray:
-        tried = with_values(logs)
-        parts = []
-        for hz, dials, load, gamma in seen:
-            difference = complex(foreseen_gamma(tried, dials, hz, load, z0_ohm)) - gamma
-            parts += [difference.real, difference.imag]
-        return np.asarray(parts)
-
-    first = np.log(np.maximum(np.concatenate([np.asarray(k.value) for k in knobs]), 1e-6))
-    from scipy.optimize import least_squares  # it takes long to load
-
-    found = least_squares(off, first, x_scale=0.1, max_nfev=400)
-    left = float(np.sqrt(2 * np.mean(found.fun**2)))
-    if left > UNEXPLAINED:
-        raise ValueError(
-            f"even the best tables leave a tenth of the reflection or more unexplained ({left:.2f}); do the "
-            f"marks and loads belong to these sweeps?"
-        )
-    return with_values(found.x), left

@@ -28,6 +28,7 @@ export function meterNull(box, take) {
     navigator.vibrate?.(400);
     if (sound) play(sound, UNKEY);
   }
+  box.addEventListener("change", (event) => event.target.matches("[data-dial]") && search.noted());
   key.addEventListener("click", () => {
     clearInterval(ticking);
     if (began) {

@@ -26,35 +26,74 @@ export function networkDials(root) {
   };
 }
 
-// The search in a box: `seen` is told each reading, null where everything is reflected; `best` is the best so far.
-export function nullSearch(box) {
+// The search in a box: `seen` is told each reading, null where everything is reflected; `best` is the best so far. Marks
+// belong to a reading only if they were written for it, before or after: once a knob may have been moved without a word,
+// they are not known, and what is written next belongs to that reading. `live` readings come by themselves: those that
+// change after marks were written ahead belong to them until they stand still again.
+export function nullSearch(box, live = false) {
   const dials = networkDials(box);
   const said = (name, words) => (box.querySelector(`[data-${name}]`).textContent = words);
   let best = null;
   let last = null;
+  let marks = null; // of the reading seen last; null where they are not known
+  let ahead = false; // written for the next reading
+  let moving = false;
   function anew() {
     best = last = null;
+    ahead = moving = false;
     said("best", "");
     said("way", "");
+    ask(false);
   }
-  box.addEventListener("click", (event) => event.target.closest("[data-anew]") && anew());
+  const written = () => (dials.noted().length ? dials.noted() : null);
+  function ask(open) {
+    const question = box.querySelector("[data-whose]");
+    if (question) question.hidden = !open;
+  }
+  function tell() {
+    const at = best.dials.map(([knob, mark]) => `${knob} ${mark}`).join(", ");
+    said("best", `Best so far: SWR ${swrWords(best.swr)} ${at ? `with ${at}` : "(marks not noted: enter them)"}`);
+  }
+  function give() {
+    best.dials = dials.noted();
+    if (last === best.gamma) marks = best.dials;
+    ask(false);
+    tell();
+  }
+  box.addEventListener("click", (event) => {
+    if (event.target.closest("[data-anew]")) anew();
+    if (event.target.closest("[data-of-best]")) give();
+    if (event.target.closest("[data-of-now]")) {
+      marks = dials.noted();
+      ask(false);
+    }
+  });
   box.addEventListener("change", (event) => event.target.matches("[data-network]") && anew());
   return {
     dials,
     best: () => best,
     seen(swr) {
       const gamma = gammaOf(swr);
-      said("way", last === null ? "" : Math.abs(gamma - last) < LIKE ? "the same" : gamma < last ? "better" : "worse: back");
+      const changed = last !== null && Math.abs(gamma - last) >= LIKE;
+      said("way", last === null ? "" : !changed ? "the same" : gamma < last ? "better" : "worse: back");
+      if (last === null || (ahead && (changed || !live))) {
+        marks = written();
+        moving = live && ahead;
+        ahead = false;
+      } else if (changed && !moving) marks = null;
+      else if (!changed) moving = false;
       last = gamma;
       if (best !== null && gamma >= best.gamma - LIKE) return gamma;
-      best = { gamma, swr, dials: dials.noted(), network: dials.network() };
-      const at = best.dials.map(([knob, mark]) => `${knob} ${mark}`).join(", ") || "dials not noted";
-      said("best", `Best so far: SWR ${swrWords(swr)} with ${at}`);
+      best = { gamma, swr, dials: marks ?? [], network: dials.network() };
+      tell();
       return gamma;
     },
-    // A dial written now belongs to what was seen last, where that is the best.
+    // Marks that are written now: of the best where those are not known, else of the next reading.
     noted() {
-      if (best && last === best.gamma) best.dials = dials.noted();
+      if (!best?.dials.length && best && last === best.gamma) give();
+      else if (best && !best.dials.length) ask(true);
+      else if (live && marks === null && last !== null) marks = written();
+      else ahead = true;
     },
   };
 }
@@ -62,7 +101,7 @@ export function nullSearch(box) {
 // -- On the live view: each sweep as it comes ------------------------------------------------------------------------
 
 const box = document.getElementById("guide");
-const search = box && nullSearch(box);
+const search = box && nullSearch(box, true);
 let heardAt = 0;
 export function guided(sweep) {
   const heard = sweep.heard?.[0];

@@ -2,11 +2,11 @@
 
 from typing import Any
 
-from flask import Blueprint, abort, render_template, request
+from flask import Blueprint, abort, g, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.matching.behind_match import behind_match
-from levelmoor.core.matching.knobs import learn_tables
+from levelmoor.core.matching.learnt_tables import learn_tables
 from levelmoor.core.matching.solutions import matches, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
@@ -84,10 +84,11 @@ def learn(evaluation_id: int, network_id: int) -> ResponseReturnValue:
     network = network_of(kept)
     try:
         seen = read_seen(request.form.get("lines", ""), network, evaluation_of(row).sweeps)
-        learnt, _ = learn_tables(network, seen)
+        learnt = learn_tables(network, seen)
     except ValueError as problem:
         return again(row, f"learn-{network_id}", sentence(problem))
-    kept.knobs = knobs_row(learnt.knobs)
+    kept.knobs = knobs_row(learnt.network.knobs)
+    g.learnt = str(network_id), learnt
     return again(row)
 
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flask import Blueprint, abort, render_template, request
+from flask import Blueprint, abort, g, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -34,6 +34,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         "part_words": PART_WORDS,
         "steps_of": guided_steps,
         "permitted": PERMITTED,
+        "learnt": g.get("learnt"),
     }
     return {**vars(screen), **data}
 

@@ -5,7 +5,7 @@ import pytest
 
 from levelmoor.core.matching.behind_match import behind_match, behind_swept
 from levelmoor.core.matching.guided_steps import guided_steps
-from levelmoor.core.matching.knobs import foreseen_gamma, learn_tables, value_at
+from levelmoor.core.matching.knobs import value_at
 from levelmoor.core.matching.preset_card import foresee_dials, preset_cards
 from levelmoor.core.matching.solutions import generic_network, match_at, solutions, with_loss
 from levelmoor.core.model.networks import Knob, Network, NetworkKind, Part
@@ -64,38 +64,6 @@ def test_two_capacitors_are_tuned_together_to_no_reflection_at_each_place_of_the
 def test_a_table_that_is_none_is_refused(values, problem):
     with pytest.raises(ValueError, match=problem):
         Knob(Part.COIL, "coil", 0, 10, *values)
-
-
-def test_tables_are_learnt_from_sweeps_with_known_loads():
-    true = generic_network(NetworkKind.PI)
-    random = np.random.default_rng(3)
-    seen = []
-    for _ in range(14):
-        dials = {p: float(random.uniform(0, 100)) for p in true.parts}
-        for hz in (3.6e6, 14.1e6):
-            load = complex(random.choice([25, 100]), 0)
-            seen.append((hz, dials, load, complex(foreseen_gamma(true, dials, hz, load))))
-    guess = Network("n", "n", NetworkKind.PI, tuple(
-        Knob(k.part, k.name, 0, 100, (0, 100), tuple(v * 1.4 + 1 for v in k.value)) for k in true.knobs))  # fmt: skip
-    learnt, left = learn_tables(guess, seen)
-    assert left < 1e-3
-    for mine, theirs in zip(learnt.knobs, true.knobs, strict=True):
-        assert mine.value[-1] == pytest.approx(theirs.value[-1], rel=0.02)
-
-
-def test_marks_that_are_not_those_of_the_sweeps_teach_nothing():
-    true, random = generic_network(NetworkKind.PI), np.random.default_rng(5)
-    seen = [
-        (7.1e6, {p: float(random.uniform(0, 100)) for p in true.parts}, 50 + 0j, complex(np.exp(1j * n)))
-        for n in range(12)
-    ]
-    with pytest.raises(ValueError, match="unexplained"):
-        learn_tables(true, seen)
-
-
-def test_too_little_seen_teaches_nothing():
-    with pytest.raises(ValueError, match="sweep at least 3 positions"):
-        learn_tables(generic_network(NetworkKind.PI), [(7e6, {}, 50 + 0j, 0j)])
 
 
 # -- What a match leaves -----------------------------------------------------------------------------------------------
