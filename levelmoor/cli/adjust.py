@@ -17,7 +17,9 @@ def add_commands(commands: Any) -> None:
     card = commands.add_parser("card", help="the settings card of an adjustable product")
     card.add_argument("evaluation", metavar="CASE", type=Path, help="an exported evaluation")
     card.add_argument("--sample", metavar="LABEL", help="the sample (default: the one swept most)")
-    card.add_argument("--setup", metavar="NAME", help="the setup (default: the one swept most)")
+    card.add_argument(
+        "--setup", metavar="NAME", action="append", help="a setup; may be repeated (default: all swept)"
+    )
     card.add_argument("--size", choices=("a6", "a5", "labels"), default="a6")
     card.add_argument("--pdf", metavar="OUT", type=Path, help="write a PDF (default: CSV to standard output)")
     card.set_defaults(run=_card)
@@ -45,7 +47,7 @@ def _adjust(options: argparse.Namespace) -> int:
 
 
 def _card(options: argparse.Namespace) -> int:
-    from levelmoor.core.adjusting.settings_card import card_of, most_swept
+    from levelmoor.core.adjusting.settings_card import card_of, carried, most_swept
     from levelmoor.core.evidence.dossier import Dossier
     from levelmoor.formats.exchange_file import read_exchange
     from levelmoor.formats.settings_table import write_card
@@ -59,11 +61,13 @@ def _card(options: argparse.Namespace) -> int:
     sample = next(
         (s for s in of.samples if options.sample == s.label or (not options.sample and s.id == usual[0])), None
     )
-    setup = next((s for s in of.setups if options.setup == s.name or (not options.setup and s.id == usual[1])), None)
-    if sample is None or setup is None:
+    setups = tuple(s for s in of.setups if s.name in (options.setup or ()))
+    if sample is not None and not options.setup:
+        setups = tuple(s for s in of.setups if s.id in (carried(of, sample.id) or usual[1:]))
+    if sample is None or not setups or len(setups) < len(set(options.setup or ())):
         known = ", ".join([*(s.label for s in of.samples), *(s.name for s in of.setups)])
         raise BadInput(f"{options.evaluation}: there is no such sample or setup; choose from {known}")
-    made = card_of(of, Dossier(of), sample.id, setup.id)
+    made = card_of(of, Dossier(of), sample.id, [s.id for s in setups])
     if options.pdf:
         from levelmoor.services.card_paper import CardSize
         from levelmoor.services.settings_card import CardOf, card_pdf
@@ -71,7 +75,7 @@ def _card(options: argparse.Namespace) -> int:
         size = CardSize(options.size)
         pictures = {p.setting_id: came.files[p.sha256] for p in of.pictures if p.setting_id}
         with refusing(options.pdf):
-            options.pdf.write_bytes(card_pdf(made, CardOf(of, sample, setup), size, "", pictures))
+            options.pdf.write_bytes(card_pdf(made, CardOf(of, sample, setups), size, "", pictures))
     else:
         print(write_card(made), end="")
     return 0

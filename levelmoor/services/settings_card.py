@@ -14,17 +14,20 @@ SIZE_WORDS = {CardSize.A6: "A6", CardSize.A5: "A5, with the marks' pictures", Ca
 
 @dataclass(frozen=True)
 class CardOf:
-    """Whose card it is: a sample in a setup of an evaluation."""
+    """Whose card it is: a sample in setups of an evaluation."""
 
     evaluation: Evaluation
     sample: Sample
-    setup: Setup
+    setups: tuple[Setup, ...]
 
     @property
     def conditions(self) -> str:
-        """How it stood, in a line."""
-        said = [f"{CONDITION_WORDS[k]} {v}" for k, v in vars(self.setup.conditions).items() if v]
-        return "; ".join(w for w in (self.setup.name, self.setup.description, *said) if w)
+        """How it stood, in a line; of several setups their names."""
+        if len(self.setups) > 1:
+            return "; ".join(s.name for s in self.setups)
+        (setup,) = self.setups
+        said = [f"{CONDITION_WORDS[k]} {v}" for k, v in vars(setup.conditions).items() if v]
+        return "; ".join(w for w in (setup.name, setup.description, *said) if w)
 
 
 def card_pdf(

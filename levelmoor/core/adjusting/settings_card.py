@@ -11,7 +11,7 @@ References
 import math
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -19,6 +19,7 @@ import numpy as np
 from levelmoor.core.adjusting.band_rounds import BandRound
 from levelmoor.core.adjusting.round_log import Round, RoundLog, State
 from levelmoor.core.evidence.dossier import Dossier
+from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.quantiles import student
 from levelmoor.core.metrology.repeats import FEWEST
 from levelmoor.core.model.evaluation import Evaluation
@@ -62,6 +63,16 @@ class CardBand:
     shown: BandRound
     returns: Returns
     taken_on: str
+    setup: str = ""
+    """How the sample stood, by name, where the card is of several setups."""
+
+    @property
+    def failing(self) -> str:
+        """Which claim is not kept there, in words; nothing where none fails."""
+        if self.shown.judged is not Verdict.FAIL:
+            return ""
+        asked = " and ".join(f"{limit:g}:1 on {window.name}" for window, limit in self.aim.judged)
+        return f"does not keep {asked}"
 
     @property
     def span(self) -> str:
@@ -74,6 +85,8 @@ class CardBand:
 class CardLine:
     setting: Setting
     bands: tuple[CardBand, ...]
+    elsewhere: tuple[str, ...] = ()
+    """The setups in which it was swept and which the card is not of."""
 
 
 @dataclass(frozen=True)
@@ -89,10 +102,14 @@ class Card:
     lines: tuple[CardLine, ...]
     asked: tuple[str, ...]
     """What is to be known before the card is relied on: bands without a setting, marks that look like slips."""
+    several: bool = False
+    """Whether it is of several setups: marks of one say nothing between those of another."""
 
     @property
     def points(self) -> list[tuple[float, float]]:
         """Mark and dip in Hz of each setting with a number, by rising mark."""
+        if self.several:
+            return []
         found = [
             (line.setting.mark, band.shown.dip_hz)
             for line in self.lines
@@ -119,26 +136,38 @@ def most_swept(evaluation: Evaluation) -> tuple[str, str]:
     return max(swept, key=lambda k: swept[k], default=(evaluation.samples[0].id, evaluation.setups[0].id))
 
 
-def card_of(evaluation: Evaluation, dossier: Dossier, sample_id: str, setup_id: str) -> Card:
-    """The card of a sample in a setup."""
+def carried(evaluation: Evaluation, sample_id: str) -> tuple[str, ...]:
+    """The setups in which a sample was swept in settings, in the order they are listed."""
+    swept = {e.setup_id for e in evaluation.sweeps if e.setting_id and e.sample_id == sample_id}
+    return tuple(s.id for s in evaluation.setups if s.id in swept)
+
+
+def card_of(evaluation: Evaluation, dossier: Dossier, sample_id: str, setup_ids: Sequence[str]) -> Card:
+    """The card of a sample in the setups that are carried."""
     aims = aims_of(evaluation)
-    lines = tuple(_line(evaluation, dossier, s, State(sample_id, setup_id, s.id), aims) for s in evaluation.settings)
-    card = Card(lines, ())
-    return Card(lines, (*_without(card, aims), *slips(card.points)))
+    lines = tuple(_line(evaluation, dossier, s, sample_id, setup_ids) for s in evaluation.settings)
+    card = Card(lines, (), len(setup_ids) > 1)
+    return replace(card, asked=(*_without(card, aims), *slips(card.points)))
 
 
-def _line(evaluation: Evaluation, dossier: Dossier, setting: Setting, state: State, aims: Sequence[Aim]) -> CardLine:
-    log = RoundLog(evaluation, dossier, state)
+def _line(
+    evaluation: Evaluation, dossier: Dossier, setting: Setting, sample_id: str, setup_ids: Sequence[str]
+) -> CardLine:
+    names = {s.id: s.name for s in evaluation.setups}
     found = []
-    for k, aim in enumerate(log.aims):
-        last = next((r for r in reversed(log.rounds) if (b := r.bands[k]) is not None and b.dip_hz), None)
-        if last is None or not setting.meant_for(aim.window) or not _near(last.bands[k], aim):
-            continue
-        shown = last.bands[k]
-        assert shown is not None
-        taken_on = next((e.taken_on for e in evaluation.sweeps if e.id == shown.sweep_id), "")
-        found.append(CardBand(aim, shown, returns_of(log, k, last), taken_on))
-    return CardLine(setting, tuple(found))
+    for setup_id in setup_ids:
+        log = RoundLog(evaluation, dossier, State(sample_id, setup_id, setting.id))
+        for k, aim in enumerate(log.aims):
+            last = next((r for r in reversed(log.rounds) if (b := r.bands[k]) is not None and b.dip_hz), None)
+            if last is None or not setting.meant_for(aim.window) or not _near(last.bands[k], aim):
+                continue
+            shown = last.bands[k]
+            assert shown is not None
+            taken_on = next((e.taken_on for e in evaluation.sweeps if e.id == shown.sweep_id), "")
+            setup = names.get(setup_id, "") if len(setup_ids) > 1 else ""
+            found.append(CardBand(aim, shown, returns_of(log, k, last), taken_on, setup))
+    swept = {e.setup_id for e in evaluation.sweeps if e.setting_id == setting.id and e.sample_id == sample_id}
+    return CardLine(setting, tuple(found), tuple(names[i] for i in names if i in swept and i not in setup_ids))
 
 
 def _near(band: BandRound | None, aim: Aim) -> bool:

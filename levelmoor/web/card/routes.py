@@ -5,7 +5,7 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
+from levelmoor.core.adjusting.settings_card import Card, card_of, carried, most_swept
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import sentence
@@ -22,14 +22,18 @@ card = Blueprint("card", __name__, template_folder="templates", url_prefix="/e/<
 
 
 def _card(screen: Screen) -> tuple[Card, CardOf]:
-    """The card of the sample and setup that are asked for, at first those that most evidence in settings is of."""
+    """The card of the sample and the setups that are asked for: at first the sample that most evidence in settings is
+    of, in all setups in which it was swept so."""
     evaluation, asked = screen.bench.evaluation, request.args
     sample_id, setup_id = most_swept(evaluation)
-    wanted = asked.get("sample", sample_id), asked.get("setup", setup_id)
-    sample = next((s for s in evaluation.samples if s.id == wanted[0]), None) or abort(404)
-    setup = next((s for s in evaluation.setups if s.id == wanted[1]), None) or abort(404)
-    made = card_of(evaluation, screen.bench.behind, sample.id, setup.id)
-    return made, CardOf(evaluation, sample, setup)
+    wanted = asked.get("sample", sample_id)
+    sample = next((s for s in evaluation.samples if s.id == wanted), None) or abort(404)
+    known = {s.id: s for s in evaluation.setups}
+    ids = tuple(dict.fromkeys(asked.getlist("setup"))) or carried(evaluation, sample.id) or (setup_id,)
+    if not all(i in known for i in ids):
+        abort(404)
+    made = card_of(evaluation, screen.bench.behind, sample.id, ids)
+    return made, CardOf(evaluation, sample, tuple(known[i] for i in ids))
 
 
 @card.get("")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from levelmoor.core.adjusting.settings_card import Card, card_of, most_swept
+from levelmoor.core.adjusting.settings_card import Card, card_of, carried, most_swept
 from levelmoor.core.emissions.emission_findings import same_carrier
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
@@ -78,7 +78,10 @@ class ReportPage:
         """The settings card of what was swept in most settings, where the settings have marks."""
         of = self.evaluation
         marked = any(s.mark is not None or s.mark_words for s in of.settings)
-        return card_of(of, self._dossier, *most_swept(of)) if marked and of.sweeps else None
+        if not (marked and of.sweeps):
+            return None
+        sample_id, setup_id = most_swept(of)
+        return card_of(of, self._dossier, sample_id, carried(of, sample_id) or (setup_id,))
 
     @cached_property
     def strips(self) -> list[tuple[str, str, str]]:

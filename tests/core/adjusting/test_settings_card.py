@@ -6,10 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from levelmoor.core.adjusting.settings_card import card_of, mark_for, slips
+from levelmoor.core.adjusting.settings_card import card_of, carried, mark_for, slips
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.model.adjusting import Adjustment, Move
 from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Setting
 from levelmoor.core.rf.window_text import parse_windows
@@ -25,7 +26,7 @@ MARK = Setting("m1", "mark 1", TWO, 1.0)
 def card(*sweeps, settings=(MARK,), adjustments=(), claims=()):
     evaluation = case(*sweeps, settings=settings, adjustments=adjustments)
     evaluation = replace(evaluation, claims=(*evaluation.claims, *claims))
-    return card_of(evaluation, Dossier(evaluation), "s1", "u1")
+    return card_of(evaluation, Dossier(evaluation), "s1", ["u1"])
 
 
 def at_mark(f0, round_=1, setting="m1"):
@@ -101,3 +102,22 @@ def test_a_decimal_slip_of_a_mark_is_asked_about(mark, asked):
     points = sorted([(1.0, 5e6), (3.0, 7e6), (mark, 10e6), (7.0, 14e6), (9.0, 20e6)])
     said = " ".join(slips(points))
     assert asked in said and bool(said) == bool(asked)
+
+
+def test_settings_of_several_assemblies_are_on_one_card_each_with_its_own():
+    low, high = (
+        replace(at_mark(f, setting=m), id=m, setup_id=u) for f, m, u in ((145e6, "m1", "u1"), (145.2e6, "m2", "u2"))
+    )
+    settings = (MARK, Setting("m2", "mark 2", TWO, 2.0))
+    evaluation = replace(case(low, high, settings=settings), setups=(Setup("u1", "short"), Setup("u2", "long")))
+    both = card_of(evaluation, Dossier(evaluation), "s1", carried(evaluation, "s1"))
+    assert [[b.setup for b in line.bands] for line in both.lines] == [["short"], ["long"]]
+    one = card_of(evaluation, Dossier(evaluation), "s1", ["u1"])
+    assert [(len(line.bands), line.elsewhere) for line in one.lines] == [(1, ()), (0, ("long",))]
+
+
+def test_a_band_that_fails_says_what_is_not_kept():
+    ((band,),) = (line.bands for line in card(at_mark(142.6e6)).lines)
+    assert band.failing == "does not keep 1.5:1 on 2m"
+    ((band,),) = (line.bands for line in card(at_mark(145e6)).lines)
+    assert band.failing == ""
