@@ -17,9 +17,7 @@ def add_commands(commands: Any) -> None:
     card = commands.add_parser("card", help="the settings card of an adjustable product")
     card.add_argument("evaluation", metavar="CASE", type=Path, help="an exported evaluation")
     card.add_argument("--sample", metavar="LABEL", help="the sample (default: the one swept most)")
-    card.add_argument(
-        "--setup", metavar="NAME", action="append", help="a setup; may be repeated (default: all swept)"
-    )
+    card.add_argument("--setup", metavar="NAME", action="append", help="a setup; may be repeated (default: all swept)")
     card.add_argument("--size", choices=("a6", "a5", "labels"), default="a6")
     card.add_argument("--pdf", metavar="OUT", type=Path, help="write a PDF (default: CSV to standard output)")
     card.set_defaults(run=_card)

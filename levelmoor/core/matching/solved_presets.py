@@ -1,6 +1,10 @@
 """Where the knobs of a known network stand for an antenna as it was swept: on each band, and between.
 
 The network is solved at the frequency itself; what hands noted elsewhere says how far its tables are off.
+
+References
+----------
+.. [1] JCGM 100:2008, 4.2, the spread of few observations (memory).
 """
 
 import math
@@ -18,6 +22,8 @@ from levelmoor.core.rf.reflection import FloatArray, impedance_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
 
+GOOD_SWR = 1.5
+"""Up to this a setting that comes nearest is one to use, where dials click or end (common practice, no source)."""
 NEAREST_LOSS_DB = 0.3
 """Settings that lose this much more than the best are chosen from by how near they are to what was noted."""
 
@@ -25,7 +31,7 @@ NEAREST_LOSS_DB = 0.3
 @dataclass(frozen=True)
 class SolvedPreset:
     """One line: the marks by part with their standard uncertainty, None where no trial has checked the tables; the SWR
-    that the tables give there, and the loss in dB. `matched` is False where nothing matches and this comes nearest."""
+    that the tables give there, and the loss in dB. `matched` is False where nothing does and this comes nearest."""
 
     name: str
     frequency_hz: float
@@ -97,8 +103,9 @@ def solved_at(
     found = solutions(network, frequency_hz, z)
     near = min(noted.at, key=lambda n: abs(math.log(n[0] / frequency_hz)), default=None)
     best = _nearest(network, found, near[1], NEAREST_LOSS_DB) if near else found[0]
-    marks = {p: _corrected(best.dials[p], noted.off[p]) for p in network.parts}
-    return SolvedPreset(name, frequency_hz, marks, best.swr, best.loss_db, matches(best))
+    good = best.swr <= GOOD_SWR
+    marks = {p: _corrected(network, p, best.dials[p], noted.off[p] if good else ()) for p in network.parts}
+    return SolvedPreset(name, frequency_hz, marks, best.swr, best.loss_db, good)
 
 
 def solved_presets(
@@ -117,10 +124,12 @@ def _nearest(network: Network, found: Sequence[Match], dials: Mapping[Part, floa
     return min(good, key=lambda m: sum(((m.dials[p] - dials[p]) / ranges[p]) ** 2 for p in ranges))
 
 
-def _corrected(mark: float, off: Sequence[float]) -> tuple[float, float | None]:
-    """A mark moved by what hands noted elsewhere differ from the tables; its u is how unevenly they do [JCGM 100:2008,
-    4.2 (memory)]."""
-    if not off:
+def _corrected(network: Network, part: Part, mark: float, off: Sequence[float]) -> tuple[float, float | None]:
+    """A mark moved by what hands noted elsewhere differ from the tables, as far as its knob goes; its u is how unevenly
+    they do [1]_."""
+    knob = network.knob(part)
+    if not off or knob is None:
         return mark, None
     mean = float(np.median(off))  # where two settings meet, one trial may be told of the other
-    return mark + mean, float(np.std(off, ddof=1)) * math.sqrt(1 + 1 / len(off)) if len(off) > 1 else abs(mean)
+    u = float(np.std(off, ddof=1)) * math.sqrt(1 + 1 / len(off)) if len(off) > 1 else abs(mean)
+    return min(max(mark + mean, knob.low), knob.high), u
