@@ -1,9 +1,10 @@
 """What goes through an article over frequency against what is claimed, and a body that heats up."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from levelmoor.core.heat.heating import HOUR_S, Heating
 from levelmoor.core.rf.reflection import FloatArray
@@ -12,6 +13,9 @@ from levelmoor.core.through.through_verdict import ThroughCurve, format_through
 from levelmoor.figures.axis import frequency_axis
 from levelmoor.figures.scale import Scale
 from levelmoor.figures.svg import area_between, document, path_of, tag, text
+
+MOST_TENS_WITH_STEPS = 4
+"""Powers of ten on a scale up to which the steps between them have lines too."""
 
 
 def through_figure(
@@ -53,8 +57,10 @@ def through_figure(
     soft = 2 * curve.u + curve.open_
     parts.append(tag("path", class_="mist", d=area_between(x, y(curve.value + soft), y(curve.value - soft))))
     for part, css in zip(parts_ohm or (), ("curve k1", "curve k2"), strict=False):
-        parts.append(tag("path", class_=css, d=path_of(x, y(np.abs(part)))))
+        parts += [tag("path", class_=css, d=path_of(x[i], y(np.abs(part)[i]))) for i in _stretches(np.abs(part) >= low)]
     parts.append(tag("path", class_="skyline", d=path_of(x, line)))
+    if parts_ohm is not None:
+        parts += _names(x, {"|Z|": line, "R": y(np.abs(parts_ohm[0])), "X": y(np.abs(parts_ohm[1]))}, scale)
     if curve.most is not None and float(curve.most.min()) < high:
         parts.append(tag("path", class_="bank", fill="none", d=path_of(x, y(np.minimum(curve.most, high)))))
         parts.append(text(scale.right - 4, float(y(np.minimum(curve.most, high))[-1]) - 5, "believed up to here",
@@ -97,7 +103,10 @@ def _ends(
     if limit is not None:
         every += [limit, *((limit - tolerance, limit + tolerance) if tolerance is not None else ())]
     if logarithmic:
-        low = 10.0 ** math.floor(math.log10(max(min(every[0], limit or every[0]), 10.0)))
+        least = [max(float(values[0].min()), 1.0), *(v for v in (limit,) if v)]
+        if len(values) > 1:
+            least.append(max(float(np.quantile(values[1], 0.02)), float(values[0].max()) * 1e-3, 1.0))
+        low = 10.0 ** math.floor(math.log10(min(least)))
         return low, max(10.0 ** math.ceil(math.log10(max(every) * 1.05)), 10 * low)
     room = max(0.15 * (max(every) - min(every)), 0.05)
     low, high = min(every) - room, max(every) + room
@@ -110,10 +119,31 @@ def _step(low: float, high: float) -> float:
     return next(m * size for m in (1, 2, 5, 10) if (high - low) / (m * size) <= 6)
 
 
+def _stretches(shown: NDArray[np.bool_]) -> list[NDArray[np.intp]]:
+    """The places of each run of points that the scale has room for: what lies below it is left out, not cut flat."""
+    at = np.flatnonzero(shown)
+    return [run for run in np.split(at, np.flatnonzero(np.diff(at) > 1) + 1) if run.size > 1]
+
+
+def _names(x: FloatArray, curves: Mapping[str, FloatArray], scale: Scale) -> list[str]:
+    """Each curve's name where it is farthest from the others."""
+    found = []
+    for name, y in curves.items():
+        others = [v for n, v in curves.items() if n != name]
+        apart = np.min([np.abs(y - other) for other in others], axis=0)
+        apart[(y > scale.bottom - 6) | (x < scale.left + 20) | (x > scale.right - 20)] = -1.0
+        i = int(np.argmax(np.minimum(apart, 30.0)))
+        if apart[i] > 0:
+            found.append(text(float(x[i]), float(y[i]) - 5, name, text_anchor="middle", class_="halo"))
+    return found
+
+
 def _ticks(low: float, high: float, logarithmic: bool) -> list[float]:
+    """Of a scale of tens every one, two and five where there are few of them."""
     if logarithmic:
         tens = range(round(math.log10(low)), round(math.log10(high)) + 1)
-        return [10.0**n for n in tens]
+        steps = (1, 2, 5) if len(tens) <= MOST_TENS_WITH_STEPS else (1,)
+        return [m * 10.0**n for n in tens for m in steps if m * 10.0**n <= high * 1.0001]
     step = _step(low, high)
     return [round(v, 9) for v in np.arange(math.ceil(low / step - 1e-9) * step, high + step / 2, step)]
 

@@ -176,6 +176,7 @@ OF_AN_EVALUATION = {
     "preset_card.as_csv": "GET",
     "through.page": "GET",
     "through.add": "POST",
+    "through.put_at": "POST",
     "through.remove": "POST",
     "through.cell": "POST",
     "through.add_level": "POST",

@@ -7,7 +7,10 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from levelmoor.core.heat.duty import USUAL_DUTY, parse_duty
+from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.model.state import Role
 from levelmoor.core.model.through import LEVEL_WORDS, FieldLevel, Fixture, HeatRun, LevelKind
+from levelmoor.core.plan.accessory_walk import PLACES, accessory_walk, conditions_at, setup_at
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.through.through_verdict import explained
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
@@ -21,18 +24,19 @@ from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
+from levelmoor.records.mapping import setup_of
 from levelmoor.records.place import Place
 from levelmoor.web.cell_values import CellProblem, moment_cell, number
 from levelmoor.web.cells import CELLS
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.downloads import of_upload
 from levelmoor.web.entries import pressed
-from levelmoor.web.hand import as_shown
+from levelmoor.web.hand import as_shown, choose
 from levelmoor.web.in_parts import part_asked
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.held import live_instruments
 from levelmoor.web.through.view import page_of
-from levelmoor.web.workbench.screen import evaluation_or_404, shown
+from levelmoor.web.workbench.screen import Screen, evaluation_or_404, shown
 from levelmoor.web.workbench.work import Work
 
 through = Blueprint("through", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/through")
@@ -43,6 +47,8 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     evaluation = screen.bench.evaluation
     data = {
         "page": page_of(evaluation, str(screen.hand.sample_id or ""), part_asked("sweeps")),
+        "walk": accessory_walk(evaluation, str(screen.hand.sample_id or "")),
+        "said": _said(screen),
         "usual_duty": USUAL_DUTY,
         "explained": explained(),
         "names": {str(s.id): s.name for s in row.setups},
@@ -51,13 +57,20 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     return {**vars(screen), **data}
 
 
+def _said(screen: Screen) -> list[tuple[str, Verdict]]:
+    """What is found of each claim of the sample in hand, in the claims' words."""
+    sample = str(screen.hand.sample_id or "")
+    mine = [f for f in screen.bench.findings.claims if f.sample_id == sample]
+    return [(screen.bench.wording(f.claim_id), f.verdict) for f in mine]
+
+
 def _from_ports() -> list[t.Instrument]:
     """The live instruments that sweep from port to port."""
     drivers = drivers_of(db(), team().id)
     return [i for i in live_instruments() if (driver := drivers.get(i.driver)) and driver.through]
 
 
-WORK = Work("through/work.html", _shown, ("throughs", "field_records"))
+WORK = Work("through/work.html", _shown, ("throughs", "field_records", "setups"))
 again = WORK.again
 
 
@@ -65,6 +78,26 @@ again = WORK.again
 @for_members
 def page(evaluation_id: int) -> ResponseReturnValue:
     return render_template("through/page.html", **WORK.shown(evaluation_or_404(evaluation_id)))
+
+
+@through.post("/place")
+@for_members
+def put_at(evaluation_id: int) -> ResponseReturnValue:
+    """The accessory is put at a place, or left out: the setup for it is in hand, made where there is none."""
+    row, place = evaluation_or_404(evaluation_id), request.form.get("place", "")
+    if place not in PLACES:
+        abort(422)
+    known = setup_at([setup_of(s) for s in row.setups], place)
+    if known is None:
+        first = row.setups[0]
+        name = f"{first.name}, choke {place}" if place else f"{first.name}, no choke"
+        facts = conditions_at(setup_of(first).conditions, row.product.name, place)
+        made = t.Setup(name=name[:200], plane=first.plane, line_id=first.line_id, planned=first.planned,
+                       conditions=facts, role=Role.COMPARISON.value)  # fmt: skip
+        row.setups.append(made)
+        db().flush()
+    choose(row, setup_id=int(known.id) if known else made.id)
+    return again(row)
 
 
 @through.post("/sweeps")

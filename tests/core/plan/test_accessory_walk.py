@@ -1,0 +1,85 @@
+"""The walk through a choke or a pad: what is asked for, in order."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from levelmoor.core.model.claims import Claim
+from levelmoor.core.model.conditions import Conditions
+from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
+from levelmoor.core.model.quantities import Quantity
+from levelmoor.core.model.through import Fixture, HeatRun, Through
+from levelmoor.core.plan.accessory_walk import PLACES, Step, accessory_walk
+from levelmoor.core.rf.two_port import TwoPort
+from levelmoor.core.rf.windows import Window
+from tests.sweeps import flat
+
+F = np.linspace(1e6, 30e6, 101)
+WINDOW = (Window(3.5e6, 30e6),)
+SETUPS = tuple(
+    Setup(f"u{n}", place or "none", conditions=Conditions(accessory="ring" if place else "", accessory_at=place))
+    for n, place in enumerate(PLACES)
+)
+
+
+def case(quantity=Quantity.CHOKING, **more):
+    return Evaluation(
+        "Ring", Product("Ring"), samples=(Sample("s1", "Unit 1"),), setups=SETUPS, instruments=(Instrument("i1", "two ports"),),
+        claims=(Claim("c1", quantity, WINDOW, 1000.0),), **more,
+    )  # fmt: skip
+
+
+def through(fixture, **ports):
+    return Through("x", "x", "s1", "u0", "i1", TwoPort(F, np.full(F.size, 0.5 + 0j), **ports), fixture)
+
+
+def swept(setup, count):
+    return [
+        Evidence(f"{setup}{n}", "e", "s1", setup, "i1", Calibration.AT_PLANE, flat(0.2), mounting=n + 1)
+        for n in range(count)
+    ]
+
+
+HEAT = HeatRun("h", "s1", "u0", 100.0, ((0.0, 20.0), (60.0, 25.0)), 1.0)
+EMPTY, IN_IT = through(Fixture.OPEN), through(Fixture.SERIES)
+ALL = tuple(e for s in SETUPS for e in swept(s.id, 3))
+
+
+@pytest.mark.parametrize(
+    ("more", "next_at"),
+    [
+        ({}, 0),
+        ({"throughs": (EMPTY,)}, 1),
+        ({"throughs": (EMPTY, IN_IT)}, 2),
+        ({"throughs": (EMPTY, IN_IT), "sweeps": tuple(swept("u0", 2))}, 2),
+        ({"throughs": (EMPTY, IN_IT), "sweeps": tuple(swept("u0", 3))}, 3),
+        ({"throughs": (EMPTY, IN_IT), "sweeps": ALL}, 6),
+        ({"throughs": (EMPTY, IN_IT), "sweeps": ALL, "heats": (HEAT,)}, None),
+    ],
+)
+def test_a_choke_is_led_through_in_order(more, next_at):
+    walk = accessory_walk(case(**more), "s1")
+    assert walk.choke and [s.place for s in walk.steps if s.place is not None] == list(PLACES)
+    assert [n for n, s in enumerate(walk.steps) if s.state is Step.NEXT] == ([] if next_at is None else [next_at])
+
+
+def test_what_comes_first_may_be_done_last():
+    walk = accessory_walk(case(throughs=(IN_IT,)), "s1")
+    assert [s.state for s in walk.steps[:3]] == [Step.NEXT, Step.DONE, Step.LATER]
+
+
+def test_a_pad_is_swept_through_and_at_its_ports_and_loaded():
+    one = through(Fixture.THROUGH)
+    both = through(Fixture.THROUGH, s11=np.zeros(F.size, complex), s22=np.zeros(F.size, complex))
+    of = case(Quantity.ATTENUATION)
+    states = [
+        [s.state for s in accessory_walk(replace(of, **more), "s1").steps]
+        for more in ({}, {"throughs": (one,)}, {"throughs": (both,)}, {"throughs": (both,), "heats": (HEAT,)})
+    ]
+    assert [one.index(Step.NEXT) if Step.NEXT in one else None for one in states] == [0, 1, 2, None]
+
+
+def test_an_antenna_has_no_walk():
+    assert accessory_walk(case(Quantity.SWR), "s1") is None
