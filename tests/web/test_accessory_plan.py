@@ -54,3 +54,16 @@ def test_a_span_that_is_none_is_not_taken_from_the_address(signed_in, choke, ask
     text = signed_in.get(f"{choke}/live?{asked}").text
     low, high = (float(re.search(rf'name="{n}" value="(\S+)"', text)[1]) for n in ("low", "high"))
     assert low < 3.5 and high > 30
+
+
+def test_each_place_of_a_choke_is_a_setup_of_its_own_made_once(signed_in, choke, maker):
+    for place in ("at the antenna", "at the radio", "at the antenna"):
+        assert signed_in.post(f"{choke}/through/place", data={"place": place}).status_code == 200
+    assert signed_in.post(f"{choke}/through/place", data={"place": "on the roof"}).status_code == 422
+    with maker() as session:
+        setups = session.get(t.Evaluation, int(choke.rpartition("/")[2])).setups[1:]
+        made = [(s.name, s.role, s.conditions.get("accessory_at", "")) for s in setups]
+    assert made == [
+        ("Antenna, choke at the antenna", "comparison", "at the antenna"),
+        ("Antenna, choke at the radio", "comparison", "at the radio"),
+    ]

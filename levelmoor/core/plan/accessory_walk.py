@@ -89,7 +89,7 @@ def accessory_walk(evaluation: Evaluation, sample_id: str) -> Walk | None:
 
 
 def _place(evaluation: Evaluation, sample_id: str, place: str) -> tuple[str, bool, str, str, str | None]:
-    setup = setup_at(evaluation.setups, place)
+    setup = setup_at(evaluation, place)
     swept = [e for e in evaluation.sweeps if setup and e.setup_id == setup.id and e.sample_id == sample_id]
     count = sum(1 for e in swept if not e.set_aside)
     title = f"An antenna with the choke {place}" if place else "An antenna without it"
@@ -98,8 +98,11 @@ def _place(evaluation: Evaluation, sample_id: str, place: str) -> tuple[str, boo
     return title, count >= FEWEST, words, "", place
 
 
-def setup_at(setups: Sequence[Setup], place: str) -> Setup | None:
-    """The setup with the choke at a place, or without one; None where there is none yet."""
+def setup_at(evaluation: Evaluation, place: str) -> Setup | None:
+    """The setup of the antenna with the choke at a place, or without one; None where there is none yet. What was swept
+    from port to port stands in the fixture and at no antenna."""
+    fixtures = {x.setup_id for x in evaluation.throughs if x.fixture is not Fixture.THROUGH}
+    setups = [s for s in evaluation.setups if s.id not in fixtures]
     if not place:
         return next((s for s in setups if not s.conditions.accessory), None)
     return next((s for s in setups if s.conditions.accessory and s.conditions.accessory_at == place), None)

@@ -24,7 +24,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
-from levelmoor.records.mapping import setup_of
+from levelmoor.records.mapping import evaluation_of, setup_of
 from levelmoor.records.place import Place
 from levelmoor.web.cell_values import CellProblem, moment_cell, number
 from levelmoor.web.cells import CELLS
@@ -48,7 +48,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     data = {
         "page": page_of(evaluation, str(screen.hand.sample_id or ""), part_asked("sweeps")),
         "walk": accessory_walk(evaluation, str(screen.hand.sample_id or "")),
-        "said": _said(screen),
+        "found": _found(screen),
         "usual_duty": USUAL_DUTY,
         "explained": explained(),
         "names": {str(s.id): s.name for s in row.setups},
@@ -57,7 +57,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
     return {**vars(screen), **data}
 
 
-def _said(screen: Screen) -> list[tuple[str, Verdict]]:
+def _found(screen: Screen) -> list[tuple[str, Verdict]]:
     """What is found of each claim of the sample in hand, in the claims' words."""
     sample = str(screen.hand.sample_id or "")
     mine = [f for f in screen.bench.findings.claims if f.sample_id == sample]
@@ -87,12 +87,12 @@ def put_at(evaluation_id: int) -> ResponseReturnValue:
     row, place = evaluation_or_404(evaluation_id), request.form.get("place", "")
     if place not in PLACES:
         abort(422)
-    known = setup_at([setup_of(s) for s in row.setups], place)
+    known = setup_at(evaluation_of(row), place)
     if known is None:
         first = row.setups[0]
-        name = f"{first.name}, choke {place}" if place else f"{first.name}, no choke"
+        name = f"Antenna, choke {place}" if place else "Antenna, no choke"
         facts = conditions_at(setup_of(first).conditions, row.product.name, place)
-        made = t.Setup(name=name[:200], plane=first.plane, line_id=first.line_id, planned=first.planned,
+        made = t.Setup(name=name, plane=first.plane, line_id=first.line_id, planned=first.planned,
                        conditions=facts, role=Role.COMPARISON.value)  # fmt: skip
         row.setups.append(made)
         db().flush()
