@@ -102,21 +102,18 @@ class Card:
     lines: tuple[CardLine, ...]
     asked: tuple[str, ...]
     """What is to be known before the card is relied on: bands without a setting, marks that look like slips."""
-    several: bool = False
-    """Whether it is of several setups: marks of one say nothing between those of another."""
 
     @property
     def points(self) -> list[tuple[float, float]]:
-        """Mark and dip in Hz of each setting with a number, by rising mark."""
-        if self.several:
-            return []
-        found = [
-            (line.setting.mark, band.shown.dip_hz)
-            for line in self.lines
-            for band in line.bands[:1]
-            if line.setting.mark is not None and band.shown.dip_hz
-        ]
-        return sorted((m, f) for m, f in found if f is not None)
+        """Mark and dip in Hz of each setting with a number, by rising mark; of several setups those of the one with
+        most, since marks of one say nothing between those of another."""
+        found: dict[str, list[tuple[float, float]]] = {}
+        for line in self.lines:
+            first = {band.setup: band for band in reversed(line.bands)}
+            for setup, band in first.items():
+                if line.setting.mark is not None and band.shown.dip_hz:
+                    found.setdefault(setup, []).append((line.setting.mark, band.shown.dip_hz))
+        return sorted(max(found.values(), key=len, default=[]))
 
     @property
     def stray(self) -> float:
@@ -146,7 +143,7 @@ def card_of(evaluation: Evaluation, dossier: Dossier, sample_id: str, setup_ids:
     """The card of a sample in the setups that are carried."""
     aims = aims_of(evaluation)
     lines = tuple(_line(evaluation, dossier, s, sample_id, setup_ids) for s in evaluation.settings)
-    card = Card(lines, (), len(setup_ids) > 1)
+    card = Card(lines, ())
     return replace(card, asked=(*_without(card, aims), *slips(card.points)))
 
 
