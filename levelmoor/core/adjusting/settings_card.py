@@ -113,7 +113,7 @@ class Card:
             for setup, band in first.items():
                 if line.setting.mark is not None and band.shown.dip_hz:
                     found.setdefault(setup, []).append((line.setting.mark, band.shown.dip_hz))
-        return sorted(max(found.values(), key=len, default=[]))
+        return sorted(max(found.values(), key=lambda points: len(points), default=[]))
 
     @property
     def stray(self) -> float:
