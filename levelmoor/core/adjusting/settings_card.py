@@ -113,7 +113,8 @@ class Card:
             for setup, band in first.items():
                 if line.setting.mark is not None and band.shown.dip_hz:
                     found.setdefault(setup, []).append((line.setting.mark, band.shown.dip_hz))
-        return sorted(max(found.values(), key=lambda points: len(points), default=[]))
+        most = max((len(points) for points in found.values()), default=0)
+        return sorted(next((points for points in found.values() if len(points) == most), []))
 
     @property
     def stray(self) -> float:
