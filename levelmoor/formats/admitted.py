@@ -168,6 +168,8 @@ def _tuners(document: Any) -> None:
         for i, knob in enumerate(network.knobs):
             if len(knob.dial) > bounds.KNOB_MARKS or len(knob.name) > bounds.TEXTS["trial.dial"]:
                 raise NotAdmitted(f"{place}.{i}: at most {bounds.KNOB_MARKS} marks and a short name are allowed")
+            for label in knob.labels:
+                _text(f"{place}.{i}.labels", label, bounds.TEXTS["trial.dial"])
             for mark in (knob.low, knob.high, *knob.dial):
                 _bounded(f"{place}.{i}", mark, bounds.NUMBERS["knob.mark"])
     for n, trial in enumerate(document.trials):

@@ -38,7 +38,8 @@ def knob_from(knob: Knob, name: str, typed: str) -> Knob:
 
 def table_text(knob: Knob) -> str:
     """`0 10; 50 130; 100 250`: each mark with its value."""
-    return "; ".join(f"{d:g} {v:g}" for d, v in zip(knob.dial, knob.value, strict=True))
+    marks = knob.labels or [f"{d:g}" for d in knob.dial]
+    return "; ".join(f"{mark} {v:g}" for mark, v in zip(marks, knob.value, strict=True))
 
 
 def _name(knob: Knob, typed: str) -> Knob:
@@ -57,19 +58,26 @@ def _steps(knob: Knob, typed: str) -> Knob:
 
 
 def _table(knob: Knob, typed: str) -> Knob:
-    """Marks and values, two figures to a place; marks may come in any order."""
+    """Marks and values, two figures to a place; marks may come in any order. Letters at a switch keep theirs, and are
+    its positions from 1 on."""
     pairs: dict[float, float] = {}
     parts = [p for p in (p.strip() for p in re.split(r"[;\n]", typed)) if p]
     if len(parts) > KNOB_MARKS:
         raise ValueError(f"at most {KNOB_MARKS} marks are allowed")
+    labels: list[str] = []
     for part in parts:
         figures = re.sub(r"(?:pF|µH|uH|nH)", "", part).replace(":", " ").split()
         if len(figures) != 2:
             raise ValueError(f'"{part[:40]}" is not a mark with its value; write 0 10; 50 130; 100 250')
-        mark = number(figures[0], "a mark, as in 50", *NUMBERS["knob.mark"])
+        if figures[0].isalpha():
+            labels.append(one_line(figures[0]))
+        if labels and (len(labels) != len(pairs) + 1 or len(set(labels)) != len(labels)):
+            raise ValueError("a switch has a letter for each of its positions, each once; write A 1.2; B 3.4; D 8")
+        mark = float(len(labels)) if labels else number(figures[0], "a mark, as in 50", *NUMBERS["knob.mark"])
         pairs[mark] = number(figures[1], f"a value in {knob.unit}, as in 130", 0, 1e7)
     marks = sorted(pairs)
-    return replace(knob, dial=tuple(marks), value=tuple(pairs[m] for m in marks))
+    made = replace(knob, dial=tuple(marks), value=tuple(pairs[m] for m in marks), labels=tuple(labels))
+    return replace(made, low=1.0, high=float(max(len(labels), 2)), steps=True) if labels else made
 
 
 SEEN_AT = 7
@@ -102,7 +110,7 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
             said = next((m for m in marks if knob and m.lower().startswith(knob.name.lower())), "")
             if knob is None or not said:
                 raise ValueError(f"line {n}: the mark of {knob.name if knob else part.value} is missing")
-            dials[part] = number(said[len(knob.name) :].lstrip(" :"), "a mark, as in 7", *NUMBERS["knob.mark"])
+            dials[part] = knob.mark_of(said[len(knob.name) :].lstrip(" :"))
         sweep = evidence.sweep.referred_to(50.0)
         for hz in np.linspace(sweep.low_hz, sweep.high_hz, SEEN_AT):
             found.append((float(hz), dials, z, complex(sweep.gamma_at(float(hz)))))

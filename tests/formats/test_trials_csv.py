@@ -155,6 +155,17 @@ def test_what_is_no_knob_is_refused(name, typed, said):
         knob_from(KNOB, name, typed)
 
 
+def test_a_switch_with_letters_has_its_positions_in_their_order():
+    switch = knob_from(Knob(Part.COIL, "tap", 0, 100), "table", "A 1.2; B 3.4; D 8")
+    assert (switch.dial, switch.value, switch.labels, switch.steps) == ((1, 2, 3), (1.2, 3.4, 8), ("A", "B", "D"), True)
+    assert table_text(switch) == "A 1.2; B 3.4; D 8"
+    assert (switch.mark_of("d"), switch.mark_words(2.0)) == (3, "B")
+    with pytest.raises(ValueError, match="choose from A, B, D"):
+        switch.mark_of("C")
+    with pytest.raises(KnobProblem, match="a letter for each"):
+        knob_from(switch, "table", "A 1.2; 2 3.4")
+
+
 SWEEPS = (
     SimpleNamespace(name="tuner-3", sweep=flat(0.2)),
     SimpleNamespace(name="meter", sweep=replace(flat(0.2), scalar=True)),

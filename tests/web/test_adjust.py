@@ -9,7 +9,7 @@ import pytest
 from sqlalchemy import select
 
 from levelmoor.formats.bundle import verify_bundle
-from levelmoor.records import store
+from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 
 
@@ -250,3 +250,26 @@ def test_a_line_that_is_no_width_is_named_and_all_that_was_typed_stays(signed_in
     assert answer.status_code == 422 and "line 2" in answer.text and "rather narrow" in answer.text
     with maker() as session:
         assert session.scalar(select(t.WidthReading.id).where(t.WidthReading.evaluation_id == case[0])) is None
+
+
+def test_a_target_is_changed_in_place_and_the_others_stay(signed_in, case, maker):
+    home = f"/e/{case[0]}/adjust/wanted"
+    signed_in.post(home, data={"value": "7.1, 145.2"})
+    assert signed_in.post(home, data={"wanted": "144.3", "low": "144000000 Hz", "high": "146 MHz"}).status_code == 200
+    with maker() as session:
+        assert session.get(t.Evaluation, case[0]).wanted_hz == [7.1e6, 144.3e6]
+    assert signed_in.post(home, data={"wanted": "x", "low": "144 MHz", "high": "146 MHz"}).status_code == 422
+
+
+def test_a_dip_is_named_and_not_named_any_more(signed_in, case, maker):
+    f = [140e6 + n * 1e5 for n in range(101)]
+    rows = "\n".join(f"{hz / 1e6:.3f} {0.05 + abs(hz - 145e6) / 1e7:.4f} 0" for hz in f)
+    with maker.begin() as session:
+        ident = sweeps.add_sweep(
+            session, session.get(t.Evaluation, case[0]), "a.s1p", f"# MHz S RI R 50\n{rows}\n".encode()
+        ).id
+    for sent, kept in ((145e6, "2m 145"), ("", "")):
+        data = {"sweep": str(ident), "band": "2m", "frequency": f"{sent:.0f}" if sent else ""}
+        assert signed_in.post(f"/e/{case[0]}/adjust/dips", data=data).status_code == 200
+        with maker() as session:
+            assert session.get(t.Sweep, ident).dips == kept

@@ -97,7 +97,7 @@ def dials_of(trial: Trial, network: Network) -> dict[Part, float] | None:
         knob = network.knob(part)
         at = next((d.at for d in trial.dials if knob and d.knob.lower() == knob.name.lower()), None)
         try:
-            found[part] = float(at.replace(",", ".")) if at is not None else math.nan
+            found[part] = knob.mark_of(at) if knob is not None and at is not None else math.nan
         except ValueError:
             return None
         if math.isnan(found[part]):

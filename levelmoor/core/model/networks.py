@@ -65,7 +65,8 @@ LADDERS: Mapping[NetworkKind, tuple[Place, ...]] = {
 class Knob:
     """One dial. `low` and `high` are its ends as marked; `dial` and `value` its table, what the marks stand for in pF
     or µH, read in between by straight lines. With `steps` it is a switch or a tap: only the table's own marks can be
-    set. An inverted dial is one whose table falls."""
+    set. An inverted dial is one whose table falls. `labels` are what is written at the marks of a switch where that is
+    no number, as A, B and D."""
 
     part: Part
     name: str
@@ -74,6 +75,7 @@ class Knob:
     dial: tuple[float, ...] = ()
     value: tuple[float, ...] = ()
     steps: bool = False
+    labels: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         if not self.low < self.high:
@@ -82,6 +84,8 @@ class Knob:
             )
         if len(self.dial) != len(self.value) or len(self.dial) == 1:
             raise ValueError(f"the table of {self.name} needs a value for each mark, and at least two marks")
+        if self.labels and len(self.labels) != len(self.dial):
+            raise ValueError(f"{self.name} needs a label for each of its positions")
         if any(b <= a for a, b in zip(self.dial, self.dial[1:], strict=False)):
             raise ValueError(f"the marks in the table of {self.name} must rise")
         if any(not v >= 0 for v in self.value):
@@ -91,6 +95,31 @@ class Knob:
             raise ValueError(
                 f"the values in the table of {self.name} must rise all the way, or fall all the way on an inverted dial"
             )
+
+    def mark_words(self, mark: float) -> str:
+        """A mark as it is written at the knob."""
+        if self.labels:
+            return self.labels[min(range(len(self.dial)), key=lambda n: abs(self.dial[n] - mark))]
+        return f"{mark:.4g}"
+
+    def mark_of(self, text: str) -> float:
+        """The mark that a text names.
+
+        Raises
+        ------
+        ValueError
+            Where it is neither a number nor one of the labels.
+        """
+        bare = text.strip()
+        for label, mark in zip(self.labels, self.dial, strict=False):
+            if label.casefold() == bare.casefold():
+                return mark
+        if self.labels:
+            raise ValueError(f'"{bare}" is not a position of {self.name}; choose from {", ".join(self.labels)}')
+        try:
+            return float(bare.replace(",", ".").replace("−", "-"))
+        except ValueError:
+            raise ValueError(f'"{bare}" is not a mark of {self.name}; write it like 7') from None
 
     @property
     def unit(self) -> str:
