@@ -10,7 +10,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from levelmoor.core.adjusting.best_positions import Positions, unit_of
+from levelmoor.core.adjusting.best_positions import Positions, box, unit_of
 from levelmoor.core.adjusting.response import Response
 from levelmoor.core.model.adjusting import Element
 from levelmoor.core.verdict.targets import Aim
@@ -84,10 +84,12 @@ def _share(element: Element, at: Positions, best: Positions, unsure: float) -> f
 
 
 def probe(element: Element, at: Positions, best: Positions) -> Bounded:
-    """A little of one part, in the direction that is believed."""
+    """A little of one part, in the direction that is believed; of what is cut no more than it may be cut."""
     whole = best[element.id] - at[element.id]
-    by = max(min(PROBE * unit_of(element, at), abs(whole)), element.step)
-    return Bounded({**at, element.id: at[element.id] + math.copysign(by, whole)}, element.name)
+    most = CUT_SHARE * abs(whole) if element.cut and whole < 0 else max(abs(whole), element.step)
+    by = min(max(PROBE * unit_of(element, at), element.step), most)
+    low, high = box(element)
+    return Bounded({**at, element.id: min(max(at[element.id] + math.copysign(by, whole), low), high)}, element.name)
 
 
 def _harms(response: Response, seen: Mapping[int, Aim], x: Positions, dips_hz: Mapping[int, float]) -> bool:

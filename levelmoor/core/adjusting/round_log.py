@@ -180,12 +180,11 @@ class RoundLog:
             return Advice((), (), ("Sweep every band once before you move anything.",))
         if self.rounds[-1] is not last:
             return Advice((), (), (f"Sweep round {self.rounds[-1].number} to see what your move did.",))
+        now = [_standing(b) for b in last.bands]
         away = led_away([(self.foreseen(r), r.dips_hz) for r in self.rounds if r.swept], self.aims)
-        if away.just_now and (back := self._back_to(away.best)) is not None:
+        if away.just_now and not all(s.within for s in now) and (back := self._back_to(away.best)) is not None:
             return back
-        return advise(
-            self.response, self.aims, self.now, [_standing(b) for b in last.bands], nearer, 0.5 if away.before else 1.0
-        )
+        return advise(self.response, self.aims, self.now, now, nearer, 0.5 if away.before else 1.0)
 
     def _back_to(self, best: int) -> Advice | None:
         """Back to the round that was best, as far as what was cut allows."""

@@ -180,3 +180,15 @@ def test_what_is_done_says_how_far_the_target_is_and_goes_on_if_asked():
     assert [m.by > 0 for m in advise(response, [TWO], at, now, nearer=True).moves] == [True]
     near = advise(response, [TWO], at, [Standing(145.05e6, 1e4, within=True)], nearer=True)
     assert near.done and not near.could_be_nearer
+
+
+@given(
+    kind=st.sampled_from(list(ElementKind)), dip_hz=st.floats(100e6, 190e6), cut=st.booleans(), low=st.floats(45.0, 50.0),
+    high=st.floats(50.0, 55.0),
+)  # fmt: skip
+def test_no_part_of_any_kind_goes_beyond_its_ends_or_is_cut_for_the_whole_way(kind, dip_hz, cut, low, high):
+    part = Element("w", "Part", kind, "cm", 50.0, low=low, high=high, cut=cut)
+    for move in told(part, dip_hz).moves:
+        assert low - 0.1 <= 50.0 + move.by <= high + 0.1
+        if cut and move.by < 0:
+            assert -move.by <= CUT_SHARE * (50.0 - low) + 0.2

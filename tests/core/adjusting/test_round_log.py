@@ -234,3 +234,9 @@ def test_two_rounds_that_led_away_lead_back_to_the_best():
     (move,) = log.advice.moves
     assert move.by == -4.0
     assert "round 1" in log.advice.words[0]
+
+
+def test_what_is_within_its_limit_is_not_led_back():
+    trips = tuple(Adjustment(f"a{n}", "s1", "u1", round=n, moves=(Move("w", by),)) for n, by in ((2, 2.0), (3, 2.0)))
+    dips = ((145e6, 1), (145.1e6, 2), (145.2e6, 3))
+    assert log_of(case(*(swept(f"s{n}", f, n) for f, n in dips), adjustments=trips)).advice.done
