@@ -1,5 +1,7 @@
 // What is entered in the field: kept on this device at once, sent as soon as there is a signal, kept once by the server.
 
+import "./without-signal.js";
+
 export function ident() {
   return crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2, 14)}`;
 }
@@ -69,7 +71,6 @@ export function fieldQueue({ key, address, name, most, said, changed = () => {},
   setInterval(send, 20_000);
   changed();
   send();
-  navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});
   return {
     waiting,
     takeBack(id) {

@@ -1,9 +1,9 @@
-// Keeps the last seen run sheet, readings page and trials page on the telephone, so that they open without a signal. Only these and
-// the assets.
+// Keeps the last seen run sheet, readings, trials, settings card and preset card on the telephone, so that they open without a
+// signal. Only these and the assets.
 const shelf = "levelmoor-sheet-1";
 
 function kept(url) {
-  return url.origin === location.origin && (/\/(plan\/sheet|readings|trials)$/.test(url.pathname) || url.pathname.startsWith("/static/"));
+  return url.origin === location.origin && (/\/(plan\/sheet|readings|trials|card)$/.test(url.pathname) || url.pathname.startsWith("/static/"));
 }
 
 // The page that brings the worker was fetched before there was one: it is put on the shelf with what it names.
