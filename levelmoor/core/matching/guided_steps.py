@@ -1,9 +1,7 @@
 """Matching by hand, a step after the other, as those do who have one tuner for every antenna."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
-from levelmoor.core.matching.solutions import Match
 from levelmoor.core.model.networks import Network, NetworkKind, Part
 
 
@@ -51,9 +49,3 @@ def _middle(network: Network, part: Part) -> float:
 
 
 PERMITTED = "With a meter: key about 10 W, read, unkey, move, key. Never turn a knob while keyed."
-
-
-def nearest(matches: list[Match], dials: Mapping[Part, float], network: Network) -> Match:
-    """The match that is the shortest way from where the knobs stand."""
-    spans = {p: k.high - k.low for p in network.parts if (k := network.knob(p)) is not None}
-    return min(matches, key=lambda m: max(abs(m.dials[p] - dials[p]) / spans[p] for p in network.parts))
