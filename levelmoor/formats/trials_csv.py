@@ -117,7 +117,7 @@ def trial_from(typed: Mapping[str, str], ident: str = "", names: Names | None = 
     if outcome is None:
         raise TypedProblem("outcome", f"{shown(said['outcome'])} is not one of matched, gave up, refused, stopped")
     if said["after"] and after is None and outcome is Outcome.MATCHED:
-        raise TypedProblem("after", f"{shown(said['after'])} is no match; write the SWR, or another outcome")
+        raise TypedProblem("after", f"{shown(said['after'])} is not a match; write the SWR, or another outcome")
     if said["memory"].lower() not in (*_YES, *_NO):
         raise TypedProblem("memory", f"{shown(said['memory'])} is neither yes nor no")
     seconds = _in_seconds(said["seconds"])
