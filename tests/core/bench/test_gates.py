@@ -27,6 +27,7 @@ from levelmoor.core.rf.line_types import find_line_type
 from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
+from tests.codes import codes
 from tests.sweeps import flat
 
 TWENTY = Window(14e6, 14.35e6, "20m")
@@ -82,32 +83,32 @@ def test_proven_bench_lets_the_verdict_stand_and_names_its_gates():
 
 
 @pytest.mark.parametrize(
-    ("case", "words"),
+    ("case", "code"),
     [
-        (with_record(low_hz=14.1e6), "calibrate over the whole"),
-        (with_record(high_hz=14.4e6), "calibrate over the whole"),
-        (with_record(instrument_id="j"), "the calibration is for other"),
-        (with_record(plane="shack"), "done at a different plane"),
-        (with_record(done_at="2026-05-29T10:00"), "was 49 days old|was 2 days old|49 h"),
-        (with_record(done_at="2026-05-31T12:00"), "made before the calibration"),
-        (with_record(done_at=""), "not stated when the calibration was done"),
-        (with_evidence(taken_on=""), "not stated when the sweep was made"),
-        (with_evidence(calibration_id="gone"), "record of this sweep was removed"),
-        (with_evidence(calibration_id=""), "stated but not on record"),
-        (replace(CASE, checks=()), "no known load was swept"),
-        (replace(CASE, checks=(replace(LOAD, calibration_id="other"),)), "no known load was swept"),
-        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "does not match 50 Ω"),
-        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.004, 13e6, 14.2e6)),)), "over the whole window"),
+        (with_record(low_hz=14.1e6), "gate.cal_span"),
+        (with_record(high_hz=14.4e6), "gate.cal_span"),
+        (with_record(instrument_id="j"), "gate.cal_other_instrument"),
+        (with_record(plane="shack"), "gate.cal_plane"),
+        (with_record(done_at="2026-05-29T10:00"), "age.old"),
+        (with_record(done_at="2026-05-31T12:00"), "age.before"),
+        (with_record(done_at=""), "age.undated"),
+        (with_evidence(taken_on=""), "age.sweep_undated"),
+        (with_evidence(calibration_id="gone"), "gate.cal_gone"),
+        (with_evidence(calibration_id=""), "gate.cal_not_recorded"),
+        (replace(CASE, checks=()), "gate.load_missing"),
+        (replace(CASE, checks=(replace(LOAD, calibration_id="other"),)), "gate.load_missing"),
+        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.2, 13e6, 15e6)),)), "load.bad"),
+        (replace(CASE, checks=(replace(LOAD, sweep=flat(0.004, 13e6, 14.2e6)),)), "gate.load_span"),
         (
             replace(CASE, checks=(LOAD, BenchCheck("o", CheckKind.OPEN_OR_SHORT, "", "i", "c", sweep=flat(0.7)))),
-            "does not reflect fully",
+            "full.bad",
         ),
     ],
 )
-def test_failed_or_missing_gate_shows_nothing_and_says_what_to_do(case, words):
+def test_failed_or_missing_gate_shows_nothing_and_says_what_to_do(case, code):
     finding = only(case)
     assert finding.verdict is Verdict.NOT_SHOWN
-    assert any(w in finding.reason.lower() for w in words.lower().split("|")), finding.reason
+    assert code in codes(finding.reason), finding.reason
 
 
 def test_only_calibrations_that_hold_are_offered_the_latest_first():
@@ -124,7 +125,7 @@ def test_only_calibrations_that_hold_are_offered_the_latest_first():
 def test_stated_bench_is_enough_where_it_is_asked_for():
     case = replace(with_evidence(calibration_id=""), bench_rule=BenchRule.STATED, calibrations=(), checks=())
     assert only(case).verdict is Verdict.PASS
-    assert "as stated; not on record" in only(case).windows[0].gates[0]
+    assert "gate.cal_stated" in codes(only(case).windows[0].gates[0])
 
 
 def test_failed_check_counts_even_where_a_stated_bench_is_enough():
@@ -148,19 +149,19 @@ def test_loads_stated_reflection_is_carried_into_the_verdict():
 
 
 @pytest.mark.parametrize(
-    ("change", "words"),
+    ("change", "code"),
     [
-        ({"equipment": Equipment(loads=(Load("x", "load"),))}, "its own return loss is not stated"),
-        ({"calibrations": (replace(RECORD, load_id="x"),)}, "the load that was used to calibrate"),
-        ({"calibrations": (replace(RECORD, load_id=""),)}, "nobody has said which was"),
+        ({"equipment": Equipment(loads=(Load("x", "load"),))}, "load.unstated"),
+        ({"calibrations": (replace(RECORD, load_id="x"),)}, "load.own"),
+        ({"calibrations": (replace(RECORD, load_id=""),)}, "load.own"),
     ],
 )
-def test_a_load_proves_nothing_of_itself_or_of_what_it_calibrated(change, words):
+def test_a_load_proves_nothing_of_itself_or_of_what_it_calibrated(change, code):
     """Whatever such a load reads, it gives no figure: a proven bench asks for another, a stated one keeps the typical
     figures."""
     finding = only(replace(CASE, **change))
     assert finding.verdict is Verdict.NOT_SHOWN
-    assert words in finding.reason
+    assert code in codes(finding.reason)
     stated = only(replace(with_evidence(sweep=flat(0.2)), bench_rule=BenchRule.STATED, **change))
     typical = replace(CASE, bench_rule=BenchRule.STATED, checks=(), sweeps=(replace(CASE.sweeps[0], sweep=flat(0.2)),))
     assert stated.windows[0].finding.u_gamma == only(typical).windows[0].finding.u_gamma

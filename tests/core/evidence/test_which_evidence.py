@@ -17,6 +17,7 @@ from levelmoor.core.model.state import Role, Setting, proposed_role, setting_nam
 from levelmoor.core.rf.reflection import gamma_from_swr
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.windows import Window
+from tests.codes import codes
 from tests.sweeps import flat, rlc_sweep
 
 TWENTY, FORTY = Window(14e6, 14.35e6, "20m"), Window(7e6, 7.2e6, "40m")
@@ -79,7 +80,7 @@ def test_a_claim_tied_to_a_setup_that_was_swept_too_coarsely_says_so():
     coarse = replace(at(1.2, "hat", setup_id="hat"), sweep=flat(0.1, points=11))
     claim = replace(CLAIM, setup_id="hat")
     found = only(case(at(1.2), coarse, setups=(PLAIN, Setup("hat", "Hat")), claims=(claim,)))
-    assert (found.verdict, "sweep again with steps of" in found.reason) == (Verdict.NOT_SHOWN, True)
+    assert (found.verdict, "coarse.again" in codes(found.reason)) == (Verdict.NOT_SHOWN, True)
 
 
 @pytest.mark.parametrize("order", [1, -1])
@@ -87,7 +88,7 @@ def test_of_several_setups_as_supplied_the_worst_stands_and_the_other_is_named(o
     setups = (PLAIN, Setup("r", "On the roof"))[::order]
     found = only(case(at(1.2), at(3.0, "roof", setup_id="r"), setups=setups))
     assert (found.verdict, found.windows[0].setup_id) == (Verdict.FAIL, "r")
-    assert "Plain, also as supplied, would be Pass" in found.reason
+    assert "setups.other" in codes(found.reason)
 
 
 def test_usability_is_of_the_article_as_supplied():
@@ -126,7 +127,7 @@ def test_each_band_is_decided_by_its_own_setting_and_one_without_is_not_shown():
 def test_one_setting_for_all_is_decided_by_that_one_alone():
     claim = replace(CLAIM, windows=(TWENTY, FORTY), one_setting=True)
     sweeps = coil(14.17e6, "m5", "a"), coil(7.1e6, "m2", "b")
-    assert "No single setting covers all" in only(case(*sweeps, claims=(claim,), settings=MARKS)).reason
+    assert "setting.no_one" in codes(only(case(*sweeps, claims=(claim,), settings=MARKS)).reason)
     both = (*MARKS, Setting("x", "everywhere", (TWENTY, FORTY)))
     found = only(case(*sweeps, coil(14.17e6, "x", "c"), claims=(claim,), settings=both))
     assert (found.verdict, {w.sweep_id for w in found.windows}) == (Verdict.FAIL, {"c"})
@@ -161,14 +162,14 @@ def test_of_several_settings_for_a_band_the_kindest_keeps_the_claim(one, other, 
 
 def test_a_sweep_that_says_no_setting_is_asked_for_it():
     found = only(case(at(1.2), settings=MARKS[:1]))
-    assert "does not state its setting" in found.reason
+    assert "setting.unsaid_by" in codes(found.reason)
 
 
 def test_one_sweep_through_a_tuner_past_the_limit_does_not_fail_a_band():
     through = Setup("t", "Through the tuner", tuner_in_line=True, role=Role.OPTION)
     claim = replace(CLAIM, tuner=Tuner.WITH)
     found = only(case(at(3.0, setup_id="t"), setups=(through,), claims=(claim,)))
-    assert (found.verdict, "set separately at each frequency" in found.reason) == (Verdict.NOT_SHOWN, True)
+    assert (found.verdict, "tuner.one_setting" in codes(found.reason)) == (Verdict.NOT_SHOWN, True)
 
 
 @pytest.mark.parametrize(("swr", "verdict"), [(1.2, Verdict.NOT_SHOWN), (3.0, Verdict.FAIL)])
@@ -214,7 +215,7 @@ def test_rounds_of_readings_worst_first_are_decided_by_the_last():
 def test_what_was_not_swept_since_the_adjustment_is_not_shown():
     late = replace(at(1.2, "late", round=2), sweep=flat(0.1, 7e6, 7.3e6))
     found = only(case(at(1.2), late))
-    assert (found.verdict, "since the last adjustment" in found.reason) == (Verdict.NOT_SHOWN, True)
+    assert (found.verdict, "round.not_swept" in codes(found.reason)) == (Verdict.NOT_SHOWN, True)
 
 
 def test_three_rounds_without_a_word_are_asked_about_and_not_pooled():
@@ -250,7 +251,7 @@ def test_figures_contradict_beyond_twice_their_combined_uncertainty(swr, apart):
 def test_a_disagreement_that_both_verdicts_survive_is_said_beside_it():
     found = only(case(at(1.5), at(1.2, "f", instrument_id="j")))
     assert found.verdict is Verdict.PASS
-    assert "differs by more than both uncertainties and would be the same" in found.reason
+    assert "differ.beside" in codes(found.reason)
 
 
 def test_one_set_aside_is_not_heard_and_its_reason_is_kept():
@@ -288,7 +289,7 @@ def test_a_control_and_a_suspected_counterfeit_are_shown_and_not_counted(sample)
 def test_a_shack_fail_names_the_impedance_it_holds_for():
     line = Equipment(lines=(FeedLine("w", "line", "RG-58", 10.0),))
     found = only(case(at(3.0), setups=(replace(PLAIN, plane=Plane.SHACK, line_id="w"),), equipment=line))
-    assert "this holds for a feed line of 50 Ω" in found.reason
+    assert "plane.holds" in codes(found.reason)
 
 
 @pytest.mark.parametrize("pair", [(2.35, 1.31), (3.0, 1.2), (1.3, 2.4)])

@@ -16,6 +16,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.core.verdict.read_off_verdict import judge_bandwidth, judge_resonance, resonance_fit
 from levelmoor.core.verdict.window_verdict import judge_window
 from levelmoor.figures.landscape import landscape
+from tests.codes import codes
 from tests.sweeps import flat, rlc_sweep, with_noise
 
 FIGURES = Residuals()
@@ -83,7 +84,7 @@ def test_a_lone_point_hit_by_a_signal_does_not_fail_a_window():
 def test_measured_points_fail_a_window_however_coarse_the_sweep():
     found = judged(flat(0.6, 13.5e6, 15e6, 16))
     assert (found.verdict, found.points_inside < 21) == (Verdict.FAIL, True)
-    assert "a point measured beyond the limit fails" in found.reason
+    assert "window.coarse_fail" in codes(found.reason)
 
 
 def test_what_lies_between_two_points_does_not_fail_a_coarse_sweep():
@@ -115,7 +116,7 @@ def test_a_spot_is_read_between_points_only_where_nothing_narrow_fits():
     f = np.arange(7.0e6, 7.2e6, 20e3)
     sweep = Sweep(f, 1 - 0.95 / (1 + 1j * 2800 * (f / 7.11e6 - 7.11e6 / f)))
     found = judged(sweep, window=Window(7.11e6, 7.11e6))
-    assert (found.verdict, "take a reading at that frequency" in found.reason) == (Verdict.NOT_SHOWN, True)
+    assert (found.verdict, "coarse.spot" in codes(found.reason)) == (Verdict.NOT_SHOWN, True)
 
 
 def test_a_dip_outside_the_window_is_named_and_gives_no_bandwidth():
