@@ -206,6 +206,11 @@ def work_apart(evaluation: Evaluation, work: Callable[..., T], *args: Any) -> T:
     return judges.do(work, *args) if judges is not None else work(*args)
 
 
+def judges_work() -> bool:
+    """Whether evaluations are judged in processes of their own."""
+    return _judges is not None
+
+
 def is_long(evaluation: Evaluation) -> bool:
     """Whether judging it may take many seconds."""
     return sum(e.sweep.points for e in evaluation.sweeps) > LONG_POINTS

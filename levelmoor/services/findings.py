@@ -9,7 +9,7 @@ from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.records.apart import TooMuch, is_long, judge_apart, work_apart
+from levelmoor.records.apart import TooMuch, is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
 
 T = TypeVar("T")
@@ -31,7 +31,7 @@ AGAIN_S = 600.0
 
 
 patience: ContextVar[float | None] = ContextVar("patience", default=None)
-"""The seconds that who asks waits for the findings of a long evaluation; None as long as it takes."""
+"""The seconds that who asks waits for findings that are made apart; None as long as it takes."""
 
 
 class BeingJudged(Exception):
@@ -46,14 +46,14 @@ def findings_of(evaluation: Evaluation) -> Findings:
     TooMuch
         Where that takes too much time or memory, or too many are being judged.
     BeingJudged
-        Where it is long, and not there within `patience`.
+        Where it is judged apart, and not there within `patience`: it is long, or others are judged before it.
     """
     key, seconds = key_of(evaluation), patience.get()
 
     def judged() -> Findings:
         return _unless_too_much(key, lambda: judge_apart(evaluation))
 
-    if seconds is None or not is_long(evaluation):
+    if seconds is None or not (is_long(evaluation) or judges_work()):
         return _kept.get(key, judged)
     return _soon(_kept, key, judged, seconds)
 

@@ -113,6 +113,29 @@ def test_who_looks_at_a_long_evaluation_does_not_wait_for_its_findings_and_has_t
         findings.patience.reset(looking)
 
 
+@pytest.mark.parametrize(("judges", "waits"), [(True, False), (False, True)])
+def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judges, waits):
+    may_end = threading.Event()
+
+    def slow(evaluation):
+        may_end.wait(60)
+        return judge(evaluation)
+
+    monkeypatch.setattr(findings, "judge_apart", slow if judges else judge)
+    monkeypatch.setattr(apart, "_judges", object() if judges else None)
+    looking = findings.patience.set(0.05)
+    try:
+        case = replace(CASE, title=f"judged beside others: {judges}")
+        if waits:
+            assert findings.findings_of(case) == judge(case)
+        else:
+            with pytest.raises(findings.BeingJudged):
+                findings.findings_of(case)
+    finally:
+        may_end.set()
+        findings.patience.reset(looking)
+
+
 def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(workers):
     before = workers.do(os.getpid)
     assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
