@@ -273,3 +273,11 @@ def test_a_dip_is_named_and_not_named_any_more(signed_in, case, maker):
         assert signed_in.post(f"/e/{case[0]}/adjust/dips", data=data).status_code == 200
         with maker() as session:
             assert session.get(t.Sweep, ident).dips == kept
+
+
+def test_the_page_of_a_long_evaluation_shows_each_move_at_once(signed_in, case, monkeypatch):
+    monkeypatch.setattr("levelmoor.records.apart.LONG_POINTS", -1)
+    for by, stands in (("-2", "48 cm"), ("1", "49 cm")):
+        assert signed_in.get(f"/e/{case[0]}/adjust").status_code == 200
+        move(signed_in, case, **{f"by_{case[1][0]}": by})
+        assert stands in signed_in.get(f"/e/{case[0]}/adjust").text
