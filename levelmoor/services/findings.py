@@ -21,6 +21,8 @@ APART = frozenset(
     )
 )
 """What findings do not rest on, or what stands for itself by its raw file."""
+SHOWN_BESIDE = ("wishes", "pictures", "elements", "adjustments", "wanted_hz", "strips", "levels", "contacts")
+"""Of those, what stands for itself: pages show it though no finding rests on it."""
 _behind: Kept[Dossier] = Kept(16, lambda behind: behind.points, EVALUATION_POINTS)
 """Fewer: a dossier holds the sweeps themselves."""
 
@@ -75,7 +77,8 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
     """
     if not is_long(evaluation):
         return work(*args)
-    key, seconds = (work.__module__, key_of(evaluation), asked), patience.get()
+    beside = tuple(getattr(evaluation, name) for name in SHOWN_BESIDE)
+    key, seconds = (work.__module__, key_of(evaluation), beside, asked), patience.get()
 
     def made() -> T:
         return _unless_too_much(key, lambda: work_apart(evaluation, work, *args))

@@ -60,8 +60,7 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
 def _page(evaluation: Evaluation, hand: t.InHand, draw: bool) -> AdjustPage:
     state = State(str(hand.sample_id or ""), str(hand.setup_id or ""), str(hand.setting_id or ""))
     nearer = bool(request.values.get("nearer"))
-    moved = evaluation.elements, evaluation.adjustments, evaluation.wanted_hz  # findings do not rest on these
-    return long_work(evaluation, (state, draw, nearer, moved), build, evaluation, state, draw, nearer)
+    return long_work(evaluation, (state, draw, nearer), build, evaluation, state, draw, nearer)
 
 
 WORK = Work("adjust/work.html", _shown, ("adjustments", "elements", "widths", "strips", "sweeps"))

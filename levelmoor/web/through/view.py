@@ -62,8 +62,7 @@ class ThroughPage:
 
 def page_of(evaluation: Evaluation, sample_id: str, part: int = 1) -> ThroughPage:
     """The page of one sample, with a part of its sweeps; of a long evaluation made apart."""
-    asked = sample_id, part, evaluation.levels  # findings do not rest on these
-    return long_work(evaluation, asked, build, evaluation, sample_id, part)
+    return long_work(evaluation, (sample_id, part), build, evaluation, sample_id, part)
 
 
 def build(evaluation: Evaluation, sample_id: str, part: int = 1, in_a_part: int = SWEEPS_A_PART) -> ThroughPage:
