@@ -3,6 +3,7 @@
 import argparse
 import json
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -95,6 +96,7 @@ def _compare(options: argparse.Namespace) -> int:
     from levelmoor.core.comparison.comparison_model import Question
     from levelmoor.core.rf.bandplan import bands_covered
     from levelmoor.core.rf.frequency import parse_frequency
+    from levelmoor.core.rf.windows import Window
     from levelmoor.formats.compare_document import compare_document, compare_text, evaluation_of_files
 
     with refusing():
@@ -110,8 +112,8 @@ def _compare(options: argparse.Namespace) -> int:
             raise ValueError(f"the sweeps do not cover a band of region {options.region}; give a window with --band")
         if not options.max_swr > 1:
             raise ValueError(f"--max-swr {options.max_swr:g}: an SWR limit is a number above 1")
-        spots = tuple(parse_frequency(s) for s in options.spot)
-        found = compare(evaluation, groups, question, windows, options.max_swr, None, spots)
+        spots = tuple(Window(hz, hz) for hz in map(parse_frequency, options.spot))
+        found = compare(replace(evaluation, spots=spots), groups, question, windows, options.max_swr)
         if options.svg or options.smith:
             _draw(options, found)
     if options.json:

@@ -14,15 +14,10 @@ from levelmoor.records.kept import Kept
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)
-APART = frozenset(
-    (
-        *("sweeps", "checks", "wishes", "pictures", "captures", "elements", "adjustments", "wanted_hz", "strips"),
-        *("throughs", "levels", "contacts"),
-    )
-)
-"""What findings do not rest on, or what stands for itself by its raw file."""
 SHOWN_BESIDE = ("wishes", "pictures", "elements", "adjustments", "wanted_hz", "strips", "levels", "contacts")
-"""Of those, what stands for itself: pages show it though no finding rests on it."""
+"""What findings do not rest on, and pages show."""
+APART = frozenset((*SHOWN_BESIDE, "sweeps", "checks", "captures", "throughs"))
+"""What findings do not rest on, or what stands for itself by its raw file."""
 _behind: Kept[Dossier] = Kept(16, lambda behind: behind.points, EVALUATION_POINTS)
 """Fewer: a dossier holds the sweeps themselves."""
 

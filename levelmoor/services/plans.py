@@ -12,4 +12,4 @@ _kept: Kept[Plan] = Kept(128)
 def plan_of(evaluation: Evaluation) -> Plan:
     """The plan of an evaluation, made anew only where something it rests on is new."""
     key = key_of(evaluation), evaluation.wishes
-    return _kept.get(key, lambda: long_work(evaluation, evaluation.wishes, make_plan, evaluation))
+    return _kept.get(key, lambda: long_work(evaluation, "plan", make_plan, evaluation))

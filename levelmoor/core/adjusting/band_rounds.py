@@ -29,10 +29,20 @@ NARROWEST_LOOK = 0.1
 
 @dataclass(frozen=True)
 class Expected:
-    """Where a band's dip is expected: its frequency, and how far off it may be in ln f."""
+    """Where a band's dip is expected: its frequency, and how far off it may be in ln f; None where nothing tells."""
 
     hz: float
-    within: float = math.log(2)
+    within: float | None = None
+
+    @property
+    def farthest(self) -> float:
+        """How far off a dip may be to be the band's."""
+        return max(FARTHEST, min(self.within or 0.0, 1.0))
+
+    @property
+    def reach(self) -> float:
+        """How far off it is looked for where none is seen: from half to twice where nothing tells."""
+        return math.log(2) if self.within is None else max(self.within, NARROWEST_LOOK)
 
 
 @dataclass(frozen=True)
@@ -40,8 +50,8 @@ class BandRound:
     """What a round shows of a band. `judged` is the verdict of the figures on the whole window, whatever the bench has
     shown; `swr` at the target; `low_hz` and `high_hz` the edges at the limit; the dip's `u_hz` is what noise leaves
     open, `instrument_id` what it was read with. Where the curve falls to the end of what was swept and away from the
-    target, that end is `beyond_hz`, and `guessed` a dip with its standard uncertainty; `above` says which end; `look`
-    are the spans to sweep where no dip is seen; `said` that the person named the dip."""
+    target, that end is `beyond_hz`, and `guessed` a dip with its standard uncertainty; `look` are the spans to sweep
+    where no dip is seen; `said` that the person named the dip."""
 
     sweep_id: str
     instrument_id: str
@@ -54,10 +64,8 @@ class BandRound:
     high_hz: float | None = None
     share: float | None = None
     judged: Verdict = Verdict.NOT_SHOWN
-    at_edge: bool = False
     beyond_hz: float | None = None
     guessed: tuple[float, float] | None = None
-    above: bool = False
     look: tuple[Span, ...] = ()
     said: bool = False
 
@@ -81,13 +89,13 @@ def band_rounds(
     places = assigned(
         [dips[i][0].frequency_hz for i in free],
         [expected[k].hz for k in open_],
-        [max(FARTHEST, min(expected[k].within, 1.0)) if expected[k].within < math.log(2) else FARTHEST for k in open_],
+        [expected[k].farthest for k in open_],
     )
     chosen = {**named, **{k: free[i] for k, i in zip(open_, places, strict=True) if i is not None}}
     found: list[BandRound | None] = []
     for k, aim in enumerate(aims):
         if k in chosen:
-            band = _seen(evaluation, dossier, aim, *dips[chosen[k]])
+            band = _shown(evaluation, dossier, aim, *dips[chosen[k]])
             found.append(replace(band, said=k in named))
         else:
             found.append(_unseen(evaluation, dossier, aim, pieces, expected[k], [e for e in every if e[0].at_edge]))
@@ -125,7 +133,7 @@ def _unseen(
 ) -> BandRound:
     low, high = aim.window.ends
     over = [p for p in pieces if p.evidence.sweep.cut(low, high) is not None]
-    band = _seen(evaluation, dossier, aim, None, over[-1] if over else pieces[-1])
+    band = _shown(evaluation, dossier, aim, None, over[-1] if over else pieces[-1])
     swept = [(p.evidence.sweep.low_hz, p.evidence.sweep.high_hz) for p in pieces]
     falls = [(d, p) for d, p in ends if abs(math.log(d.frequency_hz / expected.hz)) <= FARTHEST]
     if falls:
@@ -137,15 +145,15 @@ def _unseen(
         on = (end, end * math.exp(farthest)) if above else (end * math.exp(-farthest), end)
         look = not_swept(*on, swept)
         if told := coarse_dip(sweep):
-            return replace(band, beyond_hz=end, guessed=(told.hz, told.u_hz), above=above, look=look)
+            return replace(band, beyond_hz=end, guessed=(told.hz, told.u_hz), look=look)
         if above != (end > aim.wanted_hz):  # it may lie on either side of its target
-            return replace(band, above=above, look=look)
+            return replace(band, look=look)
         off = max(BEYOND, farthest - LOOK_BEYOND)
-        u = max(BEYOND, expected.within / 2 if off > BEYOND else 0.0)
+        u = max(BEYOND, expected.reach / 2 if off > BEYOND else 0.0)
         hz = end * math.exp(off if above else -off)
-        return replace(band, beyond_hz=end, guessed=(hz, u * hz), above=above, look=look)
-    reach = max(expected.within, NARROWEST_LOOK)
-    return replace(band, look=not_swept(expected.hz * math.exp(-reach), expected.hz * math.exp(reach), swept))
+        return replace(band, beyond_hz=end, guessed=(hz, u * hz), look=look)
+    span = (expected.hz * math.exp(-expected.reach), expected.hz * math.exp(expected.reach))
+    return replace(band, look=not_swept(*span, swept))
 
 
 def not_swept(low_hz: float, high_hz: float, swept: Sequence[Span]) -> tuple[Span, ...]:
@@ -156,7 +164,7 @@ def not_swept(low_hz: float, high_hz: float, swept: Sequence[Span]) -> tuple[Spa
     return tuple((low, high) for low, high in left if high > 1.02 * low)
 
 
-def _seen(evaluation: Evaluation, dossier: Dossier, aim: Aim, dip: Dip | None, piece: Piece) -> BandRound:
+def _shown(evaluation: Evaluation, dossier: Dossier, aim: Aim, dip: Dip | None, piece: Piece) -> BandRound:
     analysis = dossier.analysis(piece, aim.z0_ohm)
     sweep, window, latest = analysis.sweep, aim.window, piece.latest
     figures = dossier.placed(piece).figures_at(float(gamma_from_swr(aim.limit_swr)))
@@ -170,7 +178,6 @@ def _seen(evaluation: Evaluation, dossier: Dossier, aim: Aim, dip: Dip | None, p
         swr=float(swr_from_gamma(sweep.gamma_at(aim.wanted_hz))) if covered else None,
         share=part.share_within(level) if part else None,
         judged=worst_verdict([f.verdict for f in judged]),
-        at_edge=dip is None,
     )
     if dip is None:
         return known

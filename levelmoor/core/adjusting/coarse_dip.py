@@ -25,7 +25,7 @@ MODEL = 0.05
 BEYOND = 1.0
 """How many steps beyond the readings a dip is told."""
 STEEPEST = 0.8
-"""|G| above which the curve is no parabola any more."""
+"""|G| above which the curve bends away from a parabola."""
 
 
 @dataclass(frozen=True)

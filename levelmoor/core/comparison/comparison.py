@@ -118,7 +118,6 @@ def compare(
     windows: Sequence[Window],
     limit_swr: float,
     claim: Claim | None = None,
-    spots_hz: tuple[float, ...] = (),
     plane: PlaneView = PlaneView.JUDGED,
     base: Base = Base.FIRST,
     findings: Findings | None = None,
@@ -135,7 +134,7 @@ def compare(
         raise CannotCompare("choose the sweeps to compare")
     if len(groups) > MOST_IN_TABLE:
         raise CannotCompare(f"at most {MOST_IN_TABLE} sides can be compared at once; you chose {len(groups)}")
-    bench = Dossier(evaluation)
+    bench, spots_hz = Dossier(evaluation), tuple(w.low_hz for w in evaluation.spots)
     z0 = claim.z0_ohm if claim else 50.0
     if question is Question.TIMES:
         groups = sorted(groups, key=lambda g: (g[0].taken_on, evaluation.sweeps.index(g[0])))

@@ -1,12 +1,9 @@
 """The walk through an accessory: what is asked for in order, what is done, and what comes next."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 from levelmoor.core.evidence.swept_through import empty_of
 from levelmoor.core.metrology.repeats import FEWEST
-from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.evaluation import Evaluation, Setup
 from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.through import Fixture
@@ -16,21 +13,13 @@ PLACES = ("", "at the antenna", "in the middle of the line", "at the radio")
 """Where a choke is put in turn; first it is left out."""
 
 
-class Step(StrEnum):
-    """How a step stands."""
-
-    DONE = "done"
-    NEXT = "next"
-    LATER = "later"
-
-
 @dataclass(frozen=True)
 class WalkStep:
-    """One thing to do: its title, how it stands, what is asked, and the part of the page or the place that it is done
-    in. `place` is one of `PLACES` where a setup is to be put up."""
+    """One thing to do: its title, whether it is done, what is asked, and the part of the page that it is done in; of a
+    setup to be put up `place` is one of `PLACES`."""
 
     title: str
-    state: Step
+    done: bool
     words: str
     at: str = ""
     place: str | None = None
@@ -38,64 +27,52 @@ class WalkStep:
 
 @dataclass(frozen=True)
 class Walk:
-    """All steps of one sample; `choke` whether it is a choke and not a pad, a filter or an adapter."""
+    """All steps of one sample in their order."""
 
-    choke: bool
     steps: tuple[WalkStep, ...]
 
     @property
     def next_step(self) -> WalkStep | None:
-        return next((s for s in self.steps if s.state is Step.NEXT), None)
+        return next((s for s in self.steps if not s.done), None)
 
 
 def accessory_walk(evaluation: Evaluation, sample_id: str) -> Walk | None:
-    """The walk of a sample; None where neither a claim nor a sweep says that it is put between ports."""
+    """The walk of a choke, or of a pad, a filter or an adapter; None where neither a claim nor a sweep says that the
+    sample is put between ports."""
     mine = [x for x in evaluation.throughs if x.sample_id == sample_id and not x.set_aside]
     claims = [c for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.THROUGH]
     if not claims and not mine:
         return None
-    choke = any(c.quantity is Quantity.CHOKING for c in claims) or any(x.fixture is Fixture.SERIES for x in mine)
-    heats = [h for h in evaluation.heats if h.sample_id == sample_id and not h.set_aside]
-    heated = ("A warm run", bool(heats), "Temperature against time at the claimed power.", "#fold-heat", None)
-    if choke:
+    series, through = ([x for x in mine if x.fixture is f] for f in (Fixture.SERIES, Fixture.THROUGH))
+    if series or any(c.quantity is Quantity.CHOKING for c in claims):
         empty = any(empty_of(evaluation, i.id) is not None for i in evaluation.instruments)
-        asked: list[tuple[str, bool, str, str, str | None]] = [
-            ("The empty fixture", empty, "Sweep from port to port with nothing in the fixture.", "#add-through", None),
-            (
-                "The choke in it",
-                any(x.fixture is Fixture.SERIES for x in mine),
-                "Sweep again with the choke in the fixture; nothing else changes.",
-                "#add-through",
-                None,
-            ),
-            *(_place(evaluation, sample_id, place) for place in PLACES),
-            heated,
+        with_nothing = "Sweep from port to port with nothing in the fixture."
+        with_choke = "Sweep again with the choke in the fixture; nothing else changes."
+        steps = [
+            WalkStep("The empty fixture", empty, with_nothing, "#add-through"),
+            WalkStep("The choke in it", bool(series), with_choke, "#add-through"),
+            *(_at_place(evaluation, sample_id, place) for place in PLACES),
         ]
     else:
-        through = [x for x in mine if x.fixture is Fixture.THROUGH]
         ports = any(x.two_port.s11 is not None and x.two_port.s22 is not None for x in through)
-        asked = [
-            ("Through it", bool(through), "Sweep from port to port through it.", "#add-through", None),
-            (
-                "Return loss of its ports",
-                ports,
-                "A two-port file with S11 and S22; without them its loss is not shown.",
-                "#add-through",
-                None,
-            ),
-            heated,
+        both = "A two-port file with S11 and S22; without them its loss is not shown."
+        steps = [
+            WalkStep("Through it", bool(through), "Sweep from port to port through it.", "#add-through"),
+            WalkStep("Return loss of its ports", ports, both, "#add-through"),
         ]
-    return Walk(choke, _in_order(asked))
+    heated = any(h.sample_id == sample_id and not h.set_aside for h in evaluation.heats)
+    warm = WalkStep("A warm run", heated, "Temperature against time at the claimed power.", "#fold-heat")
+    return Walk((*steps, warm))
 
 
-def _place(evaluation: Evaluation, sample_id: str, place: str) -> tuple[str, bool, str, str, str | None]:
+def _at_place(evaluation: Evaluation, sample_id: str, place: str) -> WalkStep:
     setup = setup_at(evaluation, place)
     swept = [e for e in evaluation.sweeps if setup and e.setup_id == setup.id and e.sample_id == sample_id]
     count = sum(1 for e in swept if not e.set_aside)
-    title = f"An antenna with the choke {place}" if place else "An antenna without it"
     left = f"{counted(FEWEST, 'sweep')} of the antenna's reflection, put up again each time"
     words = f"{left}; {counted(count, 'is', 'are')} there." if count else f"{left}."
-    return title, count >= FEWEST, words, "", place
+    title = f"An antenna with the choke {place}" if place else "An antenna without it"
+    return WalkStep(title, count >= FEWEST, words, place=place)
 
 
 def setup_at(evaluation: Evaluation, place: str) -> Setup | None:
@@ -108,16 +85,6 @@ def setup_at(evaluation: Evaluation, place: str) -> Setup | None:
     return next((s for s in setups if s.conditions.accessory and s.conditions.accessory_at == place), None)
 
 
-def conditions_at(before: Conditions, accessory: str, place: str) -> dict[str, str]:
-    """The facts of a setup with the accessory put at a place."""
-    return {**vars(before), "accessory": accessory if place else "", "accessory_at": place}
-
-
-def _in_order(asked: Sequence[tuple[str, bool, str, str, str | None]]) -> tuple[WalkStep, ...]:
-    """The first that is not done comes next."""
-    steps, open_ = [], False
-    for title, done, words, at, place in asked:
-        state = Step.DONE if done else Step.LATER if open_ else Step.NEXT
-        open_ |= not done
-        steps.append(WalkStep(title, state, words, at, place))
-    return tuple(steps)
+def facts_at(accessory: str, place: str) -> dict[str, str]:
+    """The facts of a setup with the accessory put at a place, or left out."""
+    return {"accessory": accessory if place else "", "accessory_at": place}

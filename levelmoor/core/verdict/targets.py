@@ -78,7 +78,7 @@ def aims_of(evaluation: Evaluation) -> tuple[Aim, ...]:
 def target_in(evaluation: Evaluation, window: Window) -> tuple[float, SaidBy]:
     """The target in any window: that of its band's aim where it lies inside, else as the team or nobody says."""
     aim = next((a for a in aims_of(evaluation) if window.low_hz <= a.wanted_hz <= window.high_hz), None)
-    return (aim.wanted_hz, aim.said_by) if aim else _wanted(evaluation, window, None)
+    return (aim.wanted_hz, aim.said_by) if aim else _wanted(evaluation, window, None, window.middle_hz)
 
 
 def targets_in(aims: Iterable[Aim], low_hz: float, high_hz: float, most: int) -> tuple[Aim, ...]:
@@ -118,17 +118,18 @@ def _by_band(
 def _aim(evaluation: Evaluation, group: Sequence[Window], limits: dict[Window, tuple[float, float]]) -> Aim:
     first, low, high = group[0], min(w.low_hz for w in group), max(w.high_hz for w in group)
     whole = next((w for w in group if (w.low_hz, w.high_hz) == (low, high)), None)
+    middle = first.middle_hz if whole else (low + high) / 2
     if whole is None:
         band = _band(evaluation, (low + high) / 2)
         whole = Window(low, high, band.name if band else first.name)
     spots = sorted(w.low_hz for w in (*group, *_resonant(evaluation)) if w.spot and low <= w.low_hz <= high)
-    wanted, said_by = _wanted(evaluation, whole, (spots[0] + spots[-1]) / 2 if spots else None)
+    wanted, said_by = _wanted(evaluation, whole, (spots[0] + spots[-1]) / 2 if spots else None, middle)
     limit, z0 = limits[first]
     asked = tuple((w, limits[w][0]) for w in group) if len(group) > 1 or whole not in limits else ()
     return Aim(whole, wanted, limit, z0, said_by, asked)
 
 
-def _wanted(evaluation: Evaluation, window: Window, claimed_hz: float | None) -> tuple[float, SaidBy]:
+def _wanted(evaluation: Evaluation, window: Window, claimed_hz: float | None, middle_hz: float) -> tuple[float, SaidBy]:
     own = (w.low_hz for w in (*evaluation.spots, *evaluation.own_bands) if w.spot)
     said: tuple[tuple[Iterable[float], SaidBy], ...] = (
         (evaluation.wanted_hz, SaidBy.ADJUST),
@@ -139,7 +140,7 @@ def _wanted(evaluation: Evaluation, window: Window, claimed_hz: float | None) ->
         for hz in frequencies:
             if window.low_hz <= hz <= window.high_hz:
                 return hz, by
-    return window.middle_hz, SaidBy.MIDDLE
+    return middle_hz, SaidBy.MIDDLE
 
 
 def _resonant(evaluation: Evaluation) -> list[Window]:

@@ -70,7 +70,7 @@ def _short(row: t.Evaluation, changed: bool = False, wrong: object = "") -> str:
     """The next move alone, for the live view."""
     screen = shown(row, changed=changed, draw=False)
     page = _page(screen.bench.evaluation, screen.hand, False)
-    return render_template("adjust/next.html", **screen.given(page=page, wrong=wrong, target=SHORT))
+    return render_template("adjust/next.html", **screen.given(page=page, wrong=wrong, target=SHORT, changed=changed))
 
 
 @adjust.get("")

@@ -14,7 +14,7 @@ from levelmoor.core.rf.sweep_analysis import WIDTH_SWRS
 from levelmoor.records import tables as t
 from levelmoor.services.findings import findings_of, long_work
 from levelmoor.web.compare.view import FIGURES, USABILITY, ComparisonAsked, build
-from levelmoor.web.context import for_members, team, wants_part
+from levelmoor.web.context import for_members, wants_part
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 compare = Blueprint("compare", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/compare")
@@ -55,9 +55,8 @@ def _asked() -> ComparisonAsked:
 
 def _shown(row: t.Evaluation) -> dict[str, Any]:
     screen = shown(row, draw=False)
-    spots = tuple(float(s["hz"]) for s in team().spots or [])
     evaluation, asked = screen.bench.evaluation, _asked()
-    found = long_work(evaluation, (asked, spots), build, evaluation, asked, spots, findings_of(evaluation))
+    found = long_work(evaluation, asked, build, evaluation, asked, findings_of(evaluation))
     return {
         **vars(screen),
         "page": found,
@@ -73,5 +72,5 @@ def _shown(row: t.Evaluation) -> dict[str, Any]:
         "width_swrs": WIDTH_SWRS,
         "signed_shift": signed_shift,
         "as_swr": lambda gamma: float(swr_from_gamma(float(gamma))),
-        "spot_names": {spot_key(s["hz"]): s["name"] for s in team().spots or []},
+        "spot_names": {spot_key(w.low_hz): w.name for w in evaluation.spots},
     }

@@ -87,9 +87,7 @@ class ComparePage:
     rows: tuple[SideRow, ...] = ()
 
 
-def build(
-    evaluation: Evaluation, asked: ComparisonAsked, spots_hz: tuple[float, ...], findings: Findings
-) -> ComparePage:
+def build(evaluation: Evaluation, asked: ComparisonAsked, findings: Findings) -> ComparePage:
     """Compare what was chosen; at first all that reaches the windows of the first claim."""
     page = ComparePage(asked, rule=evaluation.rule)
     groups = sides_of(evaluation, [e.id for e in evaluation.sweeps])
@@ -111,7 +109,6 @@ def build(
             page.windows,
             limit,
             page.claim,
-            spots_hz,
             PlaneView(asked.plane),
             Base(asked.base),
             findings,

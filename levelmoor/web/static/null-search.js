@@ -90,8 +90,9 @@ export function nullSearch(box, live = false) {
     },
     // Marks that are written now: of the best where those are not known, else of the next reading.
     noted() {
-      if (!best?.dials.length && best && last === best.gamma) give();
-      else if (best && !best.dials.length) ask(true);
+      const unknown = best && !best.dials.length;
+      if (unknown && last === best.gamma) give();
+      else if (unknown) ask(true);
       else if (live && marks === null && last !== null) marks = written();
       else ahead = true;
     },

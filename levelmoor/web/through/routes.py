@@ -10,7 +10,7 @@ from levelmoor.core.heat.duty import USUAL_DUTY, parse_duty
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.state import Role
 from levelmoor.core.model.through import LEVEL_WORDS, FieldLevel, Fixture, HeatRun, LevelKind
-from levelmoor.core.plan.accessory_walk import PLACES, accessory_walk, conditions_at, setup_at
+from levelmoor.core.plan.accessory_walk import PLACES, accessory_walk, facts_at, setup_at
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.through.through_verdict import explained
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
@@ -24,8 +24,9 @@ from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
 from levelmoor.records.database import now
 from levelmoor.records.field import HEAT, LEVEL, FieldProblem, Record, add_records, add_through
-from levelmoor.records.mapping import evaluation_of, setup_of
+from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.place import Place
+from levelmoor.records.setups import another_like
 from levelmoor.web.cell_values import CellProblem, moment_cell, number
 from levelmoor.web.cells import CELLS
 from levelmoor.web.context import db, for_members, team
@@ -89,11 +90,8 @@ def put_at(evaluation_id: int) -> ResponseReturnValue:
         abort(422)
     known = setup_at(evaluation_of(row), place)
     if known is None:
-        first = row.setups[0]
         name = f"Antenna, choke {place}" if place else "Antenna, no choke"
-        facts = conditions_at(setup_of(first).conditions, row.product.name, place)
-        made = t.Setup(name=name, plane=first.plane, line_id=first.line_id, planned=first.planned,
-                       conditions=facts, role=Role.COMPARISON.value)  # fmt: skip
+        made = another_like(row.setups[0], name, Role.COMPARISON, **facts_at(row.product.name, place))
         row.setups.append(made)
         db().flush()
     choose(row, setup_id=int(known.id) if known else made.id)

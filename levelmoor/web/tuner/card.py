@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 
 from levelmoor.core.evidence.behind_trials import behind_trial
 from levelmoor.core.matching.preset_card import PresetCard, foresee_dials, preset_cards
+from levelmoor.core.matching.solved_presets import can_solve, presets_for, solved_for
 from levelmoor.core.model.evaluation import Sample
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.sentence import sentence
@@ -17,7 +18,6 @@ from levelmoor.services.card_paper import CardSize
 from levelmoor.services.preset_card import SIZE_WORDS, preset_card_pdf
 from levelmoor.web.context import for_members
 from levelmoor.web.downloads import download, for_download
-from levelmoor.web.tuner.solved import can_solve, presets_for, solved_for
 from levelmoor.web.workbench.screen import Screen, evaluation_or_404, shown
 
 preset_card = Blueprint(

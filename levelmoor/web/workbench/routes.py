@@ -25,6 +25,7 @@ from levelmoor.records.kinds import name_of
 from levelmoor.records.mapping import claim_of
 from levelmoor.records.regions import keep_ranges, moving, take_bands
 from levelmoor.records.resting import why_kept
+from levelmoor.records.setups import another_like
 from levelmoor.web.cell_values import CellProblem, region_cell
 from levelmoor.web.cells import CELLS, SPECIAL, set_cell, understood
 from levelmoor.web.conflicts import conflict, meanwhile
@@ -169,16 +170,8 @@ def copy_setup(evaluation_id: int, setup_id: int) -> ResponseReturnValue:
         return refused(f"setup-{setup_id}-copy", CellProblem("Nothing is different; write what you want to change."))
     asked = request.form.get("role", "")
     role = Role(asked) if asked in list(Role) else proposed_role((name,), is_accessory(map(claim_of, row.claims)))
-    new = t.Setup(
-        name=f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"[:200],
-        description=source.description,
-        plane=source.plane,
-        tuner_in_line=source.tuner_in_line,
-        line_id=source.line_id,
-        planned=source.planned,
-        conditions={**source.conditions, name: value},
-        role=role.value,
-    )
+    called = f"{source.name}, {CONDITION_WORDS[name]} {value or 'none'}"
+    new = another_like(source, called, role, source.description, **{name: value})
     row.setups.append(new)
     db().flush()
     choose(row, setup_id=new.id)

@@ -159,6 +159,15 @@ def test_parts_of_a_band_have_one_target_and_each_its_own_limit():
     assert (aim.window.ends, [limit for _, limit in aim.judged]) == ((14.0e6, 14.35e6), [1.5, 2.0])
 
 
+@pytest.mark.parametrize(
+    ("texts", "hz"), [((("136 to 174", 2.0), ("2m", 1.5)), 145e6), ((("2m", 2.0), ("144.6 to 145.6", 1.3)), 145.1e6)]
+)
+def test_inside_a_wider_claim_the_stricter_one_has_its_middle(texts, hz):
+    claims = tuple(Claim(str(n), Quantity.SWR, parse_windows(t, 1), limit) for n, (t, limit) in enumerate(texts))
+    (aim,) = aims_of(replace(case(), claims=claims))
+    assert (aim.wanted_hz, aim.limit_swr) == (hz, texts[1][1])
+
+
 # -- Dips by physics, and by the person ----------------------------------------------------------------------------
 
 WHIP = Element("w", "Whip", ElementKind.WHIP, "cm", 17.0, low=17.0, high=52.0)
@@ -221,9 +230,9 @@ def test_what_the_person_says_of_a_dip_holds():
 def test_a_curve_that_falls_to_an_end_is_followed_there(low, high, above):
     """The dip is at 145.2 MHz; nothing says yet on which side of the target."""
     band = log_of(seen_at(48, low, high)).rounds[0].bands[0]
-    assert (band.dip_hz, band.above, band.beyond_hz) == (None, above, None)
+    assert (band.dip_hz, band.beyond_hz) == (None, None)
     ((from_hz, to_hz),) = band.look
-    assert from_hz < 145.2e6 < to_hz and (from_hz >= high or to_hz <= low)
+    assert from_hz < 145.2e6 < to_hz and (from_hz >= high if above else to_hz <= low)
 
 
 def test_two_rounds_that_led_away_lead_back_to_the_best():

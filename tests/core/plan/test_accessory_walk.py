@@ -11,7 +11,7 @@ from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Product, Sample, Setup
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.through import Fixture, HeatRun, Through
-from levelmoor.core.plan.accessory_walk import PLACES, Step, accessory_walk
+from levelmoor.core.plan.accessory_walk import PLACES, accessory_walk
 from levelmoor.core.rf.two_port import TwoPort
 from levelmoor.core.rf.windows import Window
 from tests.sweeps import flat
@@ -61,24 +61,26 @@ ALL = tuple(e for s in SETUPS[1:] for e in swept(s.id, 3))
 )
 def test_a_choke_is_led_through_in_order(more, next_at):
     walk = accessory_walk(case(**more), "s1")
-    assert walk.choke and [s.place for s in walk.steps if s.place is not None] == list(PLACES)
-    assert [n for n, s in enumerate(walk.steps) if s.state is Step.NEXT] == ([] if next_at is None else [next_at])
+    assert [s.place for s in walk.steps if s.place is not None] == list(PLACES)
+    assert walk.next_step is (None if next_at is None else walk.steps[next_at])
 
 
 def test_what_comes_first_may_be_done_last():
     walk = accessory_walk(case(throughs=(IN_IT,)), "s1")
-    assert [s.state for s in walk.steps[:3]] == [Step.NEXT, Step.DONE, Step.LATER]
+    assert [s.done for s in walk.steps[:3]] == [False, True, False]
+    assert walk.next_step is walk.steps[0]
 
 
 def test_a_pad_is_swept_through_and_at_its_ports_and_loaded():
     one = through(Fixture.THROUGH)
     both = through(Fixture.THROUGH, s11=np.zeros(F.size, complex), s22=np.zeros(F.size, complex))
     of = case(Quantity.ATTENUATION)
-    states = [
-        [s.state for s in accessory_walk(replace(of, **more), "s1").steps]
+    walks = [
+        accessory_walk(replace(of, **more), "s1")
         for more in ({}, {"throughs": (one,)}, {"throughs": (both,)}, {"throughs": (both,), "heats": (HEAT,)})
     ]
-    assert [one.index(Step.NEXT) if Step.NEXT in one else None for one in states] == [0, 1, 2, None]
+    assert [sum(s.done for s in walk.steps) for walk in walks] == [0, 1, 2, 3]
+    assert [s.place for s in walks[0].steps] == [None] * 3
 
 
 def test_an_antenna_has_no_walk():
