@@ -67,3 +67,11 @@ def test_each_place_of_a_choke_is_a_setup_of_its_own_made_once(signed_in, choke,
         ("Antenna, choke at the antenna", "comparison", "at the antenna"),
         ("Antenna, choke at the radio", "comparison", "at the radio"),
     ]
+
+
+def test_the_fixture_that_comes_next_is_chosen_already(signed_in, choke):
+    page = signed_in.get(f"{choke}/through").text
+    options = re.findall(
+        r'<option value="(\w+)"\s+selected', page.split('id="add-through"', 1)[1].split("</form>", 1)[0]
+    )
+    assert options == ["open"]

@@ -281,3 +281,18 @@ def test_the_page_of_a_long_evaluation_shows_each_move_at_once(signed_in, case, 
         assert signed_in.get(f"/e/{case[0]}/adjust").status_code == 200
         move(signed_in, case, **{f"by_{case[1][0]}": by})
         assert stands in signed_in.get(f"/e/{case[0]}/adjust").text
+
+
+def test_a_slip_in_a_target_is_said_beside_it_and_stays(signed_in, case, maker):
+    """The same field stands among the parts, which are folded away once something was moved."""
+    f = [140e6 + n * 1e5 for n in range(101)]
+    rows = "\n".join(f"{hz / 1e6:.3f} {0.05 + abs(hz - 145e6) / 1e7:.4f} 0" for hz in f)
+    with maker.begin() as session:
+        row = session.get(t.Evaluation, case[0])
+        sweeps.add_sweep(session, row, "a.s1p", f"# MHz S RI R 50\n{rows}\n".encode())
+    signed_in.post(f"/e/{case[0]}/adjust/wanted", data={"value": "145.2"})
+    sent = {"wanted": "14x", "low": "144000000 Hz", "high": "146000000 Hz"}
+    text = signed_in.post(f"/e/{case[0]}/adjust/wanted", data=sent).text
+    caption = text.split("<figcaption>", 1)[1].split("</figcaption>", 1)[0]
+    assert 'value="14x"' in caption and "is not a frequency" in caption
+    assert text.count("is not a frequency") == 1

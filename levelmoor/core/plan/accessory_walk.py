@@ -16,13 +16,14 @@ PLACES = ("", "at the antenna", "in the middle of the line", "at the radio")
 @dataclass(frozen=True)
 class WalkStep:
     """One thing to do: its title, whether it is done, what is asked, and the part of the page that it is done in; of a
-    setup to be put up `place` is one of `PLACES`."""
+    setup to be put up `place` is one of `PLACES`, of a sweep `fixture` how the sample stands."""
 
     title: str
     done: bool
     words: str
     at: str = ""
     place: str | None = None
+    fixture: Fixture | None = None
 
 
 @dataclass(frozen=True)
@@ -49,8 +50,8 @@ def accessory_walk(evaluation: Evaluation, sample_id: str) -> Walk | None:
         with_nothing = "Sweep from port to port with nothing in the fixture."
         with_choke = "Sweep again with the choke in the fixture; nothing else changes."
         steps = [
-            WalkStep("The empty fixture", empty, with_nothing, "#add-through"),
-            WalkStep("The choke in it", bool(series), with_choke, "#add-through"),
+            WalkStep("The empty fixture", empty, with_nothing, "#add-through", fixture=Fixture.OPEN),
+            WalkStep("The choke in it", bool(series), with_choke, "#add-through", fixture=Fixture.SERIES),
             *(_at_place(evaluation, sample_id, place) for place in PLACES),
         ]
     else:

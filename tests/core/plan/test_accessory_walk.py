@@ -63,6 +63,7 @@ def test_a_choke_is_led_through_in_order(more, next_at):
     walk = accessory_walk(case(**more), "s1")
     assert [s.place for s in walk.steps if s.place is not None] == list(PLACES)
     assert walk.next_step is (None if next_at is None else walk.steps[next_at])
+    assert [s.fixture for s in walk.steps[:3]] == [Fixture.OPEN, Fixture.SERIES, None]
 
 
 def test_what_comes_first_may_be_done_last():
