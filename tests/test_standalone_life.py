@@ -81,7 +81,7 @@ def test_second_start_is_told_where_the_first_one_serves(folder, start, more):
 
 
 def test_command_finds_the_database_while_it_runs(folder, start):
-    assert addresses_in(folder).serving.startswith("mysql+pymysql://levelmoor:")
+    assert addresses_in(folder).serving.startswith("mysql+mysqldb://levelmoor:")
 
 
 def test_database_that_dies_is_started_again_and_it_is_said(folder, start):
