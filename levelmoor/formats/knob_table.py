@@ -76,7 +76,8 @@ def _table(knob: Knob, typed: str) -> Knob:
         mark = float(len(labels)) if labels else number(figures[0], "a mark, as in 50", *NUMBERS["knob.mark"])
         pairs[mark] = number(figures[1], f"a value in {knob.unit}, as in 130", 0, 1e7)
     marks = sorted(pairs)
-    made = replace(knob, dial=tuple(marks), value=tuple(pairs[m] for m in marks), labels=tuple(labels))
+    held = tuple(m for m in knob.held if m in pairs)
+    made = replace(knob, dial=tuple(marks), value=tuple(pairs[m] for m in marks), labels=tuple(labels), held=held)
     return replace(made, low=1.0, high=float(max(len(labels), 2)), steps=True) if labels else made
 
 
@@ -93,6 +94,8 @@ def read_seen(text: str, network: Network, sweeps: Sequence[Evidence]) -> list[S
         Naming the line and what is missing in it.
     """
     found: list[Seen] = []
+    if len(text) > TEXTS["network.learnt_from"]:
+        raise ValueError(f"at most {TEXTS['network.learnt_from']} characters are allowed here")
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
         raise ValueError("write one line for each sweep: its name, the load, and the mark of each knob")

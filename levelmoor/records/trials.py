@@ -25,8 +25,8 @@ def network_of(row: t.TunerNetwork) -> Network:
 
 def _knob(part: Part, facts: Mapping[str, Any]) -> Knob:
     name, low, high, steps, table = (facts[f"{part.value} {f}"] for f in ("name", "low", "high", "steps", "table"))
-    labels = tuple(facts.get(f"{part.value} labels", ()))
-    return Knob(part, name, low, high, tuple(d for d, _ in table), tuple(v for _, v in table), steps, labels)
+    labels, held = (tuple(facts.get(f"{part.value} {f}", ())) for f in ("labels", "held"))
+    return Knob(part, name, low, high, tuple(d for d, _ in table), tuple(v for _, v in table), steps, labels, held)
 
 
 def knobs_row(knobs: Iterable[Knob]) -> dict[str, Any]:
@@ -34,7 +34,8 @@ def knobs_row(knobs: Iterable[Knob]) -> dict[str, Any]:
     facts: dict[str, Any] = {}
     for k in knobs:
         table = [list(pair) for pair in zip(k.dial, k.value, strict=True)]
-        own = {"name": k.name, "low": k.low, "high": k.high, "steps": k.steps, "table": table, "labels": list(k.labels)}
+        own = {"name": k.name, "low": k.low, "high": k.high, "steps": k.steps, "table": table}
+        own |= {"labels": list(k.labels), "held": list(k.held)}
         facts |= {f"{k.part.value} {name}": value for name, value in own.items()}
     return facts
 

@@ -18,6 +18,8 @@ from levelmoor.core.model.networks import Knob, Network, Part
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.words.counting import counted
 
+SHOWN = 1e-5
+"""Values of a table are shown rounded to this share: a smaller difference is no correction."""
 Seen = tuple[float, Mapping[Part, float], complex, complex]
 """What a table is learnt from: frequency in Hz, the marks, the load in ohm, the reflection seen at the input."""
 UNEXPLAINED = 0.1
@@ -35,7 +37,7 @@ FIRM = 1.0
 @dataclass(frozen=True)
 class LearntMark:
     """One mark of a knob: its value before and after in the knob's unit, its standard uncertainty, in how many settings
-    of the knobs it was seen; kept as it was where `u` is None."""
+    of the knobs it was seen; kept as it was where `u` is None, by hand where `held`."""
 
     knob: str
     mark: float
@@ -44,9 +46,12 @@ class LearntMark:
     u: float | None
     settings: int
     unit: str
+    held: bool = False
 
     @property
     def words(self) -> str:
+        if self.held:
+            return f"{self.knob} {self.mark:g}: kept at {self.before:.3g} {self.unit}, corrected by hand"
         if self.u is None:
             seen = f"seen in {counted(self.settings, 'setting')}" if self.settings else "not seen"
             return f"{self.knob} {self.mark:g}: kept at {self.before:.3g} {self.unit}, {seen}"
@@ -66,7 +71,8 @@ class Learnt:
 
 def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -> Learnt:
     """The tables of the knobs that make the network's reflections those that were seen with known loads, by least
-    squares [1]_; each table keeps its marks, and the values at those that were seen in two settings or more are moved.
+    squares [1]_; each table keeps its marks, and the values at those that were seen in two settings or more and are not
+    held are moved.
 
     Raises
     ------
@@ -80,7 +86,8 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
         raise ValueError(
             "one setting of the knobs does not tell one knob from another: sweep at least two, with different marks"
         )
-    free = [i for i, settings in enumerate(told) if settings >= FEWEST]
+    held = [knob.dial[n] in knob.held for knob, n in places]
+    free = [i for i, settings in enumerate(told) if settings >= FEWEST and not held[i]]
     if 2 * len(seen) < len(free) or not free:
         raise ValueError(
             f"{len(free)} values are unknown; sweep at least {-(-len(free) // 2)} positions, not {len(seen)}"
@@ -115,9 +122,29 @@ def learn_tables(network: Network, seen: Sequence[Seen], z0_ohm: float = 50.0) -
                 of * spread if learnt and spread else None,
                 told[i],
                 knob.unit,
+                held[i],
             )
         )
     return Learnt(made, tuple(marks), left)
+
+
+def with_correction(network: Network, knob: Knob) -> Network:
+    """The network with a knob's table as corrected by hand: the marks whose value was changed or added are held from
+    now on."""
+    old = network.knob(knob.part)
+    known = dict(zip(old.dial, old.value, strict=True)) if old else {}
+    held = tuple(
+        mark
+        for mark, value in zip(knob.dial, knob.value, strict=True)
+        if not math.isclose(known.get(mark, math.inf), value, rel_tol=SHOWN) or (old and mark in old.held)
+    )
+    new = replace(knob, held=held)
+    return replace(network, knobs=tuple(new if k.part is knob.part else k for k in network.knobs))
+
+
+def let_go(network: Network) -> Network:
+    """The network with no mark held."""
+    return replace(network, knobs=tuple(replace(k, held=()) for k in network.knobs))
 
 
 def _setting(dials: Mapping[Part, float]) -> tuple[tuple[str, float], ...]:

@@ -66,7 +66,8 @@ class Knob:
     """One dial. `low` and `high` are its ends as marked; `dial` and `value` its table, what the marks stand for in pF
     or µH, read in between by straight lines. With `steps` it is a switch or a tap: only the table's own marks can be
     set. An inverted dial is one whose table falls. `labels` are what is written at the marks of a switch where that is
-    no number, as A, B and D."""
+    no number, as A, B and D. `held` are the marks whose value was corrected by hand: nothing that is learnt moves
+    them."""
 
     part: Part
     name: str
@@ -76,6 +77,7 @@ class Knob:
     value: tuple[float, ...] = ()
     steps: bool = False
     labels: tuple[str, ...] = ()
+    held: tuple[float, ...] = ()
 
     def __post_init__(self) -> None:
         if not self.low < self.high:
@@ -86,6 +88,8 @@ class Knob:
             raise ValueError(f"the table of {self.name} needs a value for each mark, and at least two marks")
         if self.labels and len(self.labels) != len(self.dial):
             raise ValueError(f"{self.name} needs a label for each of its positions")
+        if not set(self.held) <= set(self.dial):
+            raise ValueError(f"only marks in the table of {self.name} can be held")
         if any(b <= a for a, b in zip(self.dial, self.dial[1:], strict=False)):
             raise ValueError(f"the marks in the table of {self.name} must rise")
         if any(not v >= 0 for v in self.value):
@@ -133,7 +137,8 @@ class Knob:
 @dataclass(frozen=True)
 class Network:
     """A tuner's network. The qualities are those of its parts, with their source; `rated_v` is the peak voltage and
-    `rated_a` the effective current that the parts stand, None where nobody says."""
+    `rated_a` the effective current that the parts stand, None where nobody says. `learnt_from` are the lines its tables
+    were learnt from."""
 
     id: str
     name: str
@@ -144,6 +149,7 @@ class Network:
     q_source: str = "typical of air coils and air capacitors (memory)"
     rated_v: float | None = None
     rated_a: float | None = None
+    learnt_from: str = ""
 
     def __post_init__(self) -> None:
         for words, q in (("coil", self.coil_q), ("capacitors", self.capacitor_q)):

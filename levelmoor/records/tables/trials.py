@@ -22,6 +22,7 @@ class TunerNetwork(Part, Base):
     q_source: Mapped[str]
     rated_v: Mapped[float | None]
     rated_a: Mapped[float | None]
+    learnt_from: Mapped[str] = mapped_column(Text, default="")
 
 
 class Trial(OfState, Base):

@@ -6,10 +6,10 @@ from flask import Blueprint, abort, g, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.matching.behind_match import behind_match
-from levelmoor.core.matching.learnt_tables import learn_tables
+from levelmoor.core.matching.learnt_tables import learn_tables, let_go, with_correction
 from levelmoor.core.matching.solutions import matches, solutions, with_loss
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.model.networks import PART_WORDS, Network, NetworkKind, Part
+from levelmoor.core.model.networks import PART_WORDS, Knob, Network, NetworkKind, Part
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.trials.load_text import Load, load_as_swept, parse_load
 from levelmoor.core.words.bounds import NUMBERS
@@ -17,6 +17,7 @@ from levelmoor.core.words.figures import brief_mhz
 from levelmoor.core.words.sentence import sentence
 from levelmoor.figures.tuner_loss import loss_figure
 from levelmoor.formats.knob_table import KnobProblem, knob_from, read_seen
+from levelmoor.records import tables as t
 from levelmoor.records.kept import Kept
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.trials import TrialProblem, add_network, knobs_row, network_of
@@ -62,10 +63,14 @@ def knob(evaluation_id: int, network_id: int, part: str, name: str) -> ResponseR
     network, typed = part_of(row.networks, network_id), request.form.get("value", "")
     if part not in list(Part):
         abort(404)
-    own = network_of(network).knob(Part(part)) or abort(404)
+    core = network_of(network)
+    own = core.knob(Part(part)) or abort(404)
     try:
         changed = knob_from(own, name, typed)
-        network.knobs = knobs_row(changed if k.part is own.part else k for k in network_of(network).knobs)
+        if name == "table" and core.learnt_from:
+            network.knobs = knobs_row(_corrected(row, core, changed).knobs)
+        else:
+            network.knobs = knobs_row(changed if k.part is own.part else k for k in core.knobs)
         if other := meanwhile(network, f"{part} {name}"):
             raise CellProblem(in_words(other, typed))
     except (CellProblem, KnobProblem) as problem:
@@ -75,20 +80,33 @@ def knob(evaluation_id: int, network_id: int, part: str, name: str) -> ResponseR
     return again(row)
 
 
+def _corrected(row: t.Evaluation, network: Network, knob: Knob) -> Network:
+    """What was learnt is learnt again around a table that was corrected by hand."""
+    after = with_correction(network, knob)
+    try:
+        learnt = learn_tables(after, read_seen(after.learnt_from, after, evaluation_of(row).sweeps))
+    except ValueError as problem:
+        g.learnt = network.id, None, f"The correction is kept; the other marks stay as they were: {problem}."
+        return after
+    g.learnt = network.id, learnt, ""
+    return learnt.network
+
+
 @networks.post("/<int:network_id>/learn")
 @for_members
 def learn(evaluation_id: int, network_id: int) -> ResponseReturnValue:
     """The tables of the dials from sweeps at the tuner's input with known loads."""
     row = evaluation_or_404(evaluation_id)
     kept = part_of(row.networks, network_id)
-    network = network_of(kept)
+    network, lines = network_of(kept), request.form.get("lines", "")
+    if request.form.get("let_go"):
+        network = let_go(network)
     try:
-        seen = read_seen(request.form.get("lines", ""), network, evaluation_of(row).sweeps)
-        learnt = learn_tables(network, seen)
+        learnt = learn_tables(network, read_seen(lines, network, evaluation_of(row).sweeps))
     except ValueError as problem:
         return again(row, f"learn-{network_id}", sentence(problem))
-    kept.knobs = knobs_row(learnt.network.knobs)
-    g.learnt = str(network_id), learnt
+    kept.knobs, kept.learnt_from = knobs_row(learnt.network.knobs), lines.strip()
+    g.learnt = str(network_id), learnt, ""
     return again(row)
 
 
