@@ -1,4 +1,4 @@
-// Builds the styles in levelmoor/web/static, and puts the fonts and htmx there; the scripts are served as they stand.
+// Builds the styles in levelmoor/web/static, and puts the fonts, htmx and idb there; the scripts are served as they stand.
 // Run by hand after a change: npm ci && npm run build.
 // What it builds is committed, so that running Levelmoor, and changing a template, needs no Node; built.json says what
 // it was built from.
@@ -19,6 +19,7 @@ for (const subset of ["latin", "latin-ext", "greek"]) {
 }
 copyFileSync(join(font, "LICENSE"), join(out, "fonts", "LICENSE"));
 copyFileSync(join(here, "node_modules", "htmx.org", "dist", "htmx.min.js"), join(out, "htmx.min.js"));
+copyFileSync(join(here, "node_modules", "idb", "build", "index.js"), join(out, "idb.js"));
 execFileSync(join(here, "node_modules", ".bin", "tailwindcss"), ["-i", join(here, "css", "app.css"), "-o", join(out, "app.css"), "--minify"], {
   cwd: here,
   stdio: ["ignore", "ignore", "inherit"],

@@ -270,7 +270,17 @@ expect.set_options(timeout=30_000)
 @pytest.fixture
 def page(browser, live):
     """A page at 1280x800 that fails the test on any script error or refused resource."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live, accept_downloads=True)
+    yield from watched(browser, live, service_workers="block")
+
+
+@pytest.fixture
+def page_to_carry(browser, live):
+    """The same in a browser that keeps pages for where there is no signal."""
+    yield from watched(browser, live)
+
+
+def watched(browser, live, **more):
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live, accept_downloads=True, **more)
     opened = context.new_page()
     opened.set_default_timeout(30_000)
     wrong = []

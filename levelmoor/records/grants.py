@@ -23,6 +23,7 @@ RIGHTS = {
     "report": "SELECT, INSERT, UPDATE (listed, withdrawn_at, withdrawn_by, withdrawn_reason)",
     "membership": TAKE_OUT,
     "attempt": TAKE_OUT,
+    "kept_act": "SELECT, INSERT, DELETE",
     "lease": TAKE_OUT,
     "column_mapping": TAKE_OUT,
 }

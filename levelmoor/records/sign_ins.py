@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
+from levelmoor.records.kept_acts import forget_old
 from levelmoor.records.passwords import digest
 
 UNSEEN_FOR = timedelta(days=14)
@@ -18,6 +19,7 @@ SEEN_EVERY = timedelta(minutes=10)
 
 def begin(session: Session, user: t.User, address: str, device: str) -> str:
     """A new sign-in; gives the token for the browser's cookie."""
+    forget_old(session, user.id)
     token, at = secrets.token_urlsafe(24), now()
     session.add(
         t.SignIn(

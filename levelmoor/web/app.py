@@ -28,6 +28,7 @@ from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
 from levelmoor.web.live.runs import Runs
 from levelmoor.web.on_air.routes import on_air
+from levelmoor.web.outbox import outbox
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.readings.routes import readings
@@ -54,7 +55,7 @@ PARTS = (
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, guide, removal_part),
-    *(changes, past, comments),
+    *(changes, past, comments, outbox),
 )
 
 

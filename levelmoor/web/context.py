@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, joinedload, sessionmaker
 from levelmoor.records import history, sign_ins
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
+from levelmoor.records.kept_acts import first_time
 from levelmoor.records.roles import ACT_WORDS, Act, may
 from levelmoor.records.tables import Evaluation, Membership, SignIn, Team, User
 from levelmoor.web import transactions
@@ -70,7 +71,9 @@ def membership() -> Membership | None:
         places: list[Membership] = current_user.memberships
         if "team" not in session and places:
             session["team"] = places[0].team_id
-        g.membership = next((m for m in places if m.team_id == session.get("team")), None)
+        # What was done on a page is done in the team that the page was of.
+        of_page = request.headers.get("Levelmoor-Team", session.get("team"), type=int)
+        g.membership = next((m for m in places if m.team_id == of_page), None)
     return g.membership  # type: ignore[no-any-return]
 
 
@@ -141,6 +144,7 @@ def _one_change_after_the_other() -> None:
         wanted = (Evaluation.id == evaluation_id, Evaluation.team_id == team().id)
         db().execute(select(Evaluation.id).where(*wanted).with_for_update())
     scope = (team().id, evaluation_id)
+    _once(request.headers.get("Levelmoor-Act", ""))
     before = history.latest(db(), *scope)
 
     def tell(response: Response) -> None:
@@ -148,6 +152,12 @@ def _one_change_after_the_other() -> None:
         response.headers["Levelmoor-Seen"] = str(history.latest(db(), *scope))
 
     g.before_commit = tell
+
+
+def _once(act: str) -> None:
+    """What a browser sends once more, because no answer reached it, was done already."""
+    if act and not first_time(db(), act[:40], current_user.id):
+        abort(Response("", 200, {"HX-Reswap": "none"}))
 
 
 def install(app: Flask) -> None:

@@ -21,6 +21,7 @@ Answer = tuple[str, int, dict[str, str]]
 NO_DATABASE = (
     "The database does not answer. Nothing was changed, and what you typed is still here; try again in a minute."
 )
+NO_DATABASE_YET = "The database does not answer. What you did is kept on this device and is sent by itself."
 DISK_FULL = (
     "The disk of this server is full. Nothing was changed, and what you typed is still here; tell whoever runs it."
 )
@@ -103,11 +104,15 @@ def _no_database(error: SQLAlchemyError) -> Answer:
     if isinstance(error, DBAPIError) and error.orig and error.orig.args and error.orig.args[0] in _FULL:
         return _alone(DISK_FULL, 507)
     away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))
-    return _alone(NO_DATABASE, 503) if away else _alone(BROKEN, 500)
+    if not away:
+        return _alone(BROKEN, 500)
+    words, code, headers = _alone(NO_DATABASE_YET if "Levelmoor-Act" in request.headers else NO_DATABASE, 503)
+    return words, code, {**headers, "Retry-After": "3"}
 
 
 def _stale(_error: CSRFError) -> Answer:
-    return say("You were signed out; sign in, and it is sent again.", 400)
+    words, code, headers = say("You were signed out; sign in, and it is sent again.", 400)
+    return words, code, {**headers, "Levelmoor-Stale": "1"}
 
 
 def _not_our_name(_error: SecurityError) -> Answer:

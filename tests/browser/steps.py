@@ -139,3 +139,11 @@ def swept_anew(page):
 def steady(page):
     """The live view says nothing of a hand any more."""
     expect(page.locator("[data-out-hand]")).to_be_empty()
+
+
+def carried(page):
+    """Wait until the page that is open would open without a signal."""
+    page.evaluate("navigator.serviceWorker.ready")
+    page.evaluate("""(async () => {
+        for (let i = 0; i < 200 && !(await caches.match(location.href)); i++) await new Promise((on) => setTimeout(on, 50));
+    })()""")

@@ -172,15 +172,17 @@ def test_run_sheet_is_ticked_off_without_a_signal_and_nothing_is_lost(proven):
     page.get_by_label("Note on run 2").fill("gusts")
     page.get_by_label("Note on run 2").press("Tab")
     page.get_by_text("3 entries wait to be sent").wait_for()
-    entries = page.evaluate("Object.entries(localStorage).find(([k]) => k.startsWith('levelmoor-entries'))[1]")
     page.context.set_offline(False)
-    page.evaluate("window.dispatchEvent(new Event('online'))")
+    with page.expect_request(
+        lambda request: request.url.endswith("/ticks") and "gusts" in (request.post_data or "")
+    ) as sent:
+        page.evaluate("window.dispatchEvent(new Event('online'))")
     page.get_by_text("Everything is saved.").wait_for()
 
     # The telephone sends the same again, as it does when the answer was lost.
     token = json.loads(page.locator("body").get_attribute("hx-headers"))
     again = page.request.post(
-        f"{home}/plan/ticks", data=json.dumps({"entries": json.loads(entries)}),
+        f"{home}/plan/ticks", data=sent.value.post_data,
         headers={"Content-Type": "application/json", **token},
     )  # fmt: skip
     assert again.status == 200

@@ -15,7 +15,7 @@ from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import tables as t
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered, begin_evaluation, drop
+from tests.browser.steps import answered, begin_evaluation, carried, drop
 from tests.conftest import sign_in
 from tests.sweeps import rlc
 
@@ -119,14 +119,10 @@ def test_what_waits_outlives_the_page_and_comes_once(case, telephone_without_wor
     assert page.locator(".reading-lines li").count() == 1
 
 
-KEPT = """async () => { for (let i = 0; i < 200 && !(await caches.match(document.scripts[0].src)); i++)
-    await new Promise((r) => setTimeout(r, 50)); }"""
-
-
 def test_the_page_opens_again_without_a_signal(case, telephone):
     page = telephone
     page.goto(case.url.split("?")[0] + "/readings")
-    page.evaluate(KEPT)
+    carried(page)
     page.context.set_offline(True)
     page.reload()
     type_reading(page, "7.000", "1.8")

@@ -114,6 +114,16 @@ class Attempt(Base):
     at: Mapped[datetime]
 
 
+class KeptAct(Base):
+    """An act that a browser sent, by the name it goes by there: what is sent once more is not done once more."""
+
+    __tablename__ = "kept_act"
+    __table_args__ = (Index("ix_kept_act_at", "user_id", "at"),)
+    id: Mapped[str] = mapped_column(String(40, collation=EXACT), primary_key=True)
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    at: Mapped[datetime]
+
+
 class AuditEntry(Base):
     """Who did what, when and from where; of a change also which field of which row, what it was and became. The
     database refuses to change or delete a row."""

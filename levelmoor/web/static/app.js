@@ -245,7 +245,7 @@ document.addEventListener("reveal", (event) => {
 // What stood folded is fetched once it is seen.
 function fill(opens) {
   for (const one of opens.querySelectorAll("[data-opens]")) {
-    if (!one.childElementCount) htmx.ajax("GET", one.dataset.from, { source: one, target: one, swap: "innerHTML" });
+    if (!one.childElementCount) htmx.ajax("GET", one.dataset.from, { source: one, target: one, swap: "innerHTML" }).catch(() => {});
   }
 }
 document.addEventListener("click", (event) => {
@@ -317,11 +317,6 @@ zoned();
 
 document.addEventListener("change", (event) => {
   if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
-});
-document.addEventListener("htmx:sendError", () => {
-  const said = document.getElementById("said");
-  said.className = "said wrong";
-  said.textContent = "The server does not answer. What you typed is still here; try again.";
 });
 document.addEventListener("htmx:afterSettle", start);
 // What was refused is said where it is seen.

@@ -27,10 +27,9 @@ function showWaiting() {
 }
 
 const queue = fieldQueue({
-  key: `levelmoor-readings-${box.dataset.sheet}`,
   address: box.dataset.changes,
   name: "changes",
-  most: 200,
+  label: (change) => Object.values(change.typed ?? {}).join("  ") || "A change of a reading",
   changed: () => queueMicrotask(showWaiting),
   said({ html, ahead: next }) {
     const old = document.getElementById("lines");
@@ -45,7 +44,7 @@ const queue = fieldQueue({
 
 // What waits can still be put right: it is taken back into the fields.
 function writeAgain(change) {
-  queue.takeBack(change.id);
+  queue.drop(change.id);
   for (const [name, value] of Object.entries(change.typed)) entry.elements[name].value = value;
   take(fields()[1] ?? fields()[0]);
 }

@@ -1,36 +1,45 @@
-// Keeps the last seen run sheet, readings, trials, settings card and preset card on the telephone, so that they open without a
-// signal. Only these and the assets.
+// Keeps the pages of an evaluation that were opened, or taken along, on this device, so that they open without a signal.
+// Only these and the assets.
 const shelf = "levelmoor-sheet-1";
+const TAKEN = /^\/e\/\d+(\/(plan\/sheet|readings(\/\w+)?|trials|tuner|card|tuner\/card|adjust|live|pictures|bench|plan|through|emissions|on-air))?$/;
 
-function kept(url) {
-  return url.origin === location.origin && (/\/(plan\/sheet|readings|trials|card)$/.test(url.pathname) || url.pathname.startsWith("/static/"));
-}
+const kept = (url) => url.origin === location.origin && (TAKEN.test(url.pathname) || url.pathname.startsWith("/static/"));
+const FOLDED = /^\/e\/\d+\/open\//; // what is fetched when it is unfolded
+const PART = { headers: { "HX-Request": "true" } };
 
-// The page that brings the worker was fetched before there was one: it is put on the shelf with what it names.
-async function keepOpenPages() {
-  await self.clients.claim();
+async function take(address) {
   const open = await caches.open(shelf);
-  for (const client of await self.clients.matchAll({ type: "window" })) {
-    const page = new URL(client.url);
-    page.hash = "";
-    if (!kept(page)) continue;
-    await open.add(page.href);
-    const text = await (await open.match(page.href)).text();
-    await open.addAll([...new Set(text.match(/\/static\/[^"']+/g))]);
+  const answer = await fetch(address, { redirect: "manual" });
+  if (!answer.ok) return false;
+  const text = await answer.clone().text();
+  await open.addAll(new Set(text.match(/\/static\/[^"']+/g)));
+  for (const [, folded] of text.matchAll(/data-from="([^"]+)"/g)) {
+    const part = await fetch(folded, PART);
+    if (part.ok) await open.put(folded, part);
   }
+  await open.put(address, answer);
+  return true;
 }
 
-self.addEventListener("activate", (event) => event.waitUntil(keepOpenPages()));
+self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
+self.addEventListener("message", (event) => {
+  event.waitUntil(
+    Promise.allSettled(event.data.take.filter((one) => kept(new URL(one))).map(take)).then((all) => {
+      event.source.postMessage({ taken: all.filter((one) => one.value).length });
+    }),
+  );
+});
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (url.pathname === "/sign-out") event.waitUntil(caches.delete(shelf));
-  if (event.request.method !== "GET" || !kept(url)) return;
+  const part = FOLDED.test(url.pathname);
+  if (event.request.method !== "GET" || !(part || (kept(url) && !event.request.headers.get("HX-Request")))) return;
   event.respondWith(
     fetch(event.request)
       .then(async (answer) => {
         if (answer.ok && !answer.redirected) await (await caches.open(shelf)).put(event.request, answer.clone());
         return answer;
       })
-      .catch(async () => (await caches.match(event.request)) ?? Response.error()),
+      .catch(async () => (await caches.match(event.request, { ignoreSearch: url.pathname.startsWith("/e/"), ignoreVary: true })) ?? Response.error()),
   );
 });

@@ -27,11 +27,10 @@ function show(run, stands) {
 }
 
 const queue = fieldQueue({
-  key: `levelmoor-entries-${sheet.dataset.evaluation}`,
   address: sheet.dataset.ticks,
   name: "entries",
-  most: 500,
   asks: true,
+  label: (entry) => `${entry.done ? "Done" : "Not done"}${entry.note ? `: ${entry.note}` : ""}`,
   said({ runs }) {
     const own = new Set(queue.waiting().map((entry) => entry.run_key));
     for (const run of sheet.querySelectorAll("[data-run]")) {

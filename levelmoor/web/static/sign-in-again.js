@@ -16,16 +16,8 @@ function ask(send) {
   dialog.showModal();
 }
 document.addEventListener("signedout", (event) => ask(event.detail));
-document.addEventListener("htmx:responseError", (event) => {
-  const { xhr, elt, requestConfig } = event.detail;
-  if (xhr.status !== 401) return;
-  const { verb, path, parameters } = requestConfig;
-  const swap = elt.getAttribute?.("hx-swap") ?? "none";
-  const target = elt.getAttribute?.("hx-target") ?? "body";
-  ask(() => {
-    if (elt.isConnected && elt.matches("form")) return elt.requestSubmit();
-    return htmx.ajax(verb, path, { source: elt.isConnected ? elt : document.body, target, swap, values: { ...parameters } });
-  });
+document.addEventListener("htmx:responseError", ({ detail: { xhr, requestConfig } }) => {
+  if (xhr.status === 401 && requestConfig.verb === "get") ask(() => document.dispatchEvent(new Event("delivered")));
 });
 
 async function signIn(event) {

@@ -30,17 +30,33 @@ async function show() {
   }
   const state = Object.fromEntries(new FormData(document.getElementById("state")));
   const address = `${work.dataset.page}?${new URLSearchParams(state)}`;
-  await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" });
+  await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" }).catch(() => {});
 }
+// A look that failed is had again, so that no page stays as it was.
+const FAILED_MS = 3000;
+document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
+  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || xhr.status === 200 || xhr.status === 401) return;
+  others = true;
+  clearTimeout(again);
+  again = setTimeout(show, FAILED_MS);
+});
+
+// What waited here has gone out: the page shows it once it is looked at anew. What is half written stays.
+document.addEventListener("delivered", () => {
+  others = true;
+  if (document.getElementById("work")) show();
+  else if (!document.activeElement?.matches("input, select, textarea")) location.reload();
+  else tell("What waited here was sent. ");
+});
 
 // A page with forms half filled is not drawn anew under a hand: it says that it is old.
-function tell() {
+function tell(words = "Somebody else has changed this evaluation. ") {
   const said = document.getElementById("said");
   const again = document.createElement("a");
   again.href = location.href;
   again.textContent = "Show it";
   said.className = "said";
-  said.replaceChildren("Somebody else has changed this evaluation. ", again);
+  said.replaceChildren(words, again);
 }
 
 function stands(told) {

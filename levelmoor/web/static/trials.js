@@ -9,42 +9,29 @@ const box = document.getElementById("trials");
 const entry = document.getElementById("trial-entry");
 const doubt = document.getElementById("doubt");
 const face = entry.querySelector("[data-face]");
-const key = `levelmoor-trials-${box.dataset.evaluation}`;
 const dials = networkDials(entry);
 const TYPED = ["frequency", "load", "power", "before", "after", "seconds", "dials", "note"];
 let ahead = JSON.parse(box.dataset.ahead);
 
 // -- What was refused, and what waits, can be put right ----------------------------------------------------------
 
-function refusedOnes() {
-  try {
-    return JSON.parse(localStorage.getItem(`${key}-refused`) ?? "[]");
-  } catch {
-    return [];
-  }
-}
-const keepRefused = (list) => localStorage.setItem(`${key}-refused`, JSON.stringify(list));
-
-function line(words, change, takeOut) {
+function line(words, change) {
   const made = document.createElement("p");
   made.append(`${change.typed.frequency} MHz into ${change.typed.load || "its load"}: ${words} `);
   const again = document.createElement("button");
   again.type = "button";
   again.textContent = "Correct it";
   again.addEventListener("click", () => {
-    takeOut();
+    queue.drop(change.id);
     writeAgain(change);
-    showWaiting();
   });
   made.append(again);
   return made;
 }
 
 function showWaiting() {
-  const refused = refusedOnes().map((one) =>
-    line(one.why, one.change, () => keepRefused(refusedOnes().filter((other) => other.change.id !== one.change.id))),
-  );
-  const waiting = queue.waiting().map((change) => line("waiting to be sent", change, () => queue.takeBack(change.id)));
+  const refused = queue.refused().map((act) => line(act.why, act.entry));
+  const waiting = queue.waiting().map((change) => line("waiting to be sent", change));
   document.getElementById("refused").replaceChildren(...refused); // above the entry: what is wrong is seen first
   document.getElementById("waiting").replaceChildren(...waiting);
 }
@@ -57,21 +44,13 @@ function writeAgain(change) {
 }
 
 const queue = fieldQueue({
-  key,
   address: box.dataset.send,
   name: "trials",
-  most: 100,
+  label: ({ typed }) => `Trial: ${typed.frequency} MHz into ${typed.load || "its load"}`,
   changed: () => queueMicrotask(showWaiting),
-  said({ html, ahead: next, refused }) {
+  said({ html, ahead: next }) {
     document.getElementById("trial-lines").outerHTML = html;
     ahead = next;
-    const waiting = queue.waiting();
-    for (const [id, why] of Object.entries(refused)) {
-      const change = waiting.find((one) => one.id === id);
-      if (change) keepRefused([...refusedOnes(), { change, why }]);
-      queue.takeBack(id);
-    }
-    showWaiting();
     propose();
   },
 });

@@ -75,9 +75,9 @@ document.addEventListener("htmx:confirm", (event) => {
   const { elt, verb, path } = event.detail;
   if (!elt.matches('.cell[hx-swap="none"]')) return;
   event.preventDefault();
-  const [key, values] = [keyOf(elt), htmx.values(elt, verb)];
+  const [key, value, values] = [keyOf(elt), valueOf(elt), htmx.values(elt, verb)];
   const send = () => {
-    going = [key, elt.value];
+    going = [key, value];
     return htmx.ajax(verb, path, { source: document.body, swap: "none", values: { ...values, seen: seenOf(key) } });
   };
   busy += 1;
@@ -124,7 +124,10 @@ function note(event) {
   homes.set(key, field.closest("[data-opens]")?.dataset.opens ?? "");
   typed.delete(key); // of radio buttons the last one set is put back last
   typed.set(key, valueOf(field));
-  if (event.type === "change") unsent.delete(key);
+  if (event.type === "change") {
+    unsent.delete(key);
+    delete field.dataset.half;
+  }
 }
 document.addEventListener("input", note, true);
 document.addEventListener("change", note, true);
@@ -133,13 +136,32 @@ document.addEventListener("change", note, true);
 
 document.addEventListener("htmx:beforeRequest", (event) => {
   const { elt, xhr, requestConfig } = event.detail;
-  const form = elt.form ?? elt.closest("form");
-  const carries = (field) =>
-    (field === elt || elt.contains(field) || (form && field.form === form)) && requestConfig.formData.has(field.name);
-  const carried = going ? [going] : [...byKey()].filter(([, f]) => carries(f)).map(([key, f]) => [key, valueOf(f)]);
-  sent.set(xhr, carried);
+  sent.set(xhr, carriedBy(elt, requestConfig.formData));
   going = null;
 });
+function carriedBy(elt, formData) {
+  const form = elt.form ?? elt.closest("form");
+  const carries = (field) => (field === elt || elt.contains(field) || (form && field.form === form)) && formData.has(field.name);
+  return going ? [going] : [...byKey()].filter(([, f]) => carries(f)).map(([key, f]) => [key, valueOf(f)]);
+}
+
+// -- What the outbox asks: what an act carries, which cell it is of; and what it tells -----------------------------------
+
+window.levelmoorCarried = carriedBy;
+window.levelmoorParked = () => (going = null);
+window.levelmoorCell = () => going && byKey().get(going[0]);
+window.levelmoorDelivered = (carried) => {
+  for (const [key, value] of carried) if (typed.get(key) === value) typed.delete(key);
+  setTimeout(keepTyped);
+};
+window.levelmoorPutBack = (key, value) => {
+  const field = byKey().get(key);
+  if (!field?.matches(".cell")) return;
+  field.dataset.waiting = "";
+  if (field === document.activeElement || valueOf(field) === value) return;
+  if (!typed.has(key)) typed.set(key, value);
+  field[ticked(field) ? "checked" : "value"] = typed.get(key);
+};
 
 // -- A form sent once more before it is answered goes again after the answer, with what stood in it then ---------------
 
@@ -179,20 +201,6 @@ document.addEventListener("htmx:afterRequest", ({ detail: { requestConfig } }) =
   });
 });
 
-// -- Where many change the same at once the server says so: what was sent goes again, until it is taken ----------------
-
-const MOST_AGAIN = 40;
-const again = new Map(); // where it goes -> how often it went again
-document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
-  const { elt, verb, path, parameters } = requestConfig;
-  const times = xhr.status === 503 && xhr.getResponseHeader("Levelmoor-Busy") ? (again.get(path) ?? 0) + 1 : 0;
-  again.set(path, times);
-  if (!times || times > MOST_AGAIN || !elt.isConnected) return;
-  busy += 1;
-  const send = () => htmx.ajax(verb, path, elt === document.body ? { source: elt, swap: "none", values: parameters } : { source: elt });
-  setTimeout(() => send().catch(() => {}).then(done), 500 + 1000 * Math.random());
-});
-
 // A cell whose change was kept shows what the server has; one that was refused still stands on what it was typed over.
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr } = event.detail;
@@ -230,17 +238,21 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 
 // -- What is half written is there again after Back, a reload, another look, another sign-in -----------------------------
 
-const SHELF = `levelmoor-typed-${location.pathname}`;
+const HALF = "levelmoor-typed-";
+const shelf = () => `${HALF}${document.body.dataset.user ?? ""}-${location.pathname}`;
 const survives = (field) =>
-  (field.matches("textarea") || (field.matches("input") && !field.matches(".cell"))) &&
+  (!field.matches("select") || (!field.matches(".cell") && field.form?.querySelector("textarea"))) &&
   !ticked(field) && !["password", "email", "search", "date", "datetime-local"].includes(field.type);
+function forgetAll() {
+  for (const key of Object.keys(localStorage)) if (key.startsWith(HALF)) localStorage.removeItem(key);
+}
 function keepTyped() {
   const here = byKey();
   const stays = (key) => (here.has(key) ? survives(here.get(key)) : homes.get(key));
   const kept = [...typed].filter(([key, value]) => value && stays(key));
-  const shelf = JSON.stringify(kept.map(([key, value]) => [key, value, seenAt.get(key) ?? null, homes.get(key) ?? ""]));
-  if (kept.length) sessionStorage.setItem(SHELF, shelf);
-  else sessionStorage.removeItem(SHELF);
+  const half = JSON.stringify(kept.map(([key, value]) => [key, value, seenAt.get(key) ?? null, homes.get(key) ?? ""]));
+  if (kept.length) localStorage.setItem(shelf(), half);
+  else localStorage.removeItem(shelf());
 }
 addEventListener("pagehide", keepTyped);
 document.addEventListener("input", () => setTimeout(keepTyped));
@@ -248,11 +260,11 @@ document.addEventListener("htmx:afterSettle", () => setTimeout(keepTyped));
 document.addEventListener("submit", (event) => {
   if (event.target.matches("[hx-post]")) return;
   for (const [key, field] of byKey()) if (field.form === event.target) typed.delete(key);
-  if (event.target.action.endsWith("/sign-out")) sessionStorage.clear();
+  if (event.target.action.endsWith("/sign-out")) forgetAll();
 });
 document.addEventListener("DOMContentLoaded", () => {
   const here = byKey();
-  for (const [key, value, seen, home] of JSON.parse(sessionStorage.getItem(SHELF) ?? "[]")) {
+  for (const [key, value, seen, home] of JSON.parse(localStorage.getItem(shelf()) ?? "[]")) {
     const field = here.get(key);
     const folded = !field && home && document.querySelector(`[data-opens="${home}"]`);
     if (folded ? folded.childElementCount : !field || field.value === value || !survives(field)) continue;
@@ -265,7 +277,10 @@ document.addEventListener("DOMContentLoaded", () => {
       continue;
     }
     field.value = value;
-    if (field.matches(".cell")) unsent.add(key);
+    if (field.matches(".cell")) {
+      unsent.add(key);
+      field.dataset.half = ""; // it looks as it is: written and not kept yet
+    }
     field.dispatchEvent(new Event("kept", { bubbles: true }));
   }
 });

@@ -1,3 +1,20 @@
-// The pages carried out of doors open without a signal once they were opened with one.
+// The pages of an evaluation open without a signal once they were opened with one, or taken along.
 
 navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});
+// A page that came before there was a worker is handed to it.
+navigator.serviceWorker?.ready.then(async ({ active }) => {
+  const here = location.href.split("#")[0];
+  if (!(await caches.match(here))) active.postMessage({ take: [here] });
+});
+
+document.addEventListener("click", async (event) => {
+  const along = event.target.closest?.("[data-take-along]");
+  if (!along) return;
+  const pages = JSON.parse(along.dataset.takeAlong).map((one) => new URL(one, location.href).href);
+  const worker = await navigator.serviceWorker?.ready;
+  if (!worker) return;
+  along.disabled = true;
+  along.textContent = "Taking along…";
+  navigator.serviceWorker.addEventListener("message", ({ data }) => (along.textContent = `${data.taken} of ${pages.length} pages taken along`), { once: true });
+  worker.active.postMessage({ take: pages });
+});
