@@ -145,5 +145,6 @@ def carried(page):
     """Wait until the page that is open would open without a signal."""
     page.evaluate("navigator.serviceWorker.ready")
     page.evaluate("""(async () => {
-        for (let i = 0; i < 200 && !(await caches.match(location.href)); i++) await new Promise((on) => setTimeout(on, 50));
+        for (let i = 0; i < 200 && !(navigator.serviceWorker.controller && (await caches.match(location.href))); i++)
+            await new Promise((on) => setTimeout(on, 50));
     })()""")

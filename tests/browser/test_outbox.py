@@ -1,16 +1,23 @@
 """Whatever is done goes through the outbox: kept on the device until it is acknowledged, sent in order, done once."""
 
+import os
+import random
 import re
+from contextlib import contextmanager, suppress
+from types import SimpleNamespace
 
 import pytest
 from playwright.sync_api import expect
 from sqlalchemy import func, select
 
 from levelmoor.records import tables as t
+from levelmoor.records.accounts import add_member
 from levelmoor.records.audit import Actor
 from levelmoor.records.history import ACTOR
+from levelmoor.records.roles import MemberRole
 from tests.browser.steps import begin_evaluation, carried, cell, drop, unfold
 from tests.browser.test_main_path import touchstone
+from tests.conftest import PASSWORD, sign_in
 
 
 @pytest.fixture
@@ -116,3 +123,115 @@ def test_what_others_changed_meanwhile_is_asked_about(bench, maker):
     bench.get_by_role("button", name="Send anyway").click()
     says(bench, "All kept")
     assert kept(maker, LIMIT) == 1.8
+
+
+# -- Two laptops and a telephone, with a signal that comes and goes ---------------------------------------------------
+
+ACTS = int(os.environ.get("LEVELMOOR_ACTS", "60"))
+"""Two hundred take a minute: they are done by hand."""
+
+
+@contextmanager
+def screen_of(browser, live, who, address, **size):
+    context = browser.new_context(base_url=live, service_workers="block", **size)
+    page = context.new_page()
+    page.set_default_timeout(30_000)
+    sign_in(page, who, address)
+    yield page
+    context.close()
+
+
+def lose_answers(page, chance):
+    """Now and then what was sent arrives, and its answer does not."""
+
+    def lose(route):
+        if route.request.method == "POST" and chance.random() < 0.04:
+            route.fetch()
+            return route.abort()
+        return route.continue_()
+
+    page.route("**/e/**", lose)
+
+
+def settled(page):
+    """Everything is online again: what waits is sent, what is refused is sent all the same."""
+    for _ in range(60):
+        back_on(page)
+        if page.locator("#outbox.wrong").count():
+            page.evaluate(
+                "document.querySelectorAll('#outbox li button:first-of-type').forEach((b) => b.textContent === 'Send anyway' && b.click())"
+            )
+        with suppress(AssertionError):
+            expect(page.locator("#outbox summary")).to_have_text("All kept", timeout=1000)
+            return
+    raise AssertionError(page.locator("#outbox").inner_text())
+
+
+def test_whatever_three_screens_do_arrives_once_and_all_end_equal(browser, live, page, maker, member):
+    chance = random.Random(ACTS)
+    begin_evaluation(page, maker, member, limit=1.5)
+    address = page.url
+    with maker.begin() as session:
+        add_member(session, member.team, f"rowan-{member.email}", "Rowan", PASSWORD, role=MemberRole.MEMBER)
+    rowan = SimpleNamespace(email=f"rowan-{member.email}")
+    done = {"claims": set(), "comments": set(), "readings": 0}
+    with (
+        screen_of(browser, live, rowan, address, viewport={"width": 1280, "height": 800}) as other,
+        screen_of(browser, live, member, f"{address}/readings", viewport={"width": 390, "height": 844}) as telephone,
+    ):
+        laptops = [page, other]
+        for laptop in laptops:
+            lose_answers(laptop, chance)
+            unfold(laptop, "Comments")
+        for n in range(ACTS):
+            one = chance.choice([*laptops, telephone])
+            if chance.random() < 0.12:
+                one.context.set_offline(chance.random() < 0.5)
+            if one is telephone:
+                one.locator("[name=frequency]").fill(f"{7 + n / 1000:.3f}")
+                one.locator("[name=swr]").fill(f"{1 + n / 1000:.3f}")
+                one.get_by_role("button", name="Save").click()
+                done["readings"] += 1
+            elif (what := chance.random()) < 0.5:
+                write(one, f"{1.2 + n / 1000:.3f}")
+            elif what < 0.75:
+                one.get_by_label("New claim", exact=True).fill(f"SWR < {2 + n / 1000:.3f} 40m")
+                one.get_by_role("button", name="Add claim", exact=True).click()
+                done["claims"].add(round(2 + n / 1000, 3))
+            else:
+                unfold(one, "Comments")
+                one.locator("#comments textarea").fill(f"Word {n}.")
+                one.get_by_role("button", name="Add comment").click()
+                done["comments"].add(f"Word {n}.")
+        for one in [*laptops, telephone]:
+            settled(one)
+        shown = []
+        for one in laptops:
+            one.reload()
+            shown.append((cell(one, "Limit").input_value(), one.locator(".ledger .opens").count()))
+    evaluation = int(address.split("/e/")[1].split("?")[0])
+    with maker() as session:
+        row = session.get(t.Evaluation, evaluation)
+        claims = [round(c.limit, 3) for c in row.claims if c.deleted_at is None]
+        comments = [c.words for c in session.scalars(select(t.Comment).where(t.Comment.evaluation_id == evaluation))]
+        readings = session.scalar(
+            select(func.count())
+            .select_from(t.Reading)
+            .join(t.ReadingSheet)
+            .where(t.ReadingSheet.evaluation_id == evaluation)
+        )
+    assert sorted(claims[1:]) == sorted(done["claims"])
+    assert sorted(comments) == sorted(done["comments"])
+    assert readings == done["readings"]
+    assert shown[0] == shown[1]
+
+
+def test_a_page_of_forms_shows_what_was_sent_once_it_is_back(bench):
+    bench.goto(f"{bench.url.split('?')[0]}/adjust")
+    carried(bench)
+    bench.context.set_offline(True)
+    bench.get_by_role("button", name="Add part").click()
+    says(bench, "1 waiting")
+    back_on(bench)
+    says(bench, "All kept")
+    bench.get_by_role("button", name=re.compile("^Remove ")).first.wait_for()

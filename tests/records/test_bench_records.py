@@ -171,7 +171,16 @@ def test_entry_made_twice_is_kept_once_and_late_ones_stand_in_order(session):
         ("entry-1", True, "", "Ben"),
         ("entry-2", False, "took it back", "Ann"),
     ]
-    assert ticks.standing(log)["r"].done is False
+    assert ticks.standing(log, "Ann")["r"].done is False
+
+
+def test_notes_of_two_people_are_both_kept(session):
+    row = store.open_evaluation(session, team_of(session, "Notes"), "Antenna")
+    ticks.keep_entries(session, row.id, [entry(1, False, "12:00", note="gusts")], "Ann")
+    ticks.keep_entries(session, row.id, [entry(2, True, "12:05", note="rain")], "Ben")
+    ticks.keep_entries(session, row.id, [entry(3, True, "12:06")], "Cleo")
+    stands = ticks.standing(ticks.entries(session, row.id), "Ann")["r"]
+    assert (stands.note, stands.others, stands.done, stands.by) == ("gusts", (("Ben", "rain"),), True, "Cleo")
 
 
 def test_same_entry_in_two_evaluations_is_two_entries(session):

@@ -1,5 +1,6 @@
 """The plan: its runs, what is changed on it by hand, and the run sheet for the field."""
 
+from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, abort, current_app, jsonify, render_template, request, url_for
@@ -20,7 +21,7 @@ from levelmoor.services.plans import plan_of
 from levelmoor.services.run_sheet import sheet_parts, sheet_pdf
 from levelmoor.web.cell_values import CellProblem
 from levelmoor.web.conflicts import in_words, meanwhile
-from levelmoor.web.context import db, for_members
+from levelmoor.web.context import db, for_members, note
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.plan import wishes
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
@@ -147,7 +148,12 @@ def sheet(evaluation_id: int) -> ResponseReturnValue:
     log = ticks.entries(db(), row.id)
     return render_template(
         "plan/sheet.html",
-        **{**data, "parts": sheet_parts(made, evaluation), "standing": ticks.standing(log), "log": log},
+        **{
+            **data,
+            "parts": sheet_parts(made, evaluation),
+            "standing": ticks.standing(log, current_user.name),
+            "log": log,
+        },
     )
 
 
@@ -175,13 +181,13 @@ def tick(evaluation_id: int) -> ResponseReturnValue:
         first = problem.errors()[0]
         return jsonify(problem=f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}"), 422
     kept = [ticks.TickEntry(e.id, **e.model_dump(exclude={"id"})) for e in sent.entries]
-    ticks.keep_entries(db(), row.id, kept, current_user.name)
+    before = ticks.standing(ticks.entries(db(), row.id), current_user.name)
+    for entry in ticks.keep_entries(db(), row.id, kept, current_user.name):
+        if entry.note and not (entry.run_key in before and before[entry.run_key].note == entry.note):
+            note("change", f"a note on the run sheet: {entry.note}", row.id)
     db().flush()
-    standing = ticks.standing(ticks.entries(db(), row.id))
-    return jsonify(
-        kept=[e.entry_id for e in kept],
-        runs={k: {"done": v.done, "note": v.note, "made_at": v.made_at, "by": v.made_by} for k, v in standing.items()},
-    )
+    standing = ticks.standing(ticks.entries(db(), row.id), current_user.name)
+    return jsonify(kept=[e.entry_id for e in kept], runs={k: asdict(v) for k, v in standing.items()})
 
 
 @plan.get("/sheet.pdf")

@@ -91,9 +91,19 @@ function follow(target) {
   else target.focus();
 }
 
-// Escape takes back what is being typed in a cell; nothing is sent.
+// Escape takes back what is being typed in a cell; nothing is sent, and what was longer than a slip can be had back.
+const SLIP = 12;
 function giveUp(field) {
   if (field.matches(".cell") && !field.matches("select")) {
+    const [typed, place] = [field.value, window.levelmoorKey(field)];
+    if (typed !== field.defaultValue && typed.length > SLIP) {
+      offerBack("What you typed was dropped.", () => {
+        const again = window.levelmoorField(place) ?? field;
+        again.value = typed;
+        again.dispatchEvent(new Event("input", { bubbles: true }));
+        again.focus();
+      });
+    }
     field.value = field.defaultValue;
     window.levelmoorForget(field);
   }

@@ -42,7 +42,7 @@ async function lookAgain() {
   acts = kept.map((act) => own.get(act.id) ?? act);
   show();
 }
-others?.addEventListener("message", lookAgain);
+others?.addEventListener("message", ({ data }) => (data ? answers.get(data.path)?.(data.said) : lookAgain()));
 
 // What a page that is gone had on its way waits again: each open page holds a lock of its own.
 navigator.locks?.request(`levelmoor-tab-${tab}`, () => new Promise(() => {}));
@@ -101,8 +101,15 @@ function labelOf(elt, formData) {
   const cell = window.levelmoorCell?.() ?? elt;
   const name = bare(cell.getAttribute?.("aria-label") || cell.labels?.[0]?.textContent || submitter?.textContent);
   const typed = [...formData].filter(([key, value]) => value && !/^(csrf_token|have|seen|entry|shown_)/.test(key));
-  const what = bare(typed.map(([, value]) => value.name ?? value)[0]);
+  const all = typed.map(([, value]) => bare(value.name ?? value));
+  const what = all.reduce((one, other) => (other.length > one.length ? other : one), "");
   return [name || bare(elt.textContent), what].filter(Boolean).join(": ").slice(0, 90);
+}
+// What goes out next is filed under what the screen shows, though the server has not heard of it yet.
+function showOnBench(act) {
+  const name = act.path.match(/\/cell\/hand\/\d+\/(\w+)$/)?.[1];
+  const shown = name && document.querySelector(`#shown [name="shown_${name}"]`);
+  if (shown) shown.value = act.fields.find(([field]) => field === "value")?.[1] ?? shown.value;
 }
 // A form that waits is free for the next, a button is not pressed twice; a cell says that it waits.
 function parked(elt, act, answered = false) {
@@ -122,9 +129,11 @@ function say(words) {
 // -- Entries of the field -----------------------------------------------------------------------------------------------
 
 const answers = new Map(); // where entries go -> what is done with the answer that kept them
+const unheard = new Map(); // where entries went -> the answer that nothing on the page waited for yet
 const MOST = 100; // entries in one go
 export function entries(path, name, answer) {
   answers.set(path, answer);
+  queueMicrotask(() => unheard.has(path) && answer(unheard.get(path)));
   return {
     put: (entry, label) => {
       keep({ id: ident(), user, team, tab, path, page: location.pathname, made: Date.now(), state: "waiting", name, entry, label });
@@ -229,7 +238,10 @@ function settle(batch, said) {
     else if (kept.has(act.entry.id)) drop(act);
     else refuse(act, "The server did not say that it kept this.");
   }
-  answers.get(batch[0].path)?.(said);
+  const { path } = batch[0];
+  if (answers.has(path)) answers.get(path)(said);
+  else unheard.set(path, said);
+  others?.postMessage({ path, said });
 }
 function refuse(act, why) {
   act.state = "refused";
@@ -294,6 +306,7 @@ function mark() {
   for (const act of mine()) {
     if (act.state !== "waiting" || act.page !== location.pathname) continue;
     for (const [key, value] of act.carried ?? []) window.levelmoorPutBack?.(key, value);
+    showOnBench(act);
   }
 }
 document.addEventListener("htmx:afterSettle", mark);

@@ -5,6 +5,7 @@ const TAKEN = /^\/e\/\d+(\/(plan\/sheet|readings(\/\w+)?|trials|tuner|card|tuner
 
 const kept = (url) => url.origin === location.origin && (TAKEN.test(url.pathname) || url.pathname.startsWith("/static/"));
 const FOLDED = /^\/e\/\d+\/open\//; // what is fetched when it is unfolded
+const FONT = "/static/fonts/source-sans-3-latin.woff2"; // which the styles name
 const PART = { headers: { "HX-Request": "true" } };
 
 async function take(address) {
@@ -12,7 +13,7 @@ async function take(address) {
   const answer = await fetch(address, { redirect: "manual" });
   if (!answer.ok) return false;
   const text = await answer.clone().text();
-  await open.addAll(new Set(text.match(/\/static\/[^"']+/g)));
+  await open.addAll(new Set([...text.match(/\/static\/[^"']+/g), FONT]));
   for (const [, folded] of text.matchAll(/data-from="([^"]+)"/g)) {
     const part = await fetch(folded, PART);
     if (part.ok) await open.put(folded, part);
@@ -24,8 +25,8 @@ async function take(address) {
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 self.addEventListener("message", (event) => {
   event.waitUntil(
-    Promise.allSettled(event.data.take.filter((one) => kept(new URL(one))).map(take)).then((all) => {
-      event.source.postMessage({ taken: all.filter((one) => one.value).length });
+    Promise.allSettled([self.clients.claim(), ...event.data.take.filter((one) => kept(new URL(one))).map(take)]).then((all) => {
+      event.source.postMessage({ taken: all.filter((one) => one.value === true).length });
     }),
   );
 });

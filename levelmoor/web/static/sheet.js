@@ -23,6 +23,7 @@ function show(run, stands) {
   run.classList.toggle("ticked", stands.done);
   if (document.activeElement !== run.querySelector("[data-note]")) run.querySelector("[data-note]").value = stands.note;
   const by = stands.by ? `, ${stands.by}` : ", on this device";
+  if (stands.others) run.querySelector("[data-others]").textContent = stands.others.map((one) => one.join(": ")).join("; ");
   run.querySelector("[data-when]").textContent = stands.made_at.slice(0, 16).replace("T", " ") + " UTC" + by;
 }
 

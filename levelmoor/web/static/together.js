@@ -41,12 +41,13 @@ document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig }
   again = setTimeout(show, FAILED_MS);
 });
 
+const WHOLE = { "HX-History-Restore-Request": "true" }; // all of the page, as for who comes back to it
 // What waited here has gone out: the page shows it once it is looked at anew. What is half written stays.
 document.addEventListener("delivered", () => {
   others = true;
   if (document.getElementById("work")) show();
-  else if (!document.activeElement?.matches("input, select, textarea")) location.reload();
-  else tell("What waited here was sent. ");
+  else if (document.querySelector("main script[type=module]")) tell("What waited here was sent. ");
+  else htmx.ajax("GET", location.href, { source: document.body, target: "#main", select: "#main", swap: "outerHTML", headers: WHOLE }).catch(() => {});
 });
 
 // A page with forms half filled is not drawn anew under a hand: it says that it is old.

@@ -217,6 +217,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
 // An answer lands where its target is still on the page: only then is it told to the page before it is put there.
 const landed = new WeakSet();
 document.addEventListener("htmx:beforeSwap", (event) => landed.add(event.detail.xhr));
+window.levelmoorKey = keyOf;
+window.levelmoorField = (key) => byKey().get(key);
 window.levelmoorLanded = (xhr) => landed.has(xhr);
 window.levelmoorBusy = () => busy > 0;
 window.levelmoorSeen = (field, seen) => seenAt.set(keyOf(field), seen);

@@ -4,7 +4,7 @@ navigator.serviceWorker?.register("/sheet-worker.js").catch(() => {});
 // A page that came before there was a worker is handed to it.
 navigator.serviceWorker?.ready.then(async ({ active }) => {
   const here = location.href.split("#")[0];
-  if (!(await caches.match(here))) active.postMessage({ take: [here] });
+  if (!navigator.serviceWorker.controller || !(await caches.match(here))) active.postMessage({ take: [here] });
 });
 
 document.addEventListener("click", async (event) => {
