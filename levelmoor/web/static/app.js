@@ -276,6 +276,29 @@ function foldNarrow() {
 }
 foldNarrow();
 
+// On a telephone the rows of a report's tables stand under each other, each cell with the heading of its column.
+function stack() {
+  for (const table of document.querySelectorAll(".report .plain-table")) {
+    const headings = [...table.querySelectorAll("thead th")].map((one) => one.textContent.replaceAll(/\s+/g, " ").trim());
+    table.classList.toggle("stacked", NARROW.matches && headings.length > 2);
+    if (!table.classList.contains("stacked") || table.dataset.labelled) continue;
+    table.dataset.labelled = "";
+    for (const row of table.tBodies[0]?.rows ?? []) {
+      for (const [n, cell] of [...row.cells].entries()) {
+        if (cell.matches("th")) continue;
+        cell.dataset.column = headings[n] ?? "";
+        const inside = document.createElement("span");
+        inside.className = "cell-said";
+        inside.append(...cell.childNodes);
+        if (inside.textContent.trim() || inside.firstElementChild) cell.append(inside);
+        else cell.replaceChildren();
+      }
+    }
+  }
+}
+NARROW.addEventListener("change", stack);
+stack();
+
 // A table that is wider than the screen says so.
 function markWide() {
   for (const one of document.querySelectorAll(".scroll")) one.toggleAttribute("data-wider", one.scrollWidth > one.clientWidth + 2);
