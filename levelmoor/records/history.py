@@ -169,6 +169,14 @@ def latest(session: Session, team_id: int, evaluation_id: int | None = None) -> 
     return session.scalar(query.order_by(t.AuditEntry.id.desc()).limit(1)) or 0
 
 
+def removal_of(session: Session, kind: str, row_id: int) -> t.AuditEntry | None:
+    """Who removed a row last."""
+    query = select(t.AuditEntry).where(
+        t.AuditEntry.row_kind == kind, t.AuditEntry.row_id == row_id, t.AuditEntry.kind == "removal"
+    )
+    return session.scalar(query.order_by(t.AuditEntry.id.desc()).limit(1))
+
+
 def later_change(session: Session, kind: str, row_id: int, fields: Sequence[str], seen: int) -> t.AuditEntry | None:
     """The last change of a row's field that came after what a page has seen."""
     query = select(t.AuditEntry).where(

@@ -72,7 +72,8 @@ def membership() -> Membership | None:
         if "team" not in session and places:
             session["team"] = places[0].team_id
         # What was done on a page is done in the team that the page was of.
-        of_page = request.headers.get("Levelmoor-Team", session.get("team"), type=int)
+        of_page = request.headers.get("Levelmoor-Team", type=int) or request.form.get("of_team", type=int)
+        of_page = of_page or session.get("team")
         g.membership = next((m for m in places if m.team_id == of_page), None)
     return g.membership  # type: ignore[no-any-return]
 

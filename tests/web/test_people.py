@@ -1,5 +1,6 @@
 """How people come in and go: invitations, sign-ins, passwords, roles, and the record of it all."""
 
+import re
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
@@ -83,16 +84,18 @@ def test_opening_an_account_answers_the_same_whether_or_not_there_is_one(app_wit
     assert client_of(app_without_tokens, stranger).get("/account").status_code == 200  # the old password still
 
 
-def test_who_joins_goes_on_in_the_team_they_had(app_without_tokens, signed_in, stranger, member):
+def test_who_joins_lands_in_the_team_and_a_page_of_the_other_goes_on_in_its_own(
+    app_without_tokens, signed_in, stranger, member
+):
     theirs = client_of(app_without_tokens, stranger)
-    theirs.get("/")
+    own = re.search(r'name="of_team" value="(\d+)"', theirs.get("/").text)[1]
     link = invitation(signed_in, stranger)
     theirs.post(link, data={"answer": "accept"})
-    theirs.post("/evaluations", data={"product": "Where does this land"})
-    assert "Where does this land" in theirs.get("/").text
-    assert "Where does this land" not in signed_in.get("/").text
-    theirs.post("/team-in-hand", data={"team": member.team_id})
+    theirs.post("/evaluations", data={"product": "Where does this land", "of_team": own})
+    assert f'data-team="{member.team_id}"' in theirs.get("/").text
     assert "Where does this land" not in theirs.get("/").text
+    theirs.post("/team-in-hand", data={"team": own})
+    assert "Where does this land" in theirs.get("/").text
 
 
 @pytest.mark.parametrize("end", ["withdrawn", "declined", "taken", "run out"])

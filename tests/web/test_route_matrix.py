@@ -44,6 +44,7 @@ SIGNED_IN = {
     "accounts.team_in_hand": "POST",
     "accounts.leave": "POST",
     "accounts.answer": "POST",
+    "outbox.ready": "GET",
 }
 MEMBERS = {
     "evaluations.listing": "GET",

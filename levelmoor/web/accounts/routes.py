@@ -199,7 +199,8 @@ def team_in_hand() -> ResponseReturnValue:
     if wanted not in [m.team_id for m in current_user.memberships]:
         abort(404)
     session["team"] = wanted
-    return redirect(url_for("evaluations.listing"))
+    back = request.form.get("back", "")
+    return redirect(back if is_own(back) else url_for("evaluations.listing"))
 
 
 @accounts.post("/account/teams/<int:team_id>/leave")
@@ -238,7 +239,9 @@ def answer(token: str) -> ResponseReturnValue:
         return render_template("problem.html", words=words, code=403), 403
     if request.form.get("answer") == "accept":
         records.accept(db(), found, current_user.row, actor())
-        flash(f"You are now a member of {found.team.name}. You are still working in your other team; switch here.")
+        session["team"] = found.team_id
+        flash(f"You are now a member of {found.team.name}, and working in it.")
+        return redirect(url_for("evaluations.listing"))
     else:
         found.ended_at = now()
         record(db(), found.team_id, actor(), "invitation", f"the invitation for {found.email} was declined")

@@ -184,7 +184,7 @@ def tick(evaluation_id: int) -> ResponseReturnValue:
     before = ticks.standing(ticks.entries(db(), row.id), current_user.name)
     for entry in ticks.keep_entries(db(), row.id, kept, current_user.name):
         if entry.note and not (entry.run_key in before and before[entry.run_key].note == entry.note):
-            note("change", f"a note on the run sheet: {entry.note}", row.id)
+            note("addition", f"a note on the run sheet: {entry.note}", row.id)
     db().flush()
     standing = ticks.standing(ticks.entries(db(), row.id), current_user.name)
     return jsonify(kept=[e.entry_id for e in kept], runs={k: asdict(v) for k, v in standing.items()})

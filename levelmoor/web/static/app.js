@@ -116,7 +116,10 @@ document.addEventListener("keydown", (event) => {
     giveUp(document.activeElement);
     return;
   }
-  if (event.target.matches("input, select, textarea")) return;
+  // In the lists of the bench a letter goes on to the next list, and chooses nothing there by what begins with it.
+  const list = event.target.matches("select[data-hotkey]") && /^[a-z]$/.test(event.key);
+  if (event.target.matches("input, select, textarea") && !list) return;
+  if (list && localStorage.getItem(LETTERS) !== "off") event.preventDefault();
   if (readByKey(event) || localStorage.getItem(LETTERS) === "off") return;
   if (event.key === "[" || event.key === "]") {
     const all = [...document.querySelectorAll("[data-sweep]")];
@@ -278,7 +281,7 @@ foldNarrow();
 
 // On a telephone the rows of a report's tables stand under each other, each cell with the heading of its column.
 function stack() {
-  for (const table of document.querySelectorAll(".report .plain-table")) {
+  for (const table of document.querySelectorAll(".report .plain-table, .report .numbers")) {
     const headings = [...table.querySelectorAll("thead th")].map((one) => one.textContent.replaceAll(/\s+/g, " ").trim());
     table.classList.toggle("stacked", NARROW.matches && headings.length > 2);
     if (!table.classList.contains("stacked") || table.dataset.labelled) continue;

@@ -12,6 +12,7 @@ export function offerBack(words, act = () => {}) {
     act();
     if (!undo.hasAttribute("hx-post")) line.remove();
   });
+  undo.addEventListener("htmx:afterRequest", (event) => event.detail.successful && line.remove());
   const close = document.createElement("button");
   close.className = "plain";
   close.textContent = "✕";

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from flask import Flask, abort, request
+from flask import Flask, abort, make_response, render_template, request
+from flask_login import current_user
 
 from levelmoor.core.claims.claim_conflicts import Conflict, conflicts
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
@@ -16,7 +17,7 @@ from levelmoor.core.model.usability import PROFILES
 from levelmoor.core.plan import cautions
 from levelmoor.core.words.figures import format_range
 from levelmoor.formats.columns import FREQUENCY_UNITS, KIND_WORDS, ROLE_WORDS
-from levelmoor.records import intake, store
+from levelmoor.records import history, intake, store
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import latest_round
 from levelmoor.records.bench import TeamRows, team_rows
@@ -35,10 +36,23 @@ CONFLICTS_SHOWN = 12
 def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
     row = store.evaluation(db(), team().id, evaluation_id)
     if row is None:
-        abort(404)
+        elsewhere = _elsewhere(evaluation_id) if request.method == "GET" else ""
+        abort(make_response(elsewhere, 404) if elsewhere else 404)
     if request.method == "GET":
         store.know_what_is_not_there(db(), row)
     return row
+
+
+def _elsewhere(evaluation_id: int) -> str:
+    """The page that leads to an evaluation of another of one's teams, or back to one that was removed."""
+    row = db().get(t.Evaluation, evaluation_id)
+    mine = {m.team_id: m.team for m in current_user.memberships}
+    if row is None or row.team_id not in mine:
+        return ""
+    if row.team_id != team().id:
+        return "" if row.deleted_at else render_template("workbench/elsewhere.html", row=row, team=mine[row.team_id])
+    gone = history.removal_of(db(), "evaluation", row.id)
+    return render_template("workbench/removed.html", row=row, gone=gone)
 
 
 def state_of_request() -> State:
