@@ -42,6 +42,45 @@ def test_what_is_half_written_is_there_again(bench, way):
     assert half(bench) == ("SWR < 2 4", "The choke")
 
 
+def test_a_half_typed_cell_outlives_the_tab_and_looks_unsent(bench):
+    cell(bench, "Limit").fill("")
+    cell(bench, "Limit").press_sequentially("1.7")
+    again = bench.context.new_page()
+    bench.close()
+    again.goto(bench.url)
+    limit = again.locator('tr.opened [aria-label^="Limit of"]').first
+    expect(limit).to_have_value("1.7")
+    assert limit.get_attribute("data-half") is not None
+    limit.focus()
+    with again.expect_response("**/cell/claim/**"):
+        limit.press("Tab")
+    expect(limit).not_to_have_attribute("data-half", "")
+
+
+def test_escape_in_a_long_text_can_be_undone(bench):
+    condition = cell(bench, "Other condition")
+    condition.press_sequentially("on a mast of six metres, in the open")
+    condition.press("Escape")
+    assert condition.input_value() == ""
+    bench.locator("#removed", has_text="What you typed was dropped").get_by_role("button", name="Undo").click()
+    assert condition.input_value() == "on a mast of six metres, in the open"
+
+
+def test_a_half_written_note_of_the_run_sheet_is_there_again(page, maker, member):
+    begin_evaluation(page, maker, member, limit=1.5, calibrated=True)
+    address = f"{page.url}/plan/sheet"
+    page.goto(address)
+    note = page.get_by_label("Note on run 1")
+    note.press_sequentially("gusts from")
+    page.reload()
+    assert note.input_value() == "gusts from"
+    note.focus()
+    note.press("Tab")
+    page.locator("[data-when]", has_text="UTC").first.wait_for()
+    page.reload()
+    assert (note.input_value(), note.get_attribute("data-half")) == ("gusts from", None)
+
+
 def end_sign_ins(maker, member):
     with maker.begin() as session:
         user = session.scalar(select(t.User).where(t.User.email == member.email))

@@ -21,7 +21,7 @@ function show(run, stands) {
   tick.setAttribute("aria-pressed", String(stands.done));
   tick.textContent = stands.done ? "Done" : "Tick it off";
   run.classList.toggle("ticked", stands.done);
-  if (document.activeElement !== run.querySelector("[data-note]")) run.querySelector("[data-note]").value = stands.note;
+  if (!run.querySelector("[data-note]").matches(":focus, [data-half]")) run.querySelector("[data-note]").value = stands.note;
   const by = stands.by ? `, ${stands.by}` : ", on this device";
   if (stands.others) run.querySelector("[data-others]").textContent = stands.others.map((one) => one.join(": ")).join("; ");
   run.querySelector("[data-when]").textContent = stands.made_at.slice(0, 16).replace("T", " ") + " UTC" + by;
@@ -52,5 +52,25 @@ sheet.addEventListener("click", (event) => {
   enter(tick.closest("[data-run]"));
 });
 sheet.addEventListener("change", (event) => {
-  if (event.target.matches("[data-note]")) enter(event.target.closest("[data-run]"));
+  if (!event.target.matches("[data-note]")) return;
+  keepHalf(event.target, "");
+  enter(event.target.closest("[data-run]"));
 });
+
+// A note that is half written is there again after a reload, and is entered once its field is left.
+const halfOf = (note) => `levelmoor-typed-${document.body.dataset.user}-note-${note.closest("[data-run]").dataset.run}-${sheet.dataset.evaluation}`;
+function keepHalf(note, words) {
+  note.toggleAttribute("data-half", Boolean(words));
+  if (words) localStorage.setItem(halfOf(note), words);
+  else localStorage.removeItem(halfOf(note));
+}
+sheet.addEventListener("input", (event) => event.target.matches("[data-note]") && keepHalf(event.target, event.target.value));
+sheet.addEventListener("focusout", (event) => {
+  if (event.target.matches("[data-note][data-half]")) event.target.dispatchEvent(new Event("change", { bubbles: true }));
+});
+for (const note of sheet.querySelectorAll("[data-note]")) {
+  const half = localStorage.getItem(halfOf(note));
+  if (half === null) continue;
+  note.value = half;
+  note.setAttribute("data-half", "");
+}

@@ -297,6 +297,7 @@ document.addEventListener("htmx:afterSettle", () => {
     if (!field || valueOf(field) === value) continue;
     if (field.matches("select") && ![...field.options].some((one) => one.value === value)) continue;
     field[ticked(field) ? "checked" : "value"] = value;
+    if (unsent.has(key) && field.matches(".cell")) field.dataset.half = "";
     field.dispatchEvent(new Event("kept", { bubbles: true }));
   }
   const field = place && here.get(place[0]);
