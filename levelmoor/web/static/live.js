@@ -134,12 +134,19 @@ function follow() {
     }
     if (!held) draw(latest);
   });
-  source.addEventListener("error", () => {
-    if (source.readyState === EventSource.CLOSED) return;
-    status.textContent = "No connection to the server; trying again. What you saved is safe.";
-    status.className = "live-status wrong";
-  });
+  source.addEventListener("error", unheard);
+  if (!navigator.onLine) unheard();
 }
+function unheard() {
+  if (source.readyState === EventSource.CLOSED && navigator.onLine) return; // the server refused it: it has said why
+  const status = box.querySelector(".live-status");
+  status.textContent = navigator.onLine
+    ? "No connection to the server; trying again. What you saved is safe."
+    : "No signal. Live sweeping needs the server; the run sheet, readings and trials work without it.";
+  status.className = "live-status wrong";
+}
+addEventListener("online", () => box && follow());
+addEventListener("offline", () => box && unheard());
 
 async function sweepThis() {
   const { low, high, points } = Object.fromEntries(new FormData(form));

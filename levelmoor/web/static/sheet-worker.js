@@ -8,12 +8,23 @@ const FOLDED = /^\/e\/\d+\/open\//; // what is fetched when it is unfolded
 const FONT = "/static/fonts/source-sans-3-latin.woff2"; // which the styles name
 const PART = { headers: { "HX-Request": "true" } };
 
+// A script brings what it imports.
+async function takeAsset(open, address, seen = new Set()) {
+  if (seen.has(address)) return;
+  seen.add(address);
+  const answer = await fetch(address);
+  if (!answer.ok) return;
+  await open.put(address, answer.clone());
+  if (!/\.js($|\?)/.test(address) || address.includes("htmx.min")) return;
+  for (const [, name] of (await answer.text()).matchAll(/^(?:import|export) .*?"\.\/([\w-]+\.js)"/gm)) await takeAsset(open, `/static/${name}`, seen);
+}
+
 async function take(address) {
   const open = await caches.open(shelf);
   const answer = await fetch(address, { redirect: "manual" });
   if (!answer.ok) return false;
   const text = await answer.clone().text();
-  await open.addAll(new Set([...text.match(/\/static\/[^"']+/g), FONT]));
+  await Promise.all([...new Set([...text.match(/\/static\/[^"']+/g), FONT])].map((one) => takeAsset(open, one)));
   for (const [, folded] of text.matchAll(/data-from="([^"]+)"/g)) {
     const part = await fetch(folded, PART);
     if (part.ok) await open.put(folded, part);
