@@ -1,6 +1,7 @@
 """Nothing typed is lost: slips, answers on their way, pages that are left."""
 
 import pytest
+from playwright.sync_api import expect
 
 from levelmoor.web import waiting
 from tests.browser.steps import answered, cell, drop, hold_back, judged_by
@@ -163,3 +164,16 @@ def test_a_claim_sent_while_many_change_the_same_is_taken_in_the_end(bench, monk
     monkeypatch.undo()
     cell(bench, "Windows", 1).wait_for()
     assert line.input_value() == ""
+
+
+def test_a_cell_whose_answer_brings_it_anew_shows_what_was_kept(bench):
+    """The server writes it as it is kept, not as it was typed."""
+    bench.goto(f"{bench.url.split('?')[0]}/tuner")
+    bench.locator("#fold-network > summary").click()
+    bench.get_by_role("button", name="Add network").click()
+    table = bench.get_by_label("Table of coil")
+    table.fill("50: 9.0;0: 1.50 ;100 20")
+    table.press("Tab")
+    expect(table).to_have_value("0 1.5; 50 9; 100 20")
+    bench.wait_for_timeout(300)
+    assert table.input_value() == "0 1.5; 50 9; 100 20"

@@ -56,7 +56,8 @@ class LearntMark:
             seen = f"seen in {counted(self.settings, 'setting')}" if self.settings else "not seen"
             return f"{self.knob} {self.mark:g}: kept at {self.before:.3g} {self.unit}, {seen}"
         seen = counted(self.settings, "setting")
-        return f"{self.knob} {self.mark:g}: {self.value:.3g} ± {2 * self.u:.1g} {self.unit} from {seen}"
+        expanded = float(f"{2 * self.u:.1g}")
+        return f"{self.knob} {self.mark:g}: {self.value:.3g} ± {expanded:g} {self.unit} from {seen}"
 
 
 @dataclass(frozen=True)

@@ -211,7 +211,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
     answered.set(key, seen);
     if (!landed.has(xhr) && typed.get(key) === value) typed.delete(key);
     seenAt.delete(key);
-    if (here.get(key)?.matches("input.cell, textarea.cell")) here.get(key).defaultValue = value; // what Escape goes back to
+    // What Escape goes back to, where the answer brings no cell of its own.
+    if (here.get(key)?.matches("input.cell[hx-swap=none], textarea.cell[hx-swap=none]")) here.get(key).defaultValue = value;
   }
 });
 // An answer lands where its target is still on the page: only then is it told to the page before it is put there.
