@@ -156,7 +156,7 @@ def usual_loss(frequency_hz: float, load_ohm: complex) -> tuple[float, float] | 
     """The share that a usual T network at its best lets through into a load, with a Q low and high for its kind; None
     where it does not match the load."""
     network = generic_network(NetworkKind.T)
-    best = solutions(network, frequency_hz, load_ohm, positions=60)[0]
+    best = solutions(network, frequency_hz, load_ohm, most=1)[0]
     if best.swr > FINE_SWR:
         return None
     ends = [

@@ -222,7 +222,9 @@ def _different(network: Network, marks: Sequence[Mapping[Part, float]], most: in
     every = np.array([[one[p] for p in network.parts] for one in marks]) / spans
     kept: list[int] = []
     for i, one in enumerate(every):
-        if len(kept) < most and (not kept or np.min(np.max(np.abs(every[kept] - one), axis=1)) > APART):
+        if len(kept) == most:
+            break
+        if not kept or np.min(np.max(np.abs(every[kept] - one), axis=1)) > APART:
             kept.append(i)
     return [marks[i] for i in kept]
 
