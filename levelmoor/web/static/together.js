@@ -42,12 +42,15 @@ document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig }
 });
 
 const WHOLE = { "HX-History-Restore-Request": "true" }; // all of the page, as for who comes back to it
-// What waited here has gone out: the page shows it once it is looked at anew. What is half written stays.
+// What waited here has gone out: the page shows it once it is looked at anew. What is half written stays. Pages for the
+// hand hold their parts themselves.
 document.addEventListener("delivered", () => {
   others = true;
   if (document.getElementById("work")) show();
-  else if (document.querySelector("main script[type=module]")) tell("What waited here was sent. ");
-  else htmx.ajax("GET", location.href, { source: document.body, target: "#main", select: "#main", swap: "outerHTML", headers: WHOLE }).catch(() => {});
+  else if (!document.querySelector("main.hand, main.sheet"))
+    htmx.ajax("GET", location.href, { source: document.body, target: "#main", select: "#main", swap: "outerHTML", headers: WHOLE }).catch(() => {});
+  else if (document.activeElement?.matches("input, select, textarea")) tell("This page has changed. ");
+  else location.reload();
 });
 
 // A page with forms half filled is not drawn anew under a hand: it says that it is old.
