@@ -158,7 +158,7 @@ def _one_change_after_the_other() -> None:
 def _once(act: str) -> None:
     """What a browser sends once more, because no answer reached it, was done already."""
     if act and not first_time(db(), act[:40], current_user.id):
-        abort(Response("", 200, {"HX-Reswap": "none"}))
+        abort(Response("", 200, {"HX-Reswap": "none", "Levelmoor-Known": "1"}))
 
 
 def install(app: Flask) -> None:

@@ -1,12 +1,14 @@
 // What is entered in the field goes into the outbox at once, and by it to the server as soon as there is a signal.
 
-import { entries as entriesOf, ident } from "./outbox.js";
+import { entries as entriesOf, ident, sentAt } from "./outbox.js";
 
 export { ident };
 
-// `name` is what the entries are called on their way, `said` what is done with the answer that kept them; with `asks` the
-// server is asked also where nothing waits, for what others entered.
-export function fieldQueue({ address, name, said, label = () => "", changed = () => {}, asks = false }) {
+// `name` is what the entries are called on their way, `said` what is done with the answer that kept them. Where something
+// reached the server while this page was on its way here, the server is asked once for it; where the page `follows`, again
+// and again for what others enter.
+const JUST_MS = 10_000;
+export function fieldQueue({ address, name, said, label = () => "", changed = () => {}, follows = false }) {
   const signal = document.getElementById("signal");
   const headers = () => ({ "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) });
   let waited = false;
@@ -39,11 +41,11 @@ export function fieldQueue({ address, name, said, label = () => "", changed = ()
       say("You are offline; entries are kept on this device.");
     }
   }
-  if (asks) {
+  if (follows) {
     setInterval(ask, 20_000);
     addEventListener("online", ask);
-    ask();
   }
+  if (follows || Date.now() - sentAt(address) < JUST_MS) queueMicrotask(ask);
   queueMicrotask(stands);
   return { ...queue, put: (entry) => queue.put(entry, label(entry)) };
 }

@@ -11,11 +11,11 @@ const tab = ident();
 // -- What is kept -------------------------------------------------------------------------------------------------------
 
 // An act: who did it, where it goes and what it carries; `state` is going, waiting or refused. A browser that keeps
-// nothing has it as long as the page is open.
-const shelf = await openDB("levelmoor-outbox", 1, {
+// nothing has it as long as the page is open. Nothing waits for the shelf: what is done before it is open is put there then.
+const shelf = openDB("levelmoor-outbox", 1, {
   upgrade: (made) => made.createObjectStore("acts", { keyPath: "n" }),
 }).catch(() => null);
-let acts = (await shelf?.getAll("acts")) ?? [];
+let acts = [];
 const others = "BroadcastChannel" in window ? new BroadcastChannel("levelmoor-outbox") : null;
 const mine = () => acts.filter((act) => act.user === user);
 const waits = (act) => act.user === user && act.state === "waiting";
@@ -24,20 +24,21 @@ let last = 0;
 function keep(act) {
   act.n ??= last = Math.max(Date.now() * 1000, last + 1);
   if (!acts.includes(act)) acts.push(act);
-  told(shelf?.put("acts", act));
+  told((open) => open.put("acts", act));
 }
 function drop(act) {
   acts = acts.filter((one) => one !== act);
   window.levelmoorDelivered?.(act.carried ?? []);
-  told(shelf?.delete("acts", act.n));
+  told((open) => open.delete("acts", act.n));
 }
-function told(kept) {
-  kept?.then(() => others?.postMessage(""));
+function told(change) {
+  shelf.then((open) => open && change(open)).then(() => others?.postMessage(""));
   show();
 }
 async function lookAgain() {
-  if (!shelf) return;
-  const kept = await shelf.getAll("acts");
+  const open = await shelf;
+  if (!open) return;
+  const kept = await open.getAll("acts");
   const own = new Map(acts.filter((act) => act.tab === tab && act.state === "going").map((act) => [act.id, act]));
   acts = kept.map((act) => own.get(act.id) ?? act);
   show();
@@ -186,7 +187,8 @@ async function sendAll() {
       else soon();
       break;
     }
-    sent ||= !next.entry && way === "done";
+    // What was done already while another page was open, this one shows as it is.
+    sent ||= !next.entry && (way === "done" || (way === "known" && next.page === location.pathname));
     pause = FIRST_MS;
   }
   if (!pass) soon();
@@ -228,9 +230,12 @@ async function send(batch, pass) {
   if (way === "refused") refuse(act, reasonIn(await answer.text()));
   if (way === "done" && act.entry) settle(batch, await answer.json());
   else if (way === "done") drop(act);
-  return way;
+  return way === "done" && answer.headers.get("Levelmoor-Known") ? "known" : way;
 }
+// When entries were kept last: a page that was drawn just before does not show them.
+export const sentAt = (path) => Number(localStorage.getItem(`levelmoor-sent-${path}`) ?? 0);
 function settle(batch, said) {
+  localStorage.setItem(`levelmoor-sent-${batch[0].path}`, Date.now());
   const kept = new Set(said.kept ?? []);
   for (const act of batch) {
     const why = said.refused?.[act.entry.id];
@@ -311,4 +316,4 @@ function mark() {
 }
 document.addEventListener("htmx:afterSettle", mark);
 show();
-takeOver().then(flush);
+lookAgain().then(takeOver).then(flush);

@@ -30,7 +30,8 @@ function show(run, stands) {
 const queue = fieldQueue({
   address: sheet.dataset.ticks,
   name: "entries",
-  asks: true,
+  follows: true,
+  changed: () => queueMicrotask(showWaiting),
   label: (entry) => `${entry.done ? "Done" : "Not done"}${entry.note ? `: ${entry.note}` : ""}`,
   said({ runs }) {
     const own = new Set(queue.waiting().map((entry) => entry.run_key));
@@ -41,9 +42,11 @@ const queue = fieldQueue({
   },
 });
 
-for (const entry of queue.waiting()) {
-  const run = sheet.querySelector(`[data-run="${CSS.escape(entry.run_key)}"]`);
-  if (run) show(run, entry);
+function showWaiting() {
+  for (const entry of queue.waiting()) {
+    const run = sheet.querySelector(`[data-run="${CSS.escape(entry.run_key)}"]`);
+    if (run) show(run, entry);
+  }
 }
 sheet.addEventListener("click", (event) => {
   const tick = event.target.closest("[data-tick]");
