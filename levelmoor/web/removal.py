@@ -70,7 +70,7 @@ def undo(kind: str, row_id: int) -> ResponseReturnValue:
     if home is not None:
         report = store.report_of(db(), home.id)
         refresh_card(home, len(report.revisions) if report else 0)
-    return "", 200, {"HX-Trigger": "delivered"}
+    return "", 200, {"HX-Trigger": "redraw"}
 
 
 def _came_meanwhile(row: Any, name: str) -> bool:

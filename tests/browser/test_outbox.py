@@ -125,6 +125,21 @@ def test_what_others_changed_meanwhile_is_asked_about(bench, maker):
     assert kept(maker, LIMIT) == 1.8
 
 
+def test_a_wrong_file_and_a_slip_that_waited_say_what_is_wrong(bench):
+    bench.context.set_offline(True)
+    write(bench, "one and a half")
+    drop(bench, "holiday.txt", "milk\nbread\n")
+    says(bench, "2 waiting")
+    back_on(bench)
+    says(bench, "2 refused")
+    bench.locator("#outbox summary").click()
+    bench.locator("#outbox li", has_text='"one and a half" is not a number').wait_for()
+    bench.locator("#outbox li", has_text="holiday.txt was refused: holiday.txt was rejected. Line 2").wait_for()
+    for _ in range(2):
+        bench.locator("#outbox").get_by_role("button", name="Drop").first.click()
+    says(bench, "All kept")
+
+
 # -- Two laptops and a telephone, with a signal that comes and goes ---------------------------------------------------
 
 ACTS = int(os.environ.get("LEVELMOOR_ACTS", "60"))
@@ -157,9 +172,9 @@ def settled(page):
     """Everything is online again: what waits is sent, what is refused is sent all the same."""
     for _ in range(60):
         back_on(page)
-        if page.locator("#outbox.wrong").count():
+        if page.locator("#outbox .wrong").count():
             page.evaluate(
-                "document.querySelectorAll('#outbox li button:first-of-type').forEach((b) => b.textContent === 'Send anyway' && b.click())"
+                "document.querySelectorAll('#outbox li button').forEach((b) => b.textContent === 'Send anyway' && b.click())"
             )
         with suppress(AssertionError):
             expect(page.locator("#outbox summary")).to_have_text("All kept", timeout=1000)

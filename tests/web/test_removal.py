@@ -68,7 +68,7 @@ def test_what_was_removed_is_had_back(signed_in, everything, maker):
         with maker() as session:
             last = session.query(t.AuditEntry).filter_by(kind="restored").order_by(t.AuditEntry.id.desc()).first()
             came[kind] = gone, fresh, session.get(model, ident).deleted_at, bool(last.what)
-    assert came == dict.fromkeys(MODELS, (True, "delivered", None, True))
+    assert came == dict.fromkeys(MODELS, (True, "redraw", None, True))
 
 
 def test_editing_what_somebody_removed_says_so(signed_in, everything):

@@ -19,7 +19,7 @@ from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.words.counting import counted
 
 SHOWN = 1e-5
-"""Values of a table are shown rounded to this share: a smaller difference is no correction."""
+"""The page rounds the values of a table to about this share, so a smaller difference is not a correction."""
 Seen = tuple[float, Mapping[Part, float], complex, complex]
 """What a table is learnt from: frequency in Hz, the marks, the load in ohm, the reflection seen at the input."""
 UNEXPLAINED = 0.1

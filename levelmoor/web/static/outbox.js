@@ -26,9 +26,9 @@ function keep(act) {
   if (!acts.includes(act)) acts.push(act);
   told((open) => open.put("acts", act));
 }
-function drop(act) {
+function drop(act, done = true) {
   acts = acts.filter((one) => one !== act);
-  window.levelmoorDelivered?.(act.carried ?? []);
+  if (done) window.levelmoorDelivered?.(act.carried ?? []); // what was refused stays as it was typed
   told((open) => open.delete("acts", act.n));
 }
 function told(change) {
@@ -83,7 +83,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
   const act = acts.find((one) => one.id === requestConfig.headers["Levelmoor-Act"]);
   if (!act) return;
   const way = wayOf(xhr.status, (name) => xhr.getResponseHeader(name));
-  if (way !== "later" && way !== "signedout") return drop(act); // the page itself shows what was answered
+  if (way !== "later" && way !== "signedout") return drop(act, way === "done"); // the page itself shows what was answered
   act.state = "waiting";
   keep(act);
   parked(requestConfig.elt, act, Boolean(xhr.status));
@@ -98,11 +98,13 @@ function wayOf(status, header) {
 }
 function labelOf(elt, formData) {
   const bare = (words) => words?.replaceAll(/\s+/g, " ").trim() ?? "";
+  const files = [...formData].flatMap(([, value]) => (value instanceof File && value.name ? [value.name] : []));
+  if (files.length) return files.join(", ").slice(0, 90);
   const submitter = elt.matches?.("form") ? elt.querySelector("button:not([type=button])") : null;
   const cell = window.levelmoorCell?.() ?? elt;
   const name = bare(cell.getAttribute?.("aria-label") || cell.labels?.[0]?.textContent || submitter?.textContent);
-  const typed = [...formData].filter(([key, value]) => value && !/^(csrf_token|have|seen|entry|shown_)/.test(key));
-  const all = typed.map(([, value]) => bare(value.name ?? value));
+  const typed = [...formData].filter(([key, value]) => value && !(value instanceof File) && !/^(csrf_token|have|seen|entry|shown_)/.test(key));
+  const all = typed.map(([, value]) => bare(value));
   const what = all.reduce((one, other) => (other.length > one.length ? other : one), "");
   return [name || bare(elt.textContent), what].filter(Boolean).join(": ").slice(0, 90);
 }
@@ -120,11 +122,17 @@ function parked(elt, act, answered = false) {
   } else if (elt.matches?.("button")) elt.disabled = true;
   if (!answered) say(navigator.onLine ? "The server does not answer. What you did is kept on this device and is sent by itself." : "No signal. What you did is kept on this device and is sent by itself.");
 }
+let lastSaid = "";
 function say(words) {
   const said = document.getElementById("said");
   if (!said) return;
   said.className = "said";
-  said.textContent = words;
+  said.textContent = lastSaid = words;
+}
+function saidNoMore() {
+  const said = document.getElementById("said");
+  if (lastSaid && said?.textContent === lastSaid) said.replaceChildren();
+  lastSaid = "";
 }
 
 // -- Entries of the field -----------------------------------------------------------------------------------------------
@@ -192,7 +200,8 @@ async function sendAll() {
     pause = FIRST_MS;
   }
   if (!pass) soon();
-  if (sent) document.dispatchEvent(new Event("delivered"));
+  if (!acts.some(waits)) saidNoMore();
+  if (sent) document.dispatchEvent(new Event("redraw"));
 }
 
 async function passNow() {
@@ -227,15 +236,16 @@ async function send(batch, pass) {
   }
   const way = answer.type === "opaqueredirect" ? "done" : wayOf(answer.status, (name) => answer.headers.get(name));
   if (way === "refused" && batch.length > 1) return send([act], pass); // the others are heard by themselves
-  if (way === "refused") refuse(act, reasonIn(await answer.text()));
-  if (way === "done" && act.entry) settle(batch, await answer.json());
-  else if (way === "done") drop(act);
-  return way === "done" && answer.headers.get("Levelmoor-Known") ? "known" : way;
+  if (way === "refused") refuse(act, reasonIn(await answer.text(), ANY_PROBLEM) || "The server gave no reason.");
+  if (way !== "done") return way;
+  if (act.entry) settle(batch, await answer.json());
+  else acknowledge(act, reasonIn(await answer.text(), "#problems [role=alert]"));
+  return answer.headers.get("Levelmoor-Known") ? "known" : way;
 }
 // When entries were kept last: a page that was drawn just before does not show them.
-export const sentAt = (path) => Number(localStorage.getItem(`levelmoor-sent-${path}`) ?? 0);
+export const sentAt = (path) => Number(sessionStorage.getItem(`levelmoor-sent-${path}`) ?? 0);
 function settle(batch, said) {
-  localStorage.setItem(`levelmoor-sent-${batch[0].path}`, Date.now());
+  sessionStorage.setItem(`levelmoor-sent-${batch[0].path}`, Date.now());
   const kept = new Set(said.kept ?? []);
   for (const act of batch) {
     const why = said.refused?.[act.entry.id];
@@ -248,17 +258,23 @@ function settle(batch, said) {
   else unheard.set(path, said);
   others?.postMessage({ path, said });
 }
+// Of several files some may be kept and others rejected: those are said, and there is nothing to send again.
+function acknowledge(act, rejected) {
+  if (!rejected) return drop(act);
+  act.fields = null;
+  refuse(act, rejected);
+}
 function refuse(act, why) {
   act.state = "refused";
   act.why = why;
   keep(act);
 }
-function reasonIn(text) {
+const ANY_PROBLEM = ".conflict, [role=alert], .wrong, .said";
+function reasonIn(text, where) {
   if (text.startsWith("{")) return JSON.parse(text).problem ?? "";
-  const page = new DOMParser().parseFromString(text, "text/html");
-  const said = page.querySelector(".conflict, [role=alert], .wrong, .said");
+  const said = new DOMParser().parseFromString(text, "text/html").querySelector(where);
   for (const one of said?.querySelectorAll("button") ?? []) one.remove();
-  return (said ?? page.body).textContent.replaceAll(/\s+/g, " ").trim().slice(0, 400);
+  return said?.textContent.replaceAll(/\s+/g, " ").trim().slice(0, 400) ?? "";
 }
 
 addEventListener("online", flush);
@@ -276,7 +292,7 @@ function show() {
   const summary = box.querySelector("summary");
   const now = words.join(", ") || "All kept";
   if (summary.textContent !== now) summary.textContent = now;
-  box.classList.toggle("wrong", refused.length > 0);
+  summary.classList.toggle("wrong", refused.length > 0);
   box.querySelector("ul").replaceChildren(...[...refused, ...waiting].map(line));
   box.querySelector("[data-none]").hidden = words.length > 0;
   mark();
@@ -287,14 +303,16 @@ function line(act) {
   const place = document.createElement("a");
   place.href = act.page;
   place.textContent = act.label || "Something you did";
+  const does = document.createElement("p");
+  does.className = "row-of";
   item.append(place, act.state === "refused" ? ` was refused: ${act.why} ` : " is waiting to be sent. ");
-  const button = (words, does) => {
+  const button = (words, act) => {
     const made = document.createElement("button");
     made.textContent = words;
-    made.addEventListener("click", does);
-    item.append(made, " ");
+    made.addEventListener("click", act);
+    does.append(made);
   };
-  if (act.state === "refused") {
+  if (act.state === "refused" && (act.fields || act.entry)) {
     button("Send anyway", () => {
       act.fields = act.fields?.filter(([name]) => name !== "seen"); // what the others changed is known now
       act.state = "waiting";
@@ -302,7 +320,11 @@ function line(act) {
       flush();
     });
   }
-  button("Drop", () => drop(act));
+  button("Drop", () => {
+    drop(act);
+    document.dispatchEvent(new Event("redraw"));
+  });
+  item.append(does);
   return item;
 }
 // A cell shows what was written in it, also where the page is older, and says that it waits.

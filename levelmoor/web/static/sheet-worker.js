@@ -1,12 +1,18 @@
 // Keeps the pages of an evaluation that were opened, or taken along, on this device, so that they open without a signal.
 // Only these and the assets.
 const shelf = "levelmoor-sheet-1";
-const TAKEN = /^\/e\/\d+(\/(plan\/sheet|readings(\/\w+)?|trials|tuner|card|tuner\/card|adjust|live|pictures|bench|plan|through|emissions|on-air))?$/;
-
-const kept = (url) => url.origin === location.origin && (TAKEN.test(url.pathname) || url.pathname.startsWith("/static/"));
+const OF_EVALUATION = /^\/e\/\d+(\/|$)/;
 const FOLDED = /^\/e\/\d+\/open\//; // what is fetched when it is unfolded
 const FONT = "/static/fonts/source-sans-3-latin.woff2"; // which the styles name
 const PART = { headers: { "HX-Request": "true" } };
+
+function kept({ method, mode, url }) {
+  const { origin, pathname } = new URL(url);
+  if (method !== "GET" || origin !== location.origin) return false;
+  return pathname.startsWith("/static/") || (mode === "navigate" ? OF_EVALUATION : FOLDED).test(pathname);
+}
+// What is downloaded from an evaluation is no page of it.
+const isPage = (answer) => answer.ok && !answer.redirected && !answer.headers.get("Content-Disposition")?.startsWith("attachment");
 
 // A script brings what it imports.
 async function takeAsset(open, address, seen = new Set()) {
@@ -21,8 +27,9 @@ async function takeAsset(open, address, seen = new Set()) {
 
 async function take(address) {
   const open = await caches.open(shelf);
+  if (!OF_EVALUATION.test(new URL(address).pathname)) return false;
   const answer = await fetch(address, { redirect: "manual" });
-  if (!answer.ok) return false;
+  if (!isPage(answer)) return false;
   const text = await answer.clone().text();
   await Promise.all([...new Set([...text.match(/\/static\/[^"']+/g), FONT])].map((one) => takeAsset(open, one)));
   for (const [, folded] of text.matchAll(/data-from="([^"]+)"/g)) {
@@ -36,22 +43,21 @@ async function take(address) {
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 self.addEventListener("message", (event) => {
   event.waitUntil(
-    Promise.allSettled([self.clients.claim(), ...event.data.take.filter((one) => kept(new URL(one))).map(take)]).then((all) => {
+    Promise.allSettled([self.clients.claim(), ...event.data.take.map(take)]).then((all) => {
       event.source.postMessage({ taken: all.filter((one) => one.value === true).length });
     }),
   );
 });
 self.addEventListener("fetch", (event) => {
-  const url = new URL(event.request.url);
-  if (url.pathname === "/sign-out") event.waitUntil(caches.delete(shelf));
-  const part = FOLDED.test(url.pathname);
-  if (event.request.method !== "GET" || !(part || (kept(url) && !event.request.headers.get("HX-Request")))) return;
+  const { pathname } = new URL(event.request.url);
+  if (pathname === "/sign-out") event.waitUntil(caches.delete(shelf));
+  if (!kept(event.request)) return;
   event.respondWith(
     fetch(event.request)
       .then(async (answer) => {
-        if (answer.ok && !answer.redirected) await (await caches.open(shelf)).put(event.request, answer.clone());
+        if (isPage(answer)) await (await caches.open(shelf)).put(event.request, answer.clone());
         return answer;
       })
-      .catch(async () => (await caches.match(event.request, { ignoreSearch: url.pathname.startsWith("/e/"), ignoreVary: true })) ?? Response.error()),
+      .catch(async () => (await caches.match(event.request, { ignoreSearch: OF_EVALUATION.test(pathname), ignoreVary: true })) ?? Response.error()),
   );
 });

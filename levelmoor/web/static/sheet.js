@@ -56,24 +56,10 @@ sheet.addEventListener("click", (event) => {
 });
 sheet.addEventListener("change", (event) => {
   if (!event.target.matches("[data-note]")) return;
-  keepHalf(event.target, "");
+  window.levelmoorForget(event.target); // it is in the outbox now
   enter(event.target.closest("[data-run]"));
 });
-
-// A note that is half written is there again after a reload, and is entered once its field is left.
-const halfOf = (note) => `levelmoor-typed-${document.body.dataset.user}-note-${note.closest("[data-run]").dataset.run}-${sheet.dataset.evaluation}`;
-function keepHalf(note, words) {
-  note.toggleAttribute("data-half", Boolean(words));
-  if (words) localStorage.setItem(halfOf(note), words);
-  else localStorage.removeItem(halfOf(note));
-}
-sheet.addEventListener("input", (event) => event.target.matches("[data-note]") && keepHalf(event.target, event.target.value));
-sheet.addEventListener("focusout", (event) => {
-  if (event.target.matches("[data-note][data-half]")) event.target.dispatchEvent(new Event("change", { bubbles: true }));
+sheet.addEventListener("submit", (event) => {
+  event.preventDefault();
+  event.target.querySelector("[data-note]").blur();
 });
-for (const note of sheet.querySelectorAll("[data-note]")) {
-  const half = localStorage.getItem(halfOf(note));
-  if (half === null) continue;
-  note.value = half;
-  note.setAttribute("data-half", "");
-}

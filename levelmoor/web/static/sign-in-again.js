@@ -17,7 +17,7 @@ function ask(send) {
 }
 document.addEventListener("signedout", (event) => ask(event.detail));
 document.addEventListener("htmx:responseError", ({ detail: { xhr, requestConfig } }) => {
-  if (xhr.status === 401 && requestConfig.verb === "get") ask(() => document.dispatchEvent(new Event("delivered")));
+  if (xhr.status === 401 && requestConfig.verb === "get") ask(() => document.dispatchEvent(new Event("redraw")));
 });
 
 async function signIn(event) {

@@ -32,19 +32,19 @@ async function show() {
   const address = `${work.dataset.page}?${new URLSearchParams(state)}`;
   await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" }).catch(() => {});
 }
-// A look that failed is had again, so that no page stays as it was.
+// A refresh that failed is tried again, so that no page stays as it was.
 const FAILED_MS = 3000;
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
-  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || xhr.status === 200 || xhr.status === 401) return;
+  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || (xhr.status && xhr.status < 500)) return;
   others = true;
   clearTimeout(again);
   again = setTimeout(show, FAILED_MS);
 });
 
 const WHOLE = { "HX-History-Restore-Request": "true" }; // all of the page, as for who comes back to it
-// What waited here has gone out: the page shows it once it is looked at anew. What is half written stays. Pages for the
-// hand hold their parts themselves.
-document.addEventListener("delivered", () => {
+// Something that this page shows is different on the server: what waited here was sent, or something was restored. Half-written
+// text stays. On pages for the hand, scripts hold on to parts of the page, so those are loaded again.
+document.addEventListener("redraw", () => {
   others = true;
   if (document.getElementById("work")) show();
   else if (!document.querySelector("main.hand, main.sheet"))

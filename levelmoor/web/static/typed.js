@@ -223,7 +223,10 @@ window.levelmoorField = (key) => byKey().get(key);
 window.levelmoorLanded = (xhr) => landed.has(xhr);
 window.levelmoorBusy = () => busy > 0;
 window.levelmoorSeen = (field, seen) => seenAt.set(keyOf(field), seen);
-window.levelmoorForget = (field) => typed.delete(keyOf(field));
+window.levelmoorForget = (field) => {
+  typed.delete(keyOf(field));
+  setTimeout(keepTyped);
+};
 
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (!typed.size) return;

@@ -23,7 +23,7 @@ from levelmoor.records.article_state import latest_round
 from levelmoor.records.bench import TeamRows, team_rows
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.cell_values import RECORD
-from levelmoor.web.context import db, team
+from levelmoor.web.context import db, team, wants_part
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.hand import hand_of
 from levelmoor.web.together.talk import Talk, talk_of
@@ -37,7 +37,9 @@ def evaluation_or_404(evaluation_id: int) -> t.Evaluation:
     row = store.evaluation(db(), team().id, evaluation_id)
     if row is None:
         elsewhere = _elsewhere(evaluation_id) if request.method == "GET" else ""
-        abort(make_response(elsewhere, 404) if elsewhere else 404)
+        # A part of a page has no room for it: the page is loaded again, and comes to it.
+        whole = {"HX-Refresh": "true", "HX-Reswap": "none"} if wants_part() else {}
+        abort(make_response(elsewhere, 404, whole) if elsewhere else 404)
     if request.method == "GET":
         store.know_what_is_not_there(db(), row)
     return row
