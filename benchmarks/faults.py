@@ -134,7 +134,7 @@ class StripKeeper(Worker):
             "wanted_hz": [14e6 + self.number], "points": points, "begun_at": "2026-10-03T10:00",
         }  # fmt: skip
         self.ended.wait(NOT_THERE_S)
-        status, text = self.person.post_json(f"{self.home}/adjust/strips", strip)
+        status, text = self.person.post(f"{self.home}/adjust/strips", {"strip": json.dumps(strip)})
         if status == 422 and "at most" in text:
             self.ended.wait(1)
         elif status >= 400:
@@ -186,7 +186,7 @@ class Restorer(Worker):
             self.acknowledged.append(name)
             return
         past = self.person.get(f"{self.home}/history")
-        entries = re.findall(rf'action="({self.home}/history/\d+/restore)"', past)
+        entries = re.findall(rf'hx-post="({self.home}/history/\d+/restore)"', past)
         if entries:
             self.sent(entries[0].removeprefix(self.home), {})
             self.acknowledged.append("")

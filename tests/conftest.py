@@ -18,7 +18,7 @@ from hypothesis import settings
 from jinja2 import FileSystemBytecodeCache
 from playwright.sync_api import expect, sync_playwright
 from sqlalchemy import create_engine, make_url, text
-from werkzeug.serving import make_server
+from werkzeug.serving import WSGIRequestHandler, make_server
 
 from levelmoor.demo.load import load_demo
 from levelmoor.records import passwords, sign_ins
@@ -241,10 +241,22 @@ def signed_in(client, member):
     return client
 
 
+class Quiet(WSGIRequestHandler):
+    """Notes no request. It keeps no connection either: what an answer leaves unread would begin the next request."""
+
+    def log_request(self, *_):
+        pass
+
+
+def served(app):
+    """A server of an application on a port of its own."""
+    return make_server("127.0.0.1", 0, app, threaded=True, request_handler=Quiet)
+
+
 @pytest.fixture(scope="session")
 def live(app):
     """The address of the running application."""
-    server = make_server("127.0.0.1", 0, app, threaded=True)
+    server = served(app)
     thread = threading.Thread(target=server.serve_forever)
     thread.start()
     _served[:] = app, f"http://127.0.0.1:{server.server_port}"
@@ -254,14 +266,30 @@ def live(app):
 
 
 @pytest.fixture(scope="session")
-def browser():
+def browsers():
+    """Opens browsers, each once: with our own fonts, or without, which spares each page half of its time."""
+    opened = {}
     with sync_playwright() as playwright:
-        # What the browser does in processes of its own, it does in one here: less is handed to and fro.
-        arguments = ["--in-process-gpu", "--enable-features=NetworkServiceInProcess2", "--disable-component-update"]
-        arguments += ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
-        opened = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
-        yield opened
-        opened.close()
+
+        def browser(fonts=False):
+            if fonts not in opened:
+                # What the browser does in processes of its own, it does in one here: less is handed to and fro.
+                arguments = ["--in-process-gpu", "--enable-features=NetworkServiceInProcess2"]
+                arguments += ["--disable-component-update", "--no-sandbox", "--disable-gpu"]
+                arguments += ["--disable-background-networking", *([] if fonts else ["--disable-remote-fonts"])]
+                path = "/usr/bin/chromium-headless-shell"
+                opened[fonts] = playwright.chromium.launch(executable_path=path, args=arguments)
+            return opened[fonts]
+
+        yield browser
+        for one in opened.values():
+            one.close()
+
+
+@pytest.fixture
+def browser(browsers, request):
+    """A browser; tests marked `fonts` measure what text takes."""
+    return browsers(request.node.get_closest_marker("fonts") is not None)
 
 
 expect.set_options(timeout=30_000)

@@ -1,9 +1,7 @@
 """Takes the pictures of the main views: python docs/screenshots/take.py [ADDRESS], with ./start --fresh running."""
 
-import subprocess
 import sys
 from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -37,22 +35,21 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def printed(page: Page, address: str) -> None:
-    """The first page of the printed run sheet, by poppler's pdftoppm."""
-    with TemporaryDirectory() as folder:
-        pdf = Path(folder) / "sheet.pdf"
-        pdf.write_bytes(page.request.get(address).body())
-        command = ["pdftoppm", "-png", "-r", "90", "-singlefile", str(pdf), str(FOLDER / "sheet-a4")]
-        subprocess.run(command, check=True)
+def trying(page: Page) -> None:
+    """The front page, with the sample judged that lies there."""
+    page.goto(f"{ADDRESS}/sign-in")
+    page.get_by_role("button", name="Use our sample").click()
+    page.locator("#tried .verdict-line").wait_for()
+    page.evaluate("window.scrollTo(0, document.querySelector('.try-here').offsetTop - 90)")
+    keep(page, "trying")
 
 
 def plan_and_bench(page: Page) -> str:
-    """Plan, printed sheet, bench and equipment; the address of the evaluation that is planned."""
+    """Plan, bench and equipment; the address of the evaluation that is planned."""
     open_evaluation(page, "Rollaway 2/70")
     evaluation = page.url.split("?")[0]
     page.goto(f"{evaluation}/plan")
     keep(page, "plan")
-    printed(page, f"{evaluation}/plan/sheet.pdf")
     open_evaluation(page, "Rectangle Six")
     page.goto(f"{page.url.split('?')[0]}/bench")
     page.evaluate("document.querySelectorAll('article.check.bad')[0].scrollIntoView({ block: 'start' })")
@@ -112,6 +109,7 @@ def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        trying(page)
         sign_in(page)
         keep(page, "evaluations")
         open_evaluation(page, "Rectangle Six")

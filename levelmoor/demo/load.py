@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterator, Mapping
+from functools import cache
 from hashlib import sha256
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -9,6 +10,7 @@ from importlib.resources.abc import Traversable
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.demo import scenario
 from levelmoor.demo.together import work_together
@@ -59,6 +61,15 @@ def sweeps() -> Mapping[str, bytes]:
 
 def _in(folder: str) -> list[Traversable]:
     return sorted(HERE.joinpath(folder).iterdir(), key=lambda f: f.name)
+
+
+@cache
+def example(product: str) -> Evaluation:
+    """One evaluation of the scenario as it was exported, to show something by; its bench comes along."""
+    bench = json.loads(HERE.joinpath("bench.json").read_text("utf-8"))
+    raw = {sha256(data).hexdigest(): data for data in raw_files().values()}
+    document = next(d for f in _in("evaluations") if (d := json.loads(f.read_text("utf-8")))["title"] == product)
+    return read_exchange(json.dumps(document | bench).encode(), files=raw).evaluation
 
 
 def _evaluations(bench: Mapping[str, object]) -> Iterator[Exchange]:

@@ -208,8 +208,9 @@ def role_of(heading: str) -> str:
     reflection = have & {"γ", "gamma", "rho", "s11", "s22", "reflection"}
     if reflection and ("|" in heading or have & {"mag", "magnitude", "abs", "lin"}):
         return "abs_gamma"
-    impedance = bool(have & {"z", "z11", "ohm", "ohms", "kohm", "impedance"})
-    alone = have <= {"r", "rs", "resistance", "ohm", "ohms", "kohm", "mohm", "series"}
+    ohms = {w for w in words if (u := spelled(w)) and u.quantity is Quantity.RESISTANCE}
+    impedance = bool(ohms or have & {"z", "z11", "impedance"})
+    alone = have - ohms <= {"r", "rs", "resistance", "series"}
     if (words[0] in ("r", "rs", "resistance") and alone) or (impedance and have & {"re", "real"}):
         return "r"
     if "|x|" in bare:

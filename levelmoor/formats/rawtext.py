@@ -4,6 +4,7 @@ from levelmoor.core.words.bounds import LINE_LETTERS
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.words.counting import grouped
 from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.spreadsheet import OLD_BINARY, is_spreadsheet, lines_of_spreadsheet
 
 LARGEST_BYTES = 20_000_000
 MOST_LINES = LARGEST_POINTS + 50_000
@@ -15,14 +16,18 @@ _MAGIC = (
     (b"GIF8", "a picture (GIF)"),
     (b"BM", "a picture (BMP)"),
     (b"%PDF", "a PDF document"),
-    (b"PK\x03\x04", "a zip archive or office document"),
+    (b"PK\x03\x04", "a zip archive or office document other than .xlsx"),
+    (OLD_BINARY, "a workbook of the old binary form"),
 )
 _UTF_16 = (b"\xff\xfe", b"\xfe\xff")
-_WANTED = "a text file: Touchstone (.s1p, .s2p) or CSV"
+_WANTED = "a text file: Touchstone (.s1p, .s2p) or CSV; or a workbook saved as .xlsx"
+_PAGE = ("<html", "<!doctype html", "<table")
 
 
 def decode(name: str, data: bytes) -> list[str]:
     """The lines of a text file: UTF-8 or UTF-16 with or without mark, else Windows Latin; any line ending.
+
+    Of a workbook (.xlsx) they are the rows of its only table.
 
     Raises
     ------
@@ -32,6 +37,8 @@ def decode(name: str, data: bytes) -> list[str]:
     if len(data) > LARGEST_BYTES:
         size = f"{len(data) / 1e6:.1f} MB"
         raise FileProblem(name, 1, 1, f"the file has {size}", f"at most {LARGEST_BYTES // 1_000_000} MB")
+    if is_spreadsheet(data):
+        return lines_of_spreadsheet(name, data)
     if not data.strip(b"\x00 \t\r\n\xef\xbb\xbf"):
         raise FileProblem(name, 1, 1, "the file is empty", _WANTED)
     if not data.startswith(_UTF_16) and data.count(0) * 4 < len(data):
@@ -45,6 +52,8 @@ def decode(name: str, data: bytes) -> list[str]:
         line = before.count(b"\n") + 1
         column = len(before) - (before.rfind(b"\n") + 1) + 1
         raise FileProblem(name, line, column, "a zero byte, so it is not a text file", _WANTED)
+    if text[:200].lstrip().lower().startswith(_PAGE):
+        raise FileProblem(name, 1, 1, "the file is a web page", f"{_WANTED}; not the page that shows it")
     if "\r" in text:
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     count = text.count("\n") + 1

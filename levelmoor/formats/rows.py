@@ -11,6 +11,9 @@ UNCLOSED = ("an unclosed quote", "a CSV with closed quotes")
 """What is wrong with a cell that still begins with a quote, and what would be right."""
 MOST_JOINED = 20
 """Lines that a quoted cell may run over."""
+BAR = "|"
+_RULE = re.compile(r"(?=.*(?:--|==|__))[-=_+|: \t]++")
+"""A line of dashes and such, as stands under headings."""
 _BLANKS = re.compile(r"\A\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
 """A row between blanks whose commas are decimal signs."""
 
@@ -19,16 +22,23 @@ Row = tuple[int, tuple[str, ...]]
 
 
 def written(lines: Sequence[str], remarks: str = REMARKS) -> list[tuple[int, str]]:
-    """The lines with something in them that are no remarks, and their numbers."""
-    return [(n, line) for n, line in enumerate(lines, 1) if line.strip() and line.lstrip()[0] not in remarks]
+    """The lines with something in them that are no remarks and no rule between rows, and their numbers."""
+    return [
+        (n, line)
+        for n, line in enumerate(lines, 1)
+        if line.strip() and line.lstrip()[0] not in remarks and not _RULE.fullmatch(line)
+    ]
 
 
 def separator_of(lines: Sequence[str], blanks: re.Pattern[str] = _BLANKS) -> str:
-    """What parts the cells of most lines in the second half: a semicolon, a tab, a comma, or else blanks.
+    """What parts the cells of most lines in the second half: a semicolon, a tab, a comma, bars around each cell, or
+    else blanks.
 
     Where `blanks` is what every line looks like, its commas are decimal signs.
     """
     last = lines[len(lines) // 2 :] or lines
+    if all(line.lstrip().startswith(BAR) for line in last):
+        return BAR
     for separator in (";", "\t", ","):
         if sum(separator in line for line in last) * 2 >= len(last):
             if separator == "," and all(blanks.fullmatch(line) for line in last):
@@ -41,6 +51,8 @@ def cells_of(line: str, separator: str) -> tuple[str, ...]:
     """The cells of a line without the blanks around them."""
     if separator == " ":
         return tuple(line.split())
+    if separator == BAR:
+        line = line.strip().strip(BAR)
     cells = line.split(separator)
     if '"' in line and line.count('"') % 2 == 0:  # all are closed
         with suppress(csv.Error):  # a zero byte, a cell beyond what the reader takes

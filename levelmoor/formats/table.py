@@ -16,6 +16,8 @@ from levelmoor.formats.rows import REMARKS, UNCLOSED, Row, cells_of, rows_of, se
 from levelmoor.formats.units import WITH_UNIT, spelled
 
 _INFINITE = ("inf", "+inf", "infinity", "∞")
+_MOMENT = re.compile(r"(\d{4}-\d\d-\d\d)?[T ]?(\d{1,2}:\d\d(:\d\d([.,]\d{1,6})?)?)?|\d{1,2}[./]\d{1,2}[./]\d{2,4}")
+"""A day, a time, or both, as loggers begin their rows."""
 OF_FREQUENCY = re.compile(r"freq|\bf\b|\bqrg\b|(?<![^\W\d_])[kmg]?hz", re.IGNORECASE)
 """What headings of frequencies say."""
 
@@ -133,6 +135,8 @@ def read_table(name: str, lines: list[str], named_rows: bool = False, short_rows
     # A closing word under the last row (END, say) is no row.
     while len(rows[-1][1]) != len(rows[first][1]) and not re.search(r"\d", " ".join(rows[-1][1])):
         rows.pop()
+    if not named_rows:
+        rows = rows[: first + _before_summary(rows[first:], lines)]
     # A row before it that has a figure in it is a row with a slip, not the headings.
     while first > 0 and len(rows[first - 1][1]) >= 2 and any(map(looks_like_number, rows[first - 1][1])):
         first -= 1
@@ -192,6 +196,16 @@ def _headings(
         marked = _ended(cells_of(lines[above - 2].strip().lstrip(REMARKS + " \t"), separator))
         over = marked if len(marked) == len(header) else ()
     return header, over, above
+
+
+def _before_summary(rows: Sequence[Row], lines: Sequence[str]) -> int:
+    """How many rows stand before what is summed up below an empty line: there each line begins with words."""
+    end = len(rows)
+    while end > 1 and not looks_like_number(rows[end - 1][1][0]) and not re.match(r"[-+.]?\d", rows[end - 1][1][0]):
+        end -= 1
+        if not lines[rows[end][0] - 2].strip():
+            return end
+    return len(rows)
 
 
 def _ended(cells: tuple[str, ...]) -> tuple[str, ...]:
@@ -275,9 +289,9 @@ def _uneven(table: Table, row: int, count: int) -> NoReturn:
 
 
 def _first_row_of_figures(rows: Sequence[Row], named: bool) -> int | None:
-    """The first row of two or more fields that starts with a number, or has two of them after its name."""
+    """The first row of two or more fields that starts with a number, or has two of them after its name, day or time."""
     for i, (_, fields) in enumerate(rows):
         figures = [looks_like_number(f) or bool(WITH_UNIT.fullmatch(f)) for f in fields]
-        if len(fields) >= 2 and (figures[0] or (named and sum(figures) >= 2)):
+        if len(fields) >= 2 and (figures[0] or ((named or _MOMENT.fullmatch(fields[0])) and sum(figures) >= 2)):
             return i
     return None

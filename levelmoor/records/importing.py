@@ -96,6 +96,7 @@ def _case(row: t.Evaluation, core: Evaluation) -> None:
     row.profile, row.profile_limit = core.profile.id, core.profile.limit_swr
     row.bench_rule, row.age_limit_h = core.bench_rule.value, core.age_limit_h
     row.product.description, row.product.in_the_box = core.product.description, core.product.in_the_box
+    row.product.kind = core.product.kind.value
     # What was done by hand names runs by ids of the other installation, so only the figures come along.
     plain = asdict(PlanWishes())
     row.wishes = {

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.columns import header_key
 from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.several_files import unpacked
 from levelmoor.formats.sweepfile import Look, ReadOptions, columns_named, look_at
 from levelmoor.records import tables as t
 from levelmoor.records.apart import read_apart
@@ -55,7 +56,20 @@ def take_in(
     taken_on: str = "",
     place: Place | None = None,
 ) -> None:
-    """Take one file in as a sweep of a place, or of what is on the bench, or note why not; nothing of it is lost."""
+    """Take a file in, or each file of a zipped folder, as a sweep of a place, or of what is on the bench, or note why
+    not; nothing of it is lost."""
+    try:
+        files = read_apart(unpacked, name, data)
+    except FileProblem as problem:
+        found.problems.append(problem)
+        return
+    for one, content in files:
+        _take_one(session, row, found, one, content, taken_on, place)
+
+
+def _take_one(
+    session: Session, row: t.Evaluation, found: Intake, name: str, data: bytes, taken_on: str, place: Place | None
+) -> None:
     digest = sha256(data).hexdigest()
     same = next((s for s in row.sweeps if s.raw_file.sha256 == digest), None)
     if same is not None:

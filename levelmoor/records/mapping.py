@@ -129,7 +129,7 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
     rules = rule_sets_of(session, row.team_id) if row.rule_ids else {}
     return core.Evaluation(
         title=row.title or row.product.name,
-        product=core.Product(row.product.name, row.product.maker, row.product.description, row.product.in_the_box),
+        product=core_from(core.Product, row.product),
         region=row.region,
         rule=DecisionRule(row.rule),
         profile=profile_of(row.profile, row.profile_limit),

@@ -1,7 +1,7 @@
 """Tries to sign in, counted before the password is looked at: for an account, for an address, and for a device that the
 account was signed in on before; by all servers together."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import timedelta
 
 from sqlalchemy import delete, func, select
@@ -37,7 +37,21 @@ def take_try(maker: sessionmaker[Session], account: str, address: str, device: s
     TooManyTries
         Where the account, the address or the device has had its tries, whether or not there is the account.
     """
-    keys = counted_under(account, address, device)
+    return _count(maker, counted_under(account, address, device))
+
+
+def take_use(maker: sessionmaker[Session], what: str, most: int) -> None:
+    """Count a use of something that strangers may use, such as trying a file.
+
+    Raises
+    ------
+    TooManyTries
+        Where it was used more than `most` times lately.
+    """
+    _count(maker, {what[:80]: most})
+
+
+def _count(maker: sessionmaker[Session], keys: Mapping[str, int]) -> Sequence[int]:
     with maker.begin() as session:
         session.execute(delete(t.Attempt).where(t.Attempt.at < now() - 4 * WITHIN))
         rows = [t.Attempt(counted_under=key, at=now()) for key in keys]

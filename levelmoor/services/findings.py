@@ -58,8 +58,9 @@ def findings_of(evaluation: Evaluation) -> Findings:
 _long: Kept[Any] = Kept(16)
 
 
-def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *args: Any) -> T:
-    """What a function makes of a long evaluation, made apart and kept for a while; of any other it is made here.
+def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *args: Any, heavy: bool = False) -> T:
+    """What a function makes of a long evaluation, made apart and kept for a while; of any other it is made here, but
+    for what is `heavy`.
 
     `asked` tells one answer from another where the evaluation is the same.
 
@@ -70,7 +71,7 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
     BeingJudged
         Where it is not there within `patience`.
     """
-    if not is_long(evaluation):
+    if not (is_long(evaluation) or (heavy and judges_work())):
         return work(*args)
     beside = tuple(getattr(evaluation, name) for name in SHOWN_BESIDE)
     key, seconds = (work.__module__, key_of(evaluation), beside, asked), patience.get()

@@ -42,6 +42,7 @@ from levelmoor.web.together.changes import changes
 from levelmoor.web.together.comments import comments
 from levelmoor.web.together.past import past
 from levelmoor.web.transactions import TransactionalFlask
+from levelmoor.web.tryout.routes import tryout
 from levelmoor.web.tuner.card import preset_card
 from levelmoor.web.tuner.field import trial_field
 from levelmoor.web.tuner.networks import networks
@@ -54,7 +55,7 @@ PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
-    *(reports, guide, removal_part),
+    *(reports, guide, removal_part, tryout),
     *(changes, past, comments, outbox),
 )
 

@@ -7,6 +7,7 @@ from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.claims import Tuner
 from levelmoor.core.model.conditions import CONDITION_WORDS
 from levelmoor.core.model.evaluation import Obtained, Plane
+from levelmoor.core.model.product_kinds import ProductKind
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.state import Role
 from levelmoor.core.model.through import Fixture
@@ -51,6 +52,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "maker": text_cell("product.maker"),
         "description": text_cell("product.description"),
         "in_the_box": text_cell("product.in_the_box"),
+        "kind": choice_cell(ProductKind),
     },
     "sample": {
         "label": text_cell("sample.label", "A sample needs a name."),

@@ -1,6 +1,7 @@
 """Answers go out compressed where the browser takes that; streams and what is compressed already go as they are."""
 
 import gzip
+from functools import lru_cache
 
 from flask import Flask, Response, request
 
@@ -15,6 +16,16 @@ _TEXTS = (
     "application/json",
     "image/svg+xml",
 )
+
+
+def _packed(stays: bool, data: bytes) -> bytes:
+    return _packed_once(data) if stays else gzip.compress(data, LEVEL, mtime=0)
+
+
+@lru_cache(64)
+def _packed_once(data: bytes) -> bytes:
+    """What is the same for everybody is compressed once."""
+    return gzip.compress(data, LEVEL, mtime=0)
 
 
 def install(app: Flask) -> None:
@@ -33,7 +44,7 @@ def install(app: Flask) -> None:
         data = response.get_data()
         if len(data) < WORTH_BYTES:
             return response
-        response.set_data(gzip.compress(data, LEVEL, mtime=0))
+        response.set_data(_packed(request.endpoint == "static", data))
         response.headers["Content-Encoding"] = "gzip"
         if etag := response.get_etag()[0]:
             response.set_etag(f"{etag}-gzip")

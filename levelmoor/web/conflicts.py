@@ -1,11 +1,15 @@
 """A cell that somebody else changed since the page showed it: nobody's text is written over without a word."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from flask import render_template, request
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
+from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.model.networks import PART_WORDS, Part
+from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.rf.windows import Window
 from levelmoor.core.words.figures import format_range
 from levelmoor.records import history
@@ -36,6 +40,7 @@ def conflict(place: str, entry: t.AuditEntry, typed: str, theirs: str | None = N
         "theirs": as_typed(entry) if theirs is None else theirs,
         "theirs_said": said(entry.field, entry.new_value) if theirs is None else theirs,
         "typed": typed,
+        "typed_said": typed_said(entry.field, typed),
     }
     return render_template("together/conflict.html", **data), 422, {"HX-Reswap": "none"}
 
@@ -43,7 +48,7 @@ def conflict(place: str, entry: t.AuditEntry, typed: str, theirs: str | None = N
 def in_words(entry: t.AuditEntry, typed: str) -> str:
     """The same in one sentence, for cells whose table is drawn anew: theirs stands in it then."""
     theirs = said(entry.field, entry.new_value) or "nothing"
-    yours = typed or "nothing"
+    yours = typed_said(entry.field, typed) or "nothing"
     return (
         f"{entry.who} changed this to {theirs} in the meantime, so yours ({yours}) was not saved. Write it again "
         f"to save it."
@@ -86,6 +91,27 @@ def field_said(field: str | None) -> str:
     return (field or "").replace("_id", "").replace("_", " ")
 
 
+CHOICES: Mapping[str, Mapping[Any, str]] = {
+    "obtained": OBTAINED_WORDS,
+    "calibration": CALIBRATION_WORDS,
+    "plane": PLANE_WORDS,
+    "role": SETUP_ROLE_WORDS,
+    "bench_rule": BENCH_RULE_WORDS,
+}
+"""The words of what is chosen from a list, by the field."""
+
+
+def typed_said(field: str | None, typed: str) -> str:
+    """What was chosen or typed, for a reader: a choice by its words, another row by what it is called."""
+    name = field or ""
+    if name.endswith("_id") and typed.isdigit():
+        return said(name, int(typed))
+    if typed.startswith("record:"):
+        row = db().get(t.Calibration, int(typed.removeprefix("record:")))
+        return name_of(row) if row is not None else typed
+    return CHOICES.get(name, {}).get(typed, typed)
+
+
 def said(field: str | None, value: Any) -> str:
     """A value of the history for a reader: what names another row by what it is called."""
     if field and field.endswith("_id") and value is not None:
@@ -99,4 +125,6 @@ def said(field: str | None, value: Any) -> str:
         return ", ".join(ranges) or "none"
     if field and field.endswith("_hz") and isinstance(value, float):
         return f"{value / 1e6:.9g} MHz" if value >= 1e6 else f"{value / 1e3:.9g} kHz"
+    if isinstance(value, str) and value in CHOICES.get(field or "", {}):
+        return CHOICES[field or ""][value]
     return plain(value).replace("_", " ")

@@ -17,7 +17,7 @@ from levelmoor.records.roles import Act
 from levelmoor.services.list_card import refresh_card
 from levelmoor.web.context import db, for_act, may_do, team
 from levelmoor.web.errors import say
-from levelmoor.web.telling import tell_removed
+from levelmoor.web.telling import redraw, tell_removed
 
 removal = Blueprint("removal", __name__)
 REMOVABLE = frozenset(kind for kind, model in KINDS.items() if hasattr(model, "deleted_at"))
@@ -70,7 +70,8 @@ def undo(kind: str, row_id: int) -> ResponseReturnValue:
     if home is not None:
         report = store.report_of(db(), home.id)
         refresh_card(home, len(report.revisions) if report else 0)
-    return "", 200, {"HX-Trigger": "redraw"}
+    redraw()
+    return ""
 
 
 def _came_meanwhile(row: Any, name: str) -> bool:

@@ -15,6 +15,8 @@ POLICY = (
 LARGEST_REQUEST = 110_000_000
 """Twenty files of usual size, or an exported evaluation."""
 LARGEST_BEFORE_SIGN_IN = 20_000
+LARGEST_TRIED = 2_000_000
+"""A file that somebody without an account tries."""
 YEAR_S = 31_536_000
 csrf = CSRFProtect()
 
@@ -34,7 +36,8 @@ def install(app: Flask, behind_tls: bool = False) -> None:
     @app.before_request
     def small_before_sign_in() -> None:
         """Before anything is read: who is not signed in sends nothing large."""
-        if TOKEN not in session and (request.content_length or 0) > LARGEST_BEFORE_SIGN_IN:
+        most = LARGEST_TRIED if request.path == "/try" else LARGEST_BEFORE_SIGN_IN
+        if TOKEN not in session and (request.content_length or 0) > most:
             raise RequestEntityTooLarge
 
     csrf.init_app(app)

@@ -16,6 +16,11 @@ def tell_removed(words: str, undo: str) -> None:
     _telling()["removed"] = {"words": words, "undo": undo}
 
 
+def redraw() -> None:
+    """Let the page that asked redraw itself."""
+    _telling()["redraw"] = True
+
+
 def _telling() -> dict[str, Any]:
     if "telling" not in g:
         g.telling = {}

@@ -37,9 +37,21 @@ def begin_evaluation(page, maker, member, product="Yard dipole", limit=None, win
 
 
 def open_evaluation(page, product="Yard dipole"):
+    if page.locator("details.opening").get_attribute("open") is None:
+        page.locator("details.opening summary").click()
     page.get_by_label("Product", exact=True).fill(product)
     page.get_by_role("button", name="Open an evaluation").click()
     page.get_by_text("Your first verdict").wait_for()
+
+
+def go_to(page, step):
+    """Follow a step of the work, from the rail or from what is one tap away."""
+    rail = page.get_by_role("navigation", name="Order of work")
+    link = rail.get_by_role("link", name=step).first
+    rail.locator("strong").first.wait_for()
+    if not link.is_visible():
+        rail.locator(".more summary").click()
+    link.click()
 
 
 def write_claim(page, limit="1.5", windows="20m", source="box"):

@@ -12,7 +12,17 @@ from levelmoor.core.rf.reflection import LIGHT_M_PER_S
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import tables as t
-from tests.browser.steps import answered, begin_evaluation, drop, judged_by, piece, unfold, verdict_line, write_claim
+from tests.browser.steps import (
+    answered,
+    begin_evaluation,
+    drop,
+    go_to,
+    judged_by,
+    piece,
+    unfold,
+    verdict_line,
+    write_claim,
+)
 from tests.browser.test_main_path import touchstone
 from tests.sweeps import flat
 
@@ -26,7 +36,7 @@ def proven(page, member, maker):
 
 
 def step(page, name):
-    page.get_by_role("navigation", name="Order of work").get_by_role("link", name=name).click()
+    go_to(page, name)
 
 
 def file(name, sweep):
@@ -244,7 +254,7 @@ def test_calibration_is_recorded_for_the_sweep_that_asks_for_it(proven):
     page.get_by_role("button", name="Yes, at the plane").click()
     verdict_line(page, "not on record")
     put(page, "Day and time the sweep was taken", "2026-05-31 11:00")
-    page.get_by_role("link", name="Record the calibration and a known load").click()
+    page.get_by_role("link", name="Record a calibration").click()
     form = page.locator("#calibrations form")
     assert form.locator("[name=low]").input_value() == "13.2 MHz"
     form.get_by_label("Done").fill("2026-05-31T10:00")

@@ -19,23 +19,25 @@ def test_a_card_that_was_opened_opens_again_without_a_signal(page_to_carry, demo
     page.context.set_offline(False)
 
 
-@pytest.mark.parametrize(
-    ("place", "does"),
-    [
-        ("live", "No signal. Live sweeping needs the server"),
-        ("adjust", "Dip by round"),
-        ("trials", "Transmit: start"),
-        ("readings", "Next field"),
-        ("plan/sheet", "Tick it off"),
-    ],
-)
-def test_what_is_taken_along_opens_without_a_signal(page_to_carry, demo, place, does):
+TAKEN = {
+    "live": "No signal. Live sweeping needs the server",
+    "adjust": "Dip by round",
+    "trials": "Transmit: start",
+    "readings": "Next field",
+    "plan/sheet": "Tick it off",
+}
+
+
+def test_what_is_taken_along_opens_without_a_signal(page_to_carry, demo):
     page = page_to_carry
     sign_in(page, demo, demo.cases["Linkline 60/40/30"])
+    home = page.url.split("?")[0]
     carried(page)
-    page.locator(".subs [data-take-along]").click()
+    page.locator(".steps .more summary").click()
+    page.locator(".steps .more [data-take-along]").click()
     page.get_by_role("button", name="pages taken along").wait_for()
     page.context.set_offline(True)
-    page.goto(f"{page.url.split('?')[0]}/{place}")
-    page.get_by_text(does).first.wait_for()
+    for place, does in TAKEN.items():
+        page.goto(f"{home}/{place}")
+        page.get_by_text(does).first.wait_for()
     page.context.set_offline(False)

@@ -82,19 +82,17 @@ def look(page, name):
 
 
 @pytest.fixture(scope="module")
-def laptop(browser, live):
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live)
+def laptop(browsers, live):
+    context = browsers().new_context(viewport={"width": 1280, "height": 800}, base_url=live)
     yield context.new_page()
     context.close()
 
 
 @pytest.fixture(scope="module")
-def telephone(browser, live):
+def telephone(browsers, live):
     size = {"width": 390, "height": 844}
-    context = browser.new_context(viewport=size, base_url=live, is_mobile=True, has_touch=True)
-    page = context.new_page()
-    page.route("**/*.woff2", lambda route: route.abort())  # any other font is wider
-    yield page
+    context = browsers().new_context(viewport=size, base_url=live, is_mobile=True, has_touch=True)
+    yield context.new_page()  # any font but our own is wider
     context.close()
 
 

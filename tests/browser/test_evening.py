@@ -71,7 +71,7 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     hand.acts += 2  # choosing them all, or letting them go over the page
     with page.expect_response("**/sweeps"):
         page.set_input_files("#files", files)
-    page.get_by_text("12 files added").wait_for()
+    page.get_by_text("12 files added.", exact=True).wait_for()
     with maker.begin() as session:  # as the files' own times would say
         session.query(t.Sweep).filter(t.Sweep.file_name.like("yard-%")).update({"taken_on": "2026-05-31T11:00"})
     page.reload()
@@ -93,6 +93,10 @@ def test_twelve_files_are_published_in_sixty_acts_at_most(page, maker, member, c
     page.wait_for_url("**/r/*")
     assert page.locator(".matrix .verdict").count() == 10
     assert hand.acts <= 60, hand.acts
+
+
+MOST_STOPS = 120
+"""With some thirty keys beside them a report takes no more than 150 strokes."""
 
 
 class Keys:
@@ -147,12 +151,13 @@ def test_keyboard_alone_goes_from_sign_in_to_a_published_report(page, member, tm
     assert page.evaluate("document.activeElement !== document.body"), (
         "the focus moves on, it does not fall off the page"
     )
-    keys.to(page.locator("#steps").get_by_role("link", name="Report"), key="Shift+Tab")
-    page.keyboard.press("Enter")
+    keys.to(page.locator("#steps"), key="Shift+Tab")
+    for key in ("End", "ArrowUp", "Enter"):  # More comes last, and the report before it
+        page.keyboard.press(key)
     page.wait_for_url("**/report")
     keys.press(page.get_by_role("button", name="Publish"))
     page.wait_for_url("**/r/*")
-    assert keys.stops <= 120, keys.stops
+    assert keys.stops <= MOST_STOPS, keys.stops
 
 
 def test_stops_of_a_full_page_are_few_and_every_part_is_skipped_to(page, demo):

@@ -168,6 +168,18 @@ def lose_answers(page, chance):
     page.route("**/e/**", lose)
 
 
+def comment(page, words):
+    """Write it, and press again where the page moved away under the hand: what is not sent still stands there."""
+    field = page.locator("#comments textarea")
+    field.fill(words)
+    for _ in range(4):
+        page.get_by_role("button", name="Add comment").click()
+        with suppress(AssertionError):
+            expect(field).to_have_value("", timeout=2000)
+            return
+    raise AssertionError(f"{words} is not sent")
+
+
 def settled(page):
     """Everything is online again: what waits is sent, what is refused is sent all the same."""
     for _ in range(60):
@@ -179,7 +191,7 @@ def settled(page):
         with suppress(AssertionError):
             expect(page.locator("#outbox summary")).to_have_text("All kept", timeout=1000)
             return
-    raise AssertionError(page.locator("#outbox").inner_text())
+    raise AssertionError(page.locator("#outbox").text_content())
 
 
 def test_whatever_three_screens_do_arrives_once_and_all_end_equal(browser, live, page, maker, member):
@@ -215,8 +227,7 @@ def test_whatever_three_screens_do_arrives_once_and_all_end_equal(browser, live,
                 done["claims"].add(round(2 + n / 1000, 3))
             else:
                 unfold(one, "Comments")
-                one.locator("#comments textarea").fill(f"Word {n}.")
-                one.get_by_role("button", name="Add comment").click()
+                comment(one, f"Word {n}.")
                 done["comments"].add(f"Word {n}.")
         for one in [*laptops, telephone]:
             settled(one)
@@ -250,3 +261,17 @@ def test_a_page_of_forms_shows_what_was_sent_once_it_is_back(bench):
     back_on(bench)
     says(bench, "All kept")
     bench.get_by_role("button", name=re.compile("^Remove ")).first.wait_for()
+
+
+def test_what_was_refused_on_arrival_is_written_into_its_field_again(bench):
+    bench.context.set_offline(True)
+    bench.get_by_label("New claim", exact=True).fill("SWR < 1.5 on the nice band")
+    bench.get_by_role("button", name="Add claim", exact=True).click()
+    says(bench, "1 waiting")
+    back_on(bench)
+    says(bench, "1 refused")
+    bench.locator("#outbox summary").click()
+    expect(bench.locator("#outbox button", has_text="Send anyway")).to_have_count(0)
+    bench.locator("#outbox button", has_text="Correct it").click()
+    expect(bench.get_by_label("New claim", exact=True)).to_have_value("SWR < 1.5 on the nice band")
+    says(bench, "All kept")

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from levelmoor.core.rf.reflection import gamma_from_impedance
-from tests.browser.steps import ANALYZER_TEXT, answered, begin_evaluation, cell, drop, unfold, verdict_line
+from tests.browser.steps import ANALYZER_TEXT, answered, begin_evaluation, cell, drop, go_to, unfold, verdict_line
 from tests.sweeps import rlc
 
 
@@ -109,7 +109,7 @@ def test_a_sweep_is_set_aside_with_a_reason_that_the_report_prints(case):
         page.get_by_label("Why the sweep is left out of the verdict").press("Tab")
     claims(page, "loose was left out of the verdict: the plug was loose")
     claims(page, "Pass")
-    page.get_by_role("navigation", name="Order of work").get_by_role("link", name="Report").click()
+    go_to(page, "Report")
     page.locator(".looked-at", has_text="the plug was loose; by itself it would be Fail").wait_for()
 
 

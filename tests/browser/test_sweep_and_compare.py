@@ -15,7 +15,7 @@ from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import tables as t
 from levelmoor.web.live.runs import VARIABLE
-from tests.browser.steps import answered, begin_evaluation, carried, drop
+from tests.browser.steps import answered, begin_evaluation, carried, drop, go_to
 from tests.conftest import sign_in
 from tests.sweeps import rlc
 
@@ -353,7 +353,7 @@ def test_three_setups_from_drop_to_sentence(case):
     same_but(page, "As the maker says", "height", "3 m")
     drop_all(page, [["low.s1p", touchstone(wire(7.1035e6))]])
     page.locator("#slip", has_text="low").wait_for()
-    page.get_by_role("navigation", name="Order of work").get_by_role("link", name="Compare").click()
+    go_to(page, "Compare")
     answer = page.get_by_label("Answer")
     answer.get_by_text(re.compile("B against A: dip 40 kHz higher .* real for this mounting")).wait_for()
     answer.get_by_text("A choke that narrows the curve").wait_for()

@@ -207,6 +207,8 @@ def _calibration_gate(book: BenchBook, evidence: Evidence, setup: Setup) -> Gate
         return Gate(name, GateState.FAILED, said("gate.cal_none"))
     if evidence.calibration is Calibration.UNSTATED:
         return Gate(name, GateState.MISSING, said("gate.cal_unstated"))
+    if evidence.calibration is Calibration.ACCEPTED:
+        return Gate(name, GateState.PASSED, said("gate.cal_accepted"))
     if book.rule is BenchRule.PROVEN:
         return Gate(name, GateState.MISSING, said("gate.cal_not_recorded"))
     return Gate(name, GateState.PASSED, said("gate.cal_stated"))
@@ -237,7 +239,8 @@ def _load_gate(book: BenchBook, evidence: Evidence, low_hz: float, high_hz: floa
     failed = book.failed(CheckKind.LOAD, evidence.calibration_id, evidence.instrument_id)
     if failed is not None:
         return Gate(name, GateState.FAILED, said("gate.found", found=book.result(failed).words))
-    asked = book.rule is BenchRule.PROVEN
+    accepted = evidence.calibration is Calibration.ACCEPTED and not evidence.calibration_id
+    asked = book.rule is BenchRule.PROVEN and not accepted
     unsettled = GateState.MISSING if asked else GateState.NOT_ASKED
     check = book.of_calibration(CheckKind.LOAD, evidence)
     if check is None or check.sweep is None:

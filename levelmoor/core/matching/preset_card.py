@@ -14,7 +14,7 @@ import numpy as np
 from levelmoor.core.matching.knobs import foreseen_gamma
 from levelmoor.core.model.networks import Network, Part
 from levelmoor.core.model.trials import Outcome, Trial
-from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.bandplan import band_at
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.words.counting import counted
@@ -80,14 +80,10 @@ def preset_cards(
         for hz in sorted(latest):
             trial = latest[hz]
             edges = _edges(trial, by_network.get(trial.network_id), sweeps.get(trial.load_sweep_id))
-            presets.append(Preset(trial, _band(hz, region), edges))
+            presets.append(Preset(trial, band_at(hz, region), edges))
         knobs = tuple(dict.fromkeys(d.knob for p in presets for d in p.trial.dials))
         cards.append(PresetCard(antenna, setup_id, knobs, tuple(presets)))
     return cards
-
-
-def _band(hz: float, region: int) -> str:
-    return next((b.name for b in band_plan(region).bands if b.low_hz <= hz <= b.high_hz), "")
 
 
 def dials_of(trial: Trial, network: Network) -> dict[Part, float] | None:

@@ -14,6 +14,7 @@ from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
+from levelmoor.core.model.product_kinds import ProductKind
 from levelmoor.core.model.reading_sheets import ReadingSheet
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import OpenedRound, Role, Setting
@@ -48,15 +49,18 @@ OBTAINED_WORDS = {
 
 
 class Calibration(StrEnum):
-    """What is said of the calibration behind a sweep that has no record on the bench."""
+    """What is said of the calibration behind a sweep that has no record on the bench. `accepted` is `at_plane`, of a
+    sweep that counts without a record where the evaluation asks for one."""
 
     AT_PLANE = "at_plane"
+    ACCEPTED = "accepted"
     NONE = "none"
     UNSTATED = "unstated"
 
 
 CALIBRATION_WORDS = {
     Calibration.AT_PLANE: "done at the reference plane",
+    Calibration.ACCEPTED: "done at the plane, accepted without a record",
     Calibration.NONE: "none, or for another span or plane",
     Calibration.UNSTATED: "not stated",
 }
@@ -81,6 +85,7 @@ class Product:
     maker: str = ""
     description: str = ""
     in_the_box: str = ""
+    kind: ProductKind = ProductKind.UNSTATED
 
 
 @dataclass(frozen=True)

@@ -57,6 +57,10 @@ class ShownBy(StrEnum):
     """Nothing that is measured here."""
 
 
+REFLECTION = frozenset((ShownBy.LEVEL, ShownBy.READ_OFF))
+"""What a sweep of reflection shows."""
+
+
 @dataclass(frozen=True)
 class Specification:
     """One quantity. `words` head a claim of it, `limit` is what its limit is called where that has to be `above` a

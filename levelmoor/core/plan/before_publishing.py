@@ -1,6 +1,6 @@
 """What a reader of the report would ask: listed for whoever publishes, while it can still be answered."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -12,9 +12,12 @@ from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.findings import Findings, Part
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained
+from levelmoor.core.words.counting import counted
 
 MOST_OF_A_KIND = 12
 """More of one kind are counted, not listed."""
+NAMED = 3
+"""Of several with the same words, so many are named."""
 
 
 class Asked(StrEnum):
@@ -55,23 +58,42 @@ def reader_questions(
     )
 
 
+def _together(asked: Asked, of: str, found: Iterable[tuple[str, str, str]], where: str) -> Iterator[ReaderQuestion]:
+    """One question for all that the same is said of; each found has a name, what is said, and an id."""
+    alike: dict[str, list[tuple[str, str]]] = {}
+    for name, words, ident in found:
+        alike.setdefault(words, []).append((name, ident))
+    for words, every in alike.items():
+        those = list(dict(every).items())
+        who = ", ".join(name for name, _ in those[:NAMED])
+        if len(those) > NAMED:
+            who = f"{counted(len(those), of)} ({who} and {len(those) - NAMED} more)"
+        yield ReaderQuestion(asked, f"{who}: {words}", where, those[0][1])
+
+
 def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
+    lacking: list[tuple[str, str, str]] = []
     for s in evaluation.samples:
         lacks = [what for what, said in (("its serial", s.serial), ("its connector", s.connector)) if not said]
         if s.obtained is Obtained.UNSTATED:
             lacks.append("how it was obtained")
         if lacks:
-            yield ReaderQuestion(Asked.NOT_STATED, f"{s.label}: {', '.join(lacks)}", "case")
+            lacking.append((s.label, ", ".join(lacks), ""))
+    yield from _together(Asked.NOT_STATED, "sample", lacking, "case")
+    lacking = []
     for c in evaluation.claims:
         lacks = [what for what, said in (("its source", c.source), ("when it was seen", c.seen_on)) if not said]
         if lacks:
-            yield ReaderQuestion(Asked.NOT_STATED, f"{c.wording}: {', '.join(lacks)}", "claims", c.id)
+            lacking.append((c.wording, ", ".join(lacks), c.id))
+    yield from _together(Asked.NOT_STATED, "claim", lacking, "claims")
+    lacking = []
     for e in evaluation.sweeps:
         lacks = [] if e.taken_on else ["when it was taken"]
         if e.calibration is Calibration.UNSTATED:
             lacks.append("whether the analyzer was calibrated")
         if lacks:
-            yield ReaderQuestion(Asked.NOT_STATED, f"{e.name}: {', '.join(lacks)}", "sweep", e.id)
+            lacking.append((e.name, ", ".join(lacks), e.id))
+    yield from _together(Asked.NOT_STATED, "sweep", lacking, "sweep")
 
 
 def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:
@@ -80,20 +102,23 @@ def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQue
     for s in evaluation.samples:
         if not s.set_aside and s.id not in shown:
             yield ReaderQuestion(Asked.NOT_SHOWN, f"{s.label} has no evidence at all", "case")
-    for f in findings.claims:
-        if f.verdict is Verdict.NOT_SHOWN:
-            yield ReaderQuestion(Asked.NOT_SHOWN, f"{claims[f.claim_id].wording}: {f.reason}", "claims", f.claim_id)
+    missing = [
+        (claims[f.claim_id].wording, f.reason, f.claim_id) for f in findings.claims if f.verdict is Verdict.NOT_SHOWN
+    ]
+    yield from _together(Asked.NOT_SHOWN, "claim", missing, "claims")
 
 
 def _not_heard(evaluation: Evaluation, book: BenchBook) -> Iterator[ReaderQuestion]:
     """Sweeps that decide nothing, each with the reason that keeps it from the claim it reaches."""
     setups = {s.id: s for s in evaluation.setups}
+    found = []
     for e in evaluation.sweeps:
         aside = why_aside(evaluation, e)
         why = f"left out with {aside}" if aside else obstacle(gates_of(book, e, setups[e.setup_id]))
         why = why or _why_beside(evaluation, e)
         if why:
-            yield ReaderQuestion(Asked.NOT_HEARD, f"{e.name}: {why}", "sweep", e.id)
+            found.append((e.name, why, e.id))
+    yield from _together(Asked.NOT_HEARD, "sweep", found, "sweep")
 
 
 def _why_beside(evaluation: Evaluation, evidence: Evidence) -> str:

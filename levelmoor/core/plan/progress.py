@@ -1,6 +1,6 @@
 """The order of work: each step of an evaluation with what is missing."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.gates import gates_of, obstacle
@@ -9,7 +9,8 @@ from levelmoor.core.evidence.findings import Findings, headline
 from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict, worst_verdict
 from levelmoor.core.model.bench_records import BenchRule
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Obtained
-from levelmoor.core.model.quantities import ShownBy
+from levelmoor.core.model.product_kinds import ProductKind
+from levelmoor.core.model.quantities import REFLECTION, ShownBy
 from levelmoor.core.plan.plan_accessories import plan_accessories
 from levelmoor.core.plan.plan_model import Plan
 from levelmoor.core.trials.trial_plan import trials_to_make, tuner_claims
@@ -20,12 +21,13 @@ TRIAL, THROUGH = ShownBy.TRIAL, ShownBy.THROUGH
 
 @dataclass(frozen=True)
 class Step:
-    """A step with its state in words; `done` where nothing is missing."""
+    """A step with its state in words; `done` where nothing is missing, `needed` where this product has use for it."""
 
     id: str
     name: str
     state: str
     done: bool
+    needed: bool = True
 
 
 def steps(
@@ -38,9 +40,9 @@ def steps(
     return [
         _case(evaluation),
         _claims(evaluation),
-        _plan(plan, evaluation, findings),
-        _bench(evaluation, book or BenchBook(evaluation)),
-        _sweeps(evaluation),
+        replace(_plan(plan, evaluation, findings), needed=bool(evaluation.claims)),
+        replace(_bench(evaluation, book or BenchBook(evaluation)), needed=_rests_on_bench(evaluation)),
+        replace(_sweeps(evaluation), needed=bool(evaluation.sweeps) or is_swept(evaluation)),
         _compare(evaluation),
         *_adjust(evaluation),
         *_tuner(evaluation),
@@ -54,6 +56,22 @@ def steps(
             published > 0,
         ),
     ]
+
+
+def is_swept(evaluation: Evaluation) -> bool:
+    """Whether what decides about the product is the sweep of a reflection, as far as is known."""
+    if evaluation.product.kind is not ProductKind.UNSTATED:
+        return evaluation.product.kind is ProductKind.ANTENNA
+    shown_by = {c.quantity.spec.shown_by for c in evaluation.claims if c.checkable}
+    if shown_by & {TRIAL, THROUGH, ShownBy.CAPTURE, *REFLECTION}:
+        return bool(shown_by & REFLECTION)
+    return not (evaluation.captures or evaluation.trials or evaluation.throughs)
+
+
+def _rests_on_bench(evaluation: Evaluation) -> bool:
+    """Whether sweeps rest on a calibration, or will have to."""
+    proven = evaluation.bench_rule is BenchRule.PROVEN
+    return bool(evaluation.sweeps) or (proven and bool(evaluation.claims) and is_swept(evaluation))
 
 
 def _case(evaluation: Evaluation) -> Step:
@@ -125,7 +143,7 @@ def _sweeps(evaluation: Evaluation) -> Step:
 def _compare(evaluation: Evaluation) -> Step:
     groups = len(sides_of(evaluation, [e.id for e in evaluation.sweeps]))
     if groups < 2:
-        return Step("compare", "Compare", "Needs two sweeps", groups > 0 or bool(evaluation.captures))
+        return Step("compare", "Compare", "Needs two sweeps", groups > 0 or bool(evaluation.captures), needed=False)
     return Step("compare", "Compare", f"{groups} to choose from", True)
 
 
@@ -134,7 +152,7 @@ def _adjust(evaluation: Evaluation) -> list[Step]:
     if evaluation.captures and not evaluation.sweeps:
         return []
     if not evaluation.elements:
-        return [Step("adjust", "Adjust", "No moving parts", True)]
+        return [Step("adjust", "Adjust", "No moving parts", True, needed=False)]
     if not evaluation.adjustments:
         return [Step("adjust", "Adjust", "Ready for a move", True)]
     last = max(a.round for a in evaluation.adjustments)
@@ -147,9 +165,11 @@ def _adjust(evaluation: Evaluation) -> list[Step]:
 def _tuner(evaluation: Evaluation) -> list[Step]:
     """Only where a tuner is evaluated: a claim speaks of what it matches, or it was tried."""
     claims = tuner_claims(evaluation)
-    if not (claims or evaluation.trials or evaluation.networks):
+    if not (claims or evaluation.trials or evaluation.networks or evaluation.product.kind is ProductKind.TUNER):
         return []
     left = sum(len(plan.trials) for _, plan in trials_to_make(evaluation))
+    if not (claims or evaluation.trials):
+        return [Step("tuner", "Tuner", "Make the first trial", False)]
     made = counted(len(evaluation.trials), "trial")
     return [Step("tuner", "Tuner", f"{made}, {left} to go" if left else made, not left)]
 
@@ -157,7 +177,8 @@ def _tuner(evaluation: Evaluation) -> list[Step]:
 def _through(evaluation: Evaluation, findings: Findings) -> list[Step]:
     """Only where an accessory is evaluated: a claim speaks of what goes through, or it was swept through or heated."""
     claims = {c.id for c in evaluation.claims if c.quantity.spec.shown_by is ShownBy.THROUGH}
-    if not (claims or evaluation.throughs or evaluation.levels or evaluation.heats):
+    anything = claims or evaluation.throughs or evaluation.levels or evaluation.heats
+    if not (anything or evaluation.product.kind is ProductKind.ACCESSORY):
         return []
     open_ = sum(f.claim_id in claims and f.verdict is Verdict.NOT_SHOWN for f in findings.claims)
     made = [counted(len(evaluation.throughs), "sweep")] if evaluation.throughs else []
@@ -168,7 +189,8 @@ def _through(evaluation: Evaluation, findings: Findings) -> list[Step]:
 
 def _emissions(evaluation: Evaluation, findings: Findings) -> list[Step]:
     """Only where a radio is evaluated: a claim speaks of its power or harmonics, or it was captured."""
-    if not evaluation.captures and not any(c.quantity.spec.shown_by is ShownBy.CAPTURE for c in evaluation.claims):
+    claims = any(c.quantity.spec.shown_by is ShownBy.CAPTURE for c in evaluation.claims)
+    if not (evaluation.captures or claims or evaluation.product.kind is ProductKind.RADIO):
         return []
     if not evaluation.captures:
         return [Step("emissions", "Emissions", "Capture the keyed radio", False)]

@@ -65,6 +65,11 @@ def band_plan(region: int) -> BandPlan:
     return _read(f"region-{region}")
 
 
+def band_at(hz: float, region: int) -> str:
+    """The name of the amateur band that a frequency in Hz lies in; nothing where it lies in none."""
+    return next((b.name for b in band_plan(region).bands if b.low_hz <= hz <= b.high_hz), "")
+
+
 @lru_cache
 def other_services() -> BandPlan:
     """Citizens' band, licence-exempt channels and the bands that plug-ins bring, judged only when named."""

@@ -24,6 +24,7 @@ class Product(Base):
     maker: Mapped[str] = mapped_column(default="")
     description: Mapped[str] = mapped_column(Text, default="")
     in_the_box: Mapped[str] = mapped_column(Text, default="")
+    kind: Mapped[str] = mapped_column(String(20), default="unstated")
 
 
 class Evaluation(Base):

@@ -32,6 +32,7 @@ from levelmoor.records.tries import TooManyTries, give_back, take_try
 from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
 from levelmoor.web.known_device import device_of, remember
 from levelmoor.web.security import is_own
+from levelmoor.web.tryout.routes import NOTHING_TRIED
 
 accounts = Blueprint("accounts", __name__, template_folder="templates")
 WRONG = "Wrong email address or password."
@@ -60,7 +61,7 @@ def sign_in() -> ResponseReturnValue:
         if in_place:
             return jsonify(problem=wrong), code
     reports = listed_reports(db(), most=12)
-    return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports), code
+    return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports, **NOTHING_TRIED), code
 
 
 def _missing(email: str, password: str) -> str:

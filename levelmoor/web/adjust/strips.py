@@ -9,11 +9,12 @@ from levelmoor.core.model.time_strips import TimeStrip
 from levelmoor.core.readings.time_strip import check_strip, strip_sentence
 from levelmoor.core.words.bounds import STRIPS
 from levelmoor.core.words.sentence import sentence
+from levelmoor.formats.json_in import read_json
 from levelmoor.records.bench import rows_of
 from levelmoor.records.mapping import strip_row
 from levelmoor.web.adjust.routes import WORK
 from levelmoor.web.context import db, for_members
-from levelmoor.web.hand import hand_of
+from levelmoor.web.hand import as_shown
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 strips = Blueprint("strips", __name__, url_prefix="/e/<int:evaluation_id>/adjust/strips")
@@ -27,8 +28,9 @@ _SENT = TypeAdapter(TimeStrip)
 def add(evaluation_id: int) -> ResponseReturnValue:
     """Keep the minutes that a live screen shows, of what is on its bench."""
     row = evaluation_or_404(evaluation_id)
-    hand, sent = hand_of(row), request.get_json(silent=True)
+    hand = as_shown(row)
     try:
+        sent = read_json(request.form.get("strip", "").encode())
         if not isinstance(sent, dict) or len(row.strips) >= STRIPS:
             raise ValueError(f"a strip must be JSON, and at most {STRIPS} are allowed")
         ids = {"id": "", "sample_id": str(hand.sample_id), "setup_id": str(hand.setup_id), "who": current_user.name}

@@ -11,7 +11,7 @@ from levelmoor import __version__
 from levelmoor.core.model.contacts import Contact, ContactKind
 from levelmoor.core.on_air.alternation import alternations, way_of
 from levelmoor.core.on_air.locator import position_of
-from levelmoor.core.rf.bandplan import band_plan
+from levelmoor.core.rf.bandplan import band_at
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.core.words.bounds import NUMBERS, TEXTS
 from levelmoor.core.words.counting import counted
@@ -48,13 +48,9 @@ def _shown(row: t.Evaluation, changed: bool) -> dict[str, Any]:
         "own_locator": latest.own_locator if latest else "",
         "names": {str(s.id): s.name for s in row.setups},
         "added": g.get("added", ""),
-        "band_of": lambda hz: _band(row.region, hz),
+        "band_of": lambda hz: band_at(hz, row.region),
     }
     return {**vars(screen), **data}
-
-
-def _band(region: int, hz: float) -> str:
-    return next((b.name for b in band_plan(region).bands if b.low_hz <= hz <= b.high_hz), "")
 
 
 WORK = Work("on_air/work.html", _shown, ("field_records",))

@@ -7,9 +7,11 @@ from functools import cached_property
 from typing import Any
 
 from levelmoor.core.adjusting.settings_card import Card, card_of, carried, most_swept
+from levelmoor.core.bench.how_proven import less_than_proven
 from levelmoor.core.emissions.emission_findings import same_carrier
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
+from levelmoor.core.evidence.in_short import InShort, in_short
 from levelmoor.core.evidence.pieces import Piece, repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
 from levelmoor.core.metrology.decision import Verdict
@@ -118,6 +120,16 @@ class ReportPage:
         """What was tried, where the claim is one that trials show."""
         shown = part.claim.quantity.spec.shown_by is ShownBy.TRIAL
         return next((page for s, page in self.tuners if shown and s.id == part.sample.id), None)
+
+    @cached_property
+    def in_short(self) -> InShort:
+        """The report in three sentences, and what was not shown."""
+        return in_short(self.evaluation, self.findings)
+
+    @property
+    def less_than_proven(self) -> str:
+        """What its head says of the bench where it was not proven for every sweep."""
+        return less_than_proven(self.evaluation)
 
     @property
     def counts(self) -> dict[Verdict, int]:

@@ -26,6 +26,7 @@ from levelmoor.web.links import outward
 from levelmoor.web.reports.before import before_publishing
 from levelmoor.web.reports.page import ReportPage, draw, published_page
 from levelmoor.web.telling import tell
+from levelmoor.web.tryout.routes import NOTHING_TRIED, comparable
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 reports = Blueprint("reports", __name__, template_folder="templates")
@@ -71,7 +72,7 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         reason=request.form.get("reason", ""),
         words=request.form.get("words", ""),
         **{
-            **_shown(long_work(core, repr(publication), draw, vars(publication), core, findings)),
+            **_shown(long_work(core, repr(publication), draw, vars(publication), core, findings, heavy=True)),
             "picture_address": lambda digest: url_for("pictures.show", evaluation_id=row.id, picture_id=shots[digest]),
         },
     )
@@ -197,7 +198,7 @@ def public(slug: str, number: int | None = None) -> ResponseReturnValue:
     def picture_address(digest: str) -> str:
         return url_for("reports.picture", slug=slug, number=revision.number, digest=digest)
 
-    data = {**_shown(page), "picture_address": picture_address}
+    data = {**_shown(page), "picture_address": picture_address, **NOTHING_TRIED, "theirs": comparable(page.claims)}
     return render_template("reports/public.html", report=report, revision=revision, **data)
 
 

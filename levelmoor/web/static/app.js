@@ -1,5 +1,6 @@
 // The page's own behaviour: reading off the figure, keys, dropped files. Everything else is on the server.
 
+import { land } from "./roving.js";
 import { localTime } from "./local-time.js";
 import { offerBack } from "./offer-back.js";
 import { frequency, reflection } from "./reflection.js";
@@ -68,11 +69,17 @@ document.addEventListener("pointerdown", (event) => {
 
 const moves = { ArrowLeft: -1, ArrowRight: 1, PageUp: 10, PageDown: -10, Home: -Infinity, End: Infinity };
 
+function announce(words) {
+  document.getElementById("announced").textContent = words;
+}
+
 function readByKey(event) {
   const panel = event.target.closest?.(".panel");
   if (!panel || !(event.key in moves)) return false;
   const data = dataOf(panel);
   show(panel, (data.at < 0 ? best(panel) : data.at) + moves[event.key]);
+  const read = (name) => panel.closest(".figure-box").querySelector(`[data-read="${name}"]`).textContent;
+  announce(`${read("f")}, SWR ${read("swr")}`);
   event.preventDefault();
   return true;
 }
@@ -86,9 +93,17 @@ function start() {
 // -- Keys --------------------------------------------------------------------------------------------------------
 
 function follow(target) {
-  if (target.matches("a")) target.click();
-  else if (target.matches("input[type=file]")) target.click();
-  else target.focus();
+  if (target.matches("a")) {
+    target.focus({ preventScroll: true }); // so that it has the focus again once it is redrawn
+    target.click();
+  }
+  else if (target.matches("summary")) {
+    target.parentElement.open = true;
+    target.parentElement.querySelector("input:not([type=hidden])").focus();
+  } else {
+    target.focus();
+    if (target.matches("input[type=file]")) target.click();
+  }
 }
 
 // Escape takes back what is being typed in a cell; nothing is sent, and what was longer than a slip can be had back.
@@ -107,7 +122,7 @@ function giveUp(field) {
     field.value = field.defaultValue;
     window.levelmoorForget(field);
   }
-  field.blur();
+  land(field.closest("section[id], form[id], aside, main") ?? document.getElementById("main"));
 }
 
 document.addEventListener("keydown", (event) => {
@@ -124,7 +139,8 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "[" || event.key === "]") {
     const all = [...document.querySelectorAll("[data-sweep]")];
     const at = all.findIndex((one) => one.hasAttribute("aria-current"));
-    all[at + (event.key === "]" ? 1 : -1)]?.click();
+    const next = all[at + (event.key === "]" ? 1 : -1)];
+    if (next) follow(next);
     return;
   }
   const target = [...document.querySelectorAll("[data-hotkey]")].find((one) => one.dataset.hotkey === event.key);
@@ -211,6 +227,12 @@ prepareForms();
 // A link that is shown once is there to be copied.
 document.addEventListener("focusin", (event) => {
   if (event.target.matches("[data-select]")) event.target.select();
+});
+
+// The example of a claim goes by the kind of product.
+document.addEventListener("change", (event) => {
+  const example = event.target.selectedOptions?.[0]?.dataset.example;
+  if (example) event.target.form.elements.claim.placeholder = example;
 });
 
 // What changes in a copied setup suggests what the copy is to the product.

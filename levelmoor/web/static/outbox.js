@@ -236,7 +236,10 @@ async function send(batch, pass) {
   }
   const way = answer.type === "opaqueredirect" ? "done" : wayOf(answer.status, (name) => answer.headers.get(name));
   if (way === "refused" && batch.length > 1) return send([act], pass); // the others are heard by themselves
-  if (way === "refused") refuse(act, reasonIn(await answer.text(), ANY_PROBLEM) || "The server gave no reason.");
+  if (way === "refused") {
+    const said = await answer.text();
+    refuse(act, reasonIn(said, ANY_PROBLEM) || "The server gave no reason.", answer.status !== 422 || said.includes('class="conflict'));
+  }
   if (way !== "done") return way;
   if (act.entry) settle(batch, await answer.json());
   else acknowledge(act, reasonIn(await answer.text(), "#problems [role=alert]"));
@@ -249,9 +252,9 @@ function settle(batch, said) {
   const kept = new Set(said.kept ?? []);
   for (const act of batch) {
     const why = said.refused?.[act.entry.id];
-    if (why) refuse(act, why);
+    if (why) refuse(act, why, true);
     else if (kept.has(act.entry.id)) drop(act);
-    else refuse(act, "The server did not say that it kept this.");
+    else refuse(act, "The server did not say that it kept this.", true);
   }
   const { path } = batch[0];
   if (answers.has(path)) answers.get(path)(said);
@@ -264,9 +267,10 @@ function acknowledge(act, rejected) {
   act.fields = null;
   refuse(act, rejected);
 }
-function refuse(act, why) {
+// What a colleague changed meanwhile, or what failed for another reason, can be sent once more; a slip has to be corrected.
+function refuse(act, why, again = false) {
   act.state = "refused";
-  act.why = why;
+  [act.why, act.again] = [why, again];
   keep(act);
 }
 const ANY_PROBLEM = ".conflict, [role=alert], .wrong, .said";
@@ -312,7 +316,14 @@ function line(act) {
     made.addEventListener("click", act);
     does.append(made);
   };
-  if (act.state === "refused" && (act.fields || act.entry)) {
+  const texts = (act.carried ?? []).filter(([, value]) => typeof value === "string" && value);
+  if (act.state === "refused" && act.fields && !act.again && texts.length) {
+    button("Correct it", () => {
+      drop(act, false);
+      window.levelmoorWriteAgain(act.page, texts);
+    });
+  }
+  if (act.state === "refused" && act.again) {
     button("Send anyway", () => {
       act.fields = act.fields?.filter(([name]) => name !== "seen"); // what the others changed is known now
       act.state = "waiting";

@@ -11,7 +11,7 @@ function kept({ method, mode, url }) {
   if (method !== "GET" || origin !== location.origin) return false;
   return pathname.startsWith("/static/") || (mode === "navigate" ? OF_EVALUATION : FOLDED).test(pathname);
 }
-// What is downloaded from an evaluation is no page of it.
+// A download from an evaluation is not one of its pages.
 const isPage = (answer) => answer.ok && !answer.redirected && !answer.headers.get("Content-Disposition")?.startsWith("attachment");
 
 // A script brings what it imports.

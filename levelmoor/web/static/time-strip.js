@@ -1,6 +1,5 @@
 // The last ten minutes of SWR at up to four wanted frequencies, with marks of what was done, kept as evidence if wanted.
 
-import { localTime } from "./local-time.js";
 import { gammaOf } from "./tone.js";
 
 const box = document.getElementById("time-strip");
@@ -63,7 +62,7 @@ function draw() {
   box.querySelector("[data-since]").textContent = `${since ? `since "${since.words}"` : "since the start"}: ${words}`;
 }
 
-async function keep() {
+function keep() {
   if (!points.length) return say("Nothing was swept at a target yet.", true);
   const [from, field] = [points[0].at_s, (name) => box.querySelector(`[name="${name}"]`).value];
   const sent = {
@@ -75,20 +74,22 @@ async function keep() {
     points: points.map((p) => ({ ...p, at_s: Number((p.at_s - from).toFixed(2)) })),
     marks: marks.map((m) => ({ ...m, at_s: Number((m.at_s - from).toFixed(2)) })),
   };
-  try {
-    const headers = { ...JSON.parse(document.body.getAttribute("hx-headers")), "Content-Type": "application/json" };
-    const answer = await fetch(box.dataset.strips, { method: "POST", headers, body: JSON.stringify(sent), redirect: "error" });
-    const told = await answer.json();
-    say(told.said ?? told.problem, !answer.ok);
-    if (answer.ok) {
-      const link = document.createElement("a");
-      [link.href, link.textContent] = [told.page, "See it"];
-      box.querySelector("[data-strip-said]").append(" ", link);
-    }
-  } catch {
-    say(`No connection to the server at ${localTime(new Date()).slice(11)}; nothing is lost, so try again.`, true);
-  }
+  const form = box.querySelector("form");
+  form.elements.strip.value = JSON.stringify(sent);
+  form.requestSubmit();
 }
+
+// The outbox sends it, now or once there is a signal.
+box?.addEventListener("htmx:afterRequest", (event) => {
+  const { xhr } = event.detail;
+  if (!xhr.getResponseHeader("Content-Type")?.includes("json")) return;
+  const told = JSON.parse(xhr.responseText);
+  say(told.said ?? told.problem, xhr.status >= 400);
+  if (!told.page) return;
+  const link = document.createElement("a");
+  [link.href, link.textContent] = [told.page, "See it"];
+  box.querySelector("[data-strip-said]").append(" ", link);
+});
 
 if (box) {
   document.addEventListener("hand-on", () => mark("hand on"));

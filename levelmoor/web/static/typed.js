@@ -163,6 +163,19 @@ window.levelmoorPutBack = (key, value) => {
   field[ticked(field) ? "checked" : "value"] = typed.get(key);
 };
 
+// What was refused on arrival is written into its fields again, on the page it was made on.
+window.levelmoorWriteAgain = (page, carried) => {
+  const place = shelf(page);
+  const half = JSON.parse(localStorage.getItem(place) ?? "[]");
+  for (const [key, value] of carried) {
+    if (page === location.pathname) typed.set(key, value);
+    half.push([key, value, null, ""]);
+  }
+  localStorage.setItem(place, JSON.stringify(half));
+  if (page === location.pathname) location.reload();
+  else location.href = page;
+};
+
 // -- A form sent once more before it is answered goes again after the answer, with what stood in it then ---------------
 
 const onItsWay = new WeakMap(); // form -> what it was sent with
@@ -245,7 +258,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 // -- What is half written is there again after Back, a reload, another look, another sign-in -----------------------------
 
 const HALF = "levelmoor-typed-";
-const shelf = () => `${HALF}${document.body.dataset.user ?? ""}-${location.pathname}`;
+const shelf = (page = location.pathname) => `${HALF}${document.body.dataset.user ?? ""}-${page}`;
 const survives = (field) =>
   (!field.matches("select") || (!field.matches(".cell") && field.form?.querySelector("textarea"))) &&
   !ticked(field) && !["password", "email", "search", "date", "datetime-local"].includes(field.type);
@@ -324,16 +337,15 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   if (!one || !event.detail.target.contains(one)) return;
   const part = one.closest("section[id], aside[id], nav[id], form[id]") ?? event.detail.target;
   const selection = one.selectionStart === undefined ? null : [one.selectionStart, one.selectionEnd];
-  stood = { id: one.id, does: does(one), part: part.id, turn: reached(part).indexOf(one), selection };
+  stood = { id: one.id, does: does(one), part: part.id, turn: reached(part).indexOf(one), selection, top: scrollY };
 });
 document.addEventListener("htmx:afterSettle", () => {
   if (!stood || (document.activeElement && document.activeElement !== document.body)) return;
   const part = document.getElementById(stood.part) ?? document.getElementById("main");
   const all = reached(part);
-  const one =
-    (stood.id && document.getElementById(stood.id)) ||
-    all.find((other) => does(other) === stood.does) ||
-    all[Math.min(stood.turn, all.length - 1)];
+  const same = (stood.id && document.getElementById(stood.id)) || all.find((other) => does(other) === stood.does);
+  const one = same || all[Math.min(stood.turn, all.length - 1)];
+  if (!same) scrollTo(scrollX, stood.top); // the browser held on to what is gone, and went where that ended up
   one?.focus({ preventScroll: true });
   if (stood.selection && one?.type === "text") one.setSelectionRange(...stood.selection);
   stood = null;

@@ -1,6 +1,6 @@
 """The history of an evaluation: who did what and when, what it was before, and having that back."""
 
-from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from levelmoor.core.words.sentence import sentence
@@ -14,6 +14,7 @@ from levelmoor.services.list_card import refresh_card
 from levelmoor.web.conflicts import field_said, said
 from levelmoor.web.context import db, for_members
 from levelmoor.web.errors import say
+from levelmoor.web.telling import redraw, tell
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 past = Blueprint("past", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/history")
@@ -62,5 +63,6 @@ def restore(evaluation_id: int, entry_id: int) -> ResponseReturnValue:
         return say(f"It was not restored: {sentence(problem)}", 409)
     report = store.report_of(db(), row.id)
     refresh_card(row, len(report.revisions) if report else 0, evaluation)
-    flash(f"{entry.what}: {field_said(entry.field)} is restored to what it was before {entry.who} changed it.")
-    return redirect(url_for("past.page", evaluation_id=row.id))
+    tell(f"{entry.what}: {field_said(entry.field)} is restored to what it was before {entry.who} changed it.")
+    redraw()
+    return ""

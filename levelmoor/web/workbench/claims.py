@@ -25,7 +25,8 @@ from levelmoor.web.workbench.view import LAST, State
 claims = Blueprint("claims", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/claims")
 
 
-def _understanding(row: t.Evaluation, text: str) -> UnderstoodLine:
+def understood_in(row: t.Evaluation, text: str) -> UnderstoodLine:
+    """A line of claims as it is understood for an evaluation: its region, the team's own bands, its setups."""
     own = own_bands_of(row)
     found = understand_line(with_ranges(text, own), row.region, tuple(setup_of(s) for s in row.setups))
     named = tuple(replace(c, windows=with_names(c.windows, own)) for c in found.claims)
@@ -39,7 +40,7 @@ def understood(evaluation_id: int) -> ResponseReturnValue:
     row, text = evaluation_or_404(evaluation_id), request.args.get("text", "")
     if text == request.args.get("refused"):
         return "", 204  # why it was refused stands there, and stays until the line is another
-    understanding = _understanding(row, text) if text.strip() else None
+    understanding = understood_in(row, text) if text.strip() else None
     return render_template("workbench/understood.html", understanding=understanding)
 
 
@@ -48,7 +49,7 @@ def understood(evaluation_id: int) -> ResponseReturnValue:
 def take(evaluation_id: int) -> ResponseReturnValue:
     """Take the line with all its claims as it is understood; where it is not, all that was typed stays."""
     row, form = evaluation_or_404(evaluation_id), request.form
-    found = _understanding(row, form.get("text", ""))
+    found = understood_in(row, form.get("text", ""))
     seen_on: date | None = None
     problem = "" if form.get("text", "").strip() else "Write a claim, as in SWR < 1.5 2m"
     if found.leftover:

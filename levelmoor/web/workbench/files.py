@@ -5,6 +5,7 @@ from dataclasses import replace
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from levelmoor.core.metrology.decision import VERDICT_WORDS
 from levelmoor.core.model.evaluation import Calibration
 from levelmoor.core.words.counting import counted
 from levelmoor.formats.columns import ROLE_WORDS, write_mapping
@@ -24,6 +25,7 @@ from levelmoor.web.removal import removed
 from levelmoor.web.telling import tell
 from levelmoor.web.workbench.routes import refused, work
 from levelmoor.web.workbench.screen import evaluation_or_404, shown, state_of_request
+from levelmoor.web.workbench.view import Workbench
 
 files = Blueprint("files", __name__, url_prefix="/e/<int:evaluation_id>/sweeps")
 
@@ -47,7 +49,20 @@ def _after(row: t.Evaluation, found: intake.Intake) -> ResponseReturnValue:
     state = state_of_request()
     if found.added:
         state = replace(state, sweep=str(found.added[-1].id))
-    return work(row, state, problems=found.problems, dropped=found)
+    db().flush()
+    screen = shown(row, state, changed=True)
+    if found.added:
+        tell(_added(found, screen.bench))
+    return render_template("workbench/work.html", **screen.given(problems=found.problems, dropped=found))
+
+
+def _added(found: intake.Intake, bench: Workbench) -> str:
+    """What was added, and the verdict on the claim in hand with it, in one line."""
+    files = found.added[0].file_name if len(found.added) == 1 else counted(len(found.added), "file")
+    verdict = bench.shown_verdict
+    if bench.claim is None or verdict is None:
+        return f"{files} added."
+    return f"{files} added. {bench.claim.wording}: {VERDICT_WORDS[verdict[0]]}."
 
 
 def _file_time(times: list[str], place: int, row: t.Evaluation) -> str:

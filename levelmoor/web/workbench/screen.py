@@ -11,6 +11,7 @@ from levelmoor.core.claims.claim_conflicts import Conflict, conflicts
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
 from levelmoor.core.model.conditions import CONDITION_EXAMPLES, CONDITION_WORDS
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.model.product_kinds import CLAIM_EXAMPLES, PRODUCT_KIND_WORDS
 from levelmoor.core.model.quantities import SPECIFICATIONS
 from levelmoor.core.model.state import PLACE_FACTS, SETUP_ROLE_WORDS
 from levelmoor.core.model.usability import PROFILES
@@ -126,6 +127,8 @@ def words_for(app: Flask) -> None:
     """The words that cells choose from, for every template."""
     app.jinja_env.globals.update(
         cautions=cautions,
+        kind_words=PRODUCT_KIND_WORDS,
+        claim_example=CLAIM_EXAMPLES,
         quantities=[(q.value, spec.words) for q, spec in SPECIFICATIONS.items()],
         specs=SPECIFICATIONS,
         rules=RULE_WORDS,

@@ -17,7 +17,7 @@ from levelmoor.core.model.bench_records import CalibrationRecord
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence
 from levelmoor.core.model.usability import Usability
-from levelmoor.core.plan.progress import Step, steps
+from levelmoor.core.plan.progress import Step, is_swept, steps
 from levelmoor.core.rf.bandplan import bands_covered
 from levelmoor.core.rf.reflection import impedance_from_gamma
 from levelmoor.core.rf.sweep_analysis import SweepAnalysis
@@ -106,6 +106,11 @@ class Workbench:
     moved: str = ""
     strips: Sequence[Strip] = ()
     behind: Dossier = field(kw_only=True)
+
+    @property
+    def is_swept(self) -> bool:
+        """Whether the product is one that is swept, and so may be adjusted between rounds."""
+        return is_swept(self.evaluation)
 
     @property
     def parts(self) -> list[slice]:

@@ -7,6 +7,7 @@ import pytest
 
 from levelmoor.core.bench.book import BenchBook
 from levelmoor.core.bench.gates import calibrations_that_hold
+from levelmoor.core.bench.how_proven import less_than_proven
 from levelmoor.core.judge import judge
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.bench_records import (
@@ -268,3 +269,26 @@ def test_a_meter_is_asked_for_its_check_and_not_for_a_calibration(rule, checks, 
     read = replace(CASE.sweeps[0], instrument_id="m", calibration=Calibration.UNSTATED, calibration_id="")
     case = replace(CASE, instruments=(METER,), sweeps=(read,), bench_rule=rule, checks=checks)
     assert only(case).verdict is verdict
+
+
+def test_one_sweep_is_accepted_without_a_record_where_the_others_need_one():
+    case = replace(with_evidence(calibration_id="", calibration=Calibration.ACCEPTED), calibrations=(), checks=())
+    assert case.bench_rule is BenchRule.PROVEN
+    assert only(case).verdict is Verdict.PASS
+    assert "gate.cal_accepted" in codes(only(case).windows[0].gates[0])
+
+
+@pytest.mark.parametrize(
+    ("rule", "calibration", "record", "words"),
+    [
+        (BenchRule.PROVEN, Calibration.AT_PLANE, "c", ""),
+        (BenchRule.STATED, Calibration.AT_PLANE, "c", ""),
+        (BenchRule.STATED, Calibration.AT_PLANE, "", "The sweep rests on the team's word"),
+        (BenchRule.PROVEN, Calibration.ACCEPTED, "", "The sweep rests on the team's word"),
+        (BenchRule.PROVEN, Calibration.AT_PLANE, "", ""),
+    ],
+)
+def test_the_head_of_a_report_says_which_sweeps_count_on_a_word(rule, calibration, record, words):
+    case = replace(with_evidence(calibration_id=record, calibration=calibration), bench_rule=rule)
+    assert less_than_proven(case).startswith(words)
+    assert bool(less_than_proven(case)) is bool(words)

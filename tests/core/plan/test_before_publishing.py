@@ -98,3 +98,10 @@ def test_what_an_instrument_can_decide_is_said_with_the_judges_own_guard():
 def test_a_sample_that_was_tried_has_evidence():
     trial = Trial("t", "s", "u", 7.1e6, Outcome.MATCHED, load="50 Ω", swr_after=1.2, instrument_id="i")
     assert (Asked.NOT_SHOWN, "Unit 1 has no evidence at all") not in asked(case(trials=(trial,)))
+
+
+def test_sweeps_that_do_not_decide_for_one_reason_are_one_line():
+    sweeps = [swept(f"s{n}", 0.1, calibration=Calibration.NONE) for n in range(12)]
+    lines = [words for kind, words in asked(case(*sweeps)) if kind is Asked.NOT_HEARD]
+    assert len(lines) == 1
+    assert lines[0].startswith("12 sweeps (s0, s1, s2 and 9 more): ")

@@ -45,6 +45,7 @@ SENTENCES = {
         "the calibration is stated but not on record; record it on the bench with its standards, span, plane, "
         "instrument and time, and choose it for this sweep"
     ),
+    "gate.cal_accepted": "calibrated at the reference plane, as stated; accepted without a record",
     "gate.cal_stated": "calibrated at the reference plane, as stated; not on record",
     "gate.cal_other_instrument": (
         "the calibration is for {who}, and the sweep was made with another instrument; calibrate the one that sweeps"

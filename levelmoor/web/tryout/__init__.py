@@ -1,0 +1,1 @@
+"""Trying it out without an account."""
