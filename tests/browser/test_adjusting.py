@@ -56,7 +56,7 @@ def vertical(monkeypatch, maker, member, page):
 def keep(page):
     """Keep the sweep that is shown once it is steady; the next move is then told anew."""
     steady(page)
-    with page.expect_response("**/adjust/next"):
+    with answered(page, "**/adjust/next"):
         page.get_by_role("button", name="Keep").click()
     page.locator("#next-live .move-card").wait_for()
 

@@ -61,7 +61,7 @@ def test_within_the_limit_sounds_otherwise_than_beyond(live):
 
 def test_a_hand_at_the_element_is_not_counted_until_it_is_steady_again(live):
     page, stand_in = live
-    page.get_by_label("Hands off for").fill("1")
+    page.get_by_label("Hands off for").fill("5")  # long enough to be seen and pressed against on a slow machine
     page.get_by_label("Hands off for").press("Tab")
     swept_anew(page)
     stand_in.antenna.length_m *= 1.05
