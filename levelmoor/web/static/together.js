@@ -3,6 +3,7 @@
 const scope = () => document.querySelector("[data-changes][data-since]");
 let latest = 0; // how far the history goes, as the server told last
 let others = false; // whether somebody else changed something that this page does not show
+let asked = false; // whether the page is to be drawn anew, whatever the history says
 let known = Number(scope()?.dataset.seen ?? 0); // up to where the page shows it
 
 // -- Quietly, never under a cursor ---------------------------------------------------------------------------------------
@@ -17,13 +18,13 @@ let again = 0;
 
 async function show() {
   const work = document.getElementById("work");
-  if (!others) return;
+  if (!others && !asked) return;
   if (window.levelmoorBusy() || typing()) {
     clearTimeout(again);
     again = setTimeout(show, QUIET_MS);
     return;
   }
-  others = false;
+  others = asked = false;
   if (!work) {
     tell();
     return;
@@ -36,7 +37,7 @@ async function show() {
 const FAILED_MS = 3000;
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
   if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || (xhr.status && xhr.status < 500)) return;
-  others = true;
+  asked = true;
   clearTimeout(again);
   again = setTimeout(show, FAILED_MS);
 });
@@ -45,7 +46,7 @@ const WHOLE = { "HX-History-Restore-Request": "true" }; // all of the page, as f
 // Something that this page shows is different on the server: what waited here was sent, or something was restored. Half-written
 // text stays. On pages for the hand, scripts hold on to parts of the page, so those are loaded again.
 document.addEventListener("redraw", () => {
-  others = true;
+  asked = true;
   if (document.getElementById("work")) show();
   else if (!document.querySelector("main.hand, main.sheet"))
     htmx.ajax("GET", location.href, { source: document.body, target: "#main", select: "#main", swap: "outerHTML", headers: WHOLE }).catch(() => {});
@@ -79,7 +80,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (!scope() || !seen || xhr.status >= 400) return;
   latest = Math.max(latest, seen);
   // An answer to what was drawn anew meanwhile reaches nothing on the page: the page is asked for once more.
-  if (before > known || !window.levelmoorLanded(xhr)) others = true;
+  if (before > known || !window.levelmoorLanded(xhr)) asked = true;
   else known = Math.max(known, seen);
   setTimeout(show, SETTLE_MS);
 });
@@ -88,7 +89,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   const { requestConfig } = event.detail;
   if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || !window.levelmoorBusy()) return;
   event.detail.shouldSwap = false;
-  others = true;
+  asked = true;
   setTimeout(show, SETTLE_MS);
 });
 // What was asked for before a change may come after its answer: then it is older, and is asked for once more.
@@ -123,7 +124,7 @@ function tellScreen() {
 function drawnForScreen() {
   tellScreen();
   if (document.querySelector(".panel") && !document.querySelector(`.panel .only-${NARROW.matches ? "narrow" : "wide"}`)) {
-    others = true;
+    asked = true;
     show();
   }
 }
