@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.rf.frequency import parse_frequency
 from levelmoor.demo import scenario
+from levelmoor.demo.others import publish_others
 from levelmoor.demo.together import work_together
 from levelmoor.formats.exchange_file import Exchange, read_exchange
 from levelmoor.records import publishing
@@ -22,11 +23,13 @@ from levelmoor.records.importing import imported
 from levelmoor.records.roles import MemberRole
 
 Refresh = Callable[[t.Evaluation, int], None]
+Shelve = Callable[[Session, t.Report], None]
 HERE = files("levelmoor.demo")
 
 
-def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
-    """Load the scenario once; says what it did and how to sign in. `refresh` keeps what the list shows."""
+def load_demo(maker: sessionmaker[Session], refresh: Refresh, shelve: Shelve) -> str:
+    """Load the scenario once; says what it did and how to sign in. `refresh` keeps what the list shows, `shelve` puts
+    what is published on the shelf."""
     with maker.begin() as session:
         if session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM)):
             return f"The demo is there already. {scenario.SIGN_IN}"
@@ -41,9 +44,12 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh) -> str:
         rows = [imported(session, team, came)[0] for came in _evaluations(bench)]
         for instrument in session.scalars(select(t.Instrument).where(t.Instrument.team_id == team.id)):
             instrument.address, instrument.driver = scenario.LIVE.get(instrument.name, ("", ""))
+        for name, words in scenario.OF_ITSELF.items():
+            setattr(team, name, words)
         for row in rows:
-            refresh(row, _published(session, team, row) if row.product.name == scenario.PUBLISHED else 0)
+            refresh(row, _published(session, team, row, shelve) if row.product.name in scenario.PUBLISHED else 0)
         work_together(session, team, *people)
+        publish_others(session, {f.name.removesuffix(".json"): f for f in _in("others")}, raw_files(), shelve)
     return f"Loaded {len(rows)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
 
 
@@ -80,9 +86,12 @@ def _evaluations(bench: Mapping[str, object]) -> Iterator[Exchange]:
         yield read_exchange(json.dumps(document).encode(), files=raw)
 
 
-def _published(session: Session, team: t.Team, row: t.Evaluation) -> int:
-    for reason, serial in scenario.REVISIONS:
-        row.samples[-1].serial = serial
-        session.flush()
-        publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True)
-    return len(scenario.REVISIONS)
+def _published(session: Session, team: t.Team, row: t.Evaluation, shelve: Shelve) -> int:
+    corrected = row.product.name == scenario.CORRECTED
+    revisions = scenario.REVISIONS if corrected else scenario.REVISIONS[:1]
+    for reason, serial in revisions:
+        if corrected:
+            row.samples[-1].serial = serial
+            session.flush()
+        shelve(session, publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True).report)
+    return len(revisions)

@@ -10,7 +10,8 @@ PEOPLE = (
 )
 PASSWORD = "water-over-stone"  # noqa: S105  the demo's own, printed at its start
 SIGN_IN = f"Sign in as {PEOPLE[0][0]} with the password {PASSWORD}"
-PUBLISHED = "Rollaway 2/70"
+CORRECTED = "Rollaway 2/70"
+PUBLISHED = (CORRECTED, "Carrick Five", "Fellside Two", "Tarnhouse Auto", "Ringstone Choke")
 REVISIONS = (
     ("First publication.", "RA-2189"),
     ("The serial number of unit B was misread: it is RA-2198, not RA-2189. No verdict changes.", "RA-2198"),
@@ -23,3 +24,11 @@ LIVE = {
     "Fixture analyzer": (f"{HOST}:{FIRST_PORT + 3}", "Generic two-port analyzer"),
 }
 """Which stand-in answers for an instrument, and in whose words."""
+OF_ITSELF = {
+    "about": "A club on the Harrowmere fells that runs the safety net of a hill race, and tests what it might buy.",
+    "measuring": "Behind the hut and on the hill, with calibrations on record; two members read every report.",
+    "sample_policy": "We buy at a shop without saying who we are, or borrow from members. Nobody pays us for a test.",
+    "interests": "No member sells or makes radio equipment.",
+    "contact": "tests@harrowmere.example",
+}
+"""What the team says of itself in public."""

@@ -21,6 +21,7 @@ KINDS = {
     "role": "Role",
     "publication": "Publication",
     "withdrawal": "Withdrawal",
+    "answer": "Answer",
     "review": "Review",
     "addition": "Added",
     "change": "Changed",

@@ -25,6 +25,10 @@ RIGHTS = {
     "attempt": TAKE_OUT,
     "kept_act": "SELECT, INSERT, DELETE",
     "lease": TAKE_OUT,
+    "shelf_report": TAKE_OUT,
+    "shelf_facet": TAKE_OUT,
+    "shelf_line": TAKE_OUT,
+    "drawn": ADD,
     "column_mapping": TAKE_OUT,
 }
 """Where a table asks for other rights than to add and change rows. Deleting is marking, so hardly any may delete."""

@@ -1,7 +1,7 @@
 """The shelf of published reports: put on it, taken off it, searched.
 
-A search names words, facets and an order. A page begins after a place in that order, so that the last one costs what the
-first one does.
+A search names words, facets and an order. A page begins after a place in that order, so that the last one costs what
+the first one does.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -9,7 +9,8 @@ from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, Select, and_, delete, func, or_, select, text
+from sqlalchemy import ColumnElement, Select, and_, delete, false, func, or_, select
+from sqlalchemy.dialects.mysql import match
 from sqlalchemy.orm import Session
 
 from levelmoor.core.metrology.decision import Verdict
@@ -26,6 +27,8 @@ FACETS = ("kind", "band", "verdict", "maker", "team", "connector", "year")
 MOST_VALUES = 12
 """Values of one facet that are offered; a search finds the others."""
 ORDERS = ("newest", "name")
+NEVER = datetime(1970, 1, 1)
+"""When an empty shelf was changed last."""
 
 
 class SearchProblem(ValueError):
@@ -109,9 +112,9 @@ class Found:
 
 def find(session: Session, asked: Search, most: int = A_PAGE) -> Found:
     """One page of the reports that a search finds."""
-    conditions = _conditions(asked)
-    count = session.scalar(select(func.count()).select_from(t.ShelfReport).where(*conditions)) or 0
-    query, newest = select(t.ShelfReport).where(*conditions), asked.order == "newest"
+    only = conditions(asked)
+    count = session.scalar(select(func.count()).select_from(t.ShelfReport).where(*only)) or 0
+    query, newest = select(t.ShelfReport).where(*only), asked.order == "newest"
     column: Any = t.ShelfReport.published_at if newest else t.ShelfReport.sort_name
     number = t.ShelfReport.report_id
     if asked.after:
@@ -128,28 +131,36 @@ def find(session: Session, asked: Search, most: int = A_PAGE) -> Found:
     return Found(rows[:most], count, follows)
 
 
-def _conditions(asked: Search) -> list[ColumnElement[bool]]:
-    conditions: list[ColumnElement[bool]] = []
-    if words := folded(asked.words).split()[:MOST_WORDS]:
-        every = " ".join(f"+{MARK}{word}*" for word in words)
-        conditions.append(text("MATCH (shelf_report.words) AGAINST (:every IN BOOLEAN MODE)").bindparams(every=every))
+def conditions(asked: Search) -> list[ColumnElement[bool]]:
+    """What a search asks of the rows of the shelf."""
+    only: list[ColumnElement[bool]] = []
+    words = [parts for written in asked.words.split()[:MOST_WORDS] if (parts := folded(written).split()[:MOST_WORDS])]
+    if words:
+        every = " ".join(_either(parts) for parts in words)
+        only.append(match(t.ShelfReport.__table__.c.words, against=every).in_boolean_mode())
     elif asked.words:
-        conditions.append(text("FALSE"))
+        only.append(false())
     for name, value in asked.chosen.items():
-        conditions.append(t.ShelfReport.report_id.in_(_with(name, value)))
-    return conditions
+        only.append(t.ShelfReport.report_id.in_(_with(name, value)))
+    return only
 
 
-def _with(name: str, value: str) -> Select[tuple[int]]:
+def _either(parts: Sequence[str]) -> str:
+    """A word as it is searched: with a hyphen in it, in one piece or each part by itself."""
+    apart = " ".join(f"+{MARK}{part}*" for part in parts)
+    return apart if len(parts) == 1 else f"+({MARK}{''.join(parts)}* ({apart}))"
+
+
+def _with(name: str, value: str) -> Select[Any]:
     return select(t.ShelfFacet.report_id).where(t.ShelfFacet.facet == name, t.ShelfFacet.value == value)
 
 
 def facets(session: Session, asked: Search) -> Mapping[str, list[tuple[str, int]]]:
-    """The values by which what was found can be narrowed, with how many reports each leaves, the most frequent first."""
+    """The values by which what was found can be narrowed, with how many reports each leaves, the largest first."""
     count = func.count().label("reports")
     query = select(t.ShelfFacet.facet, t.ShelfFacet.value, count).where(t.ShelfFacet.facet.in_(FACETS))
-    if conditions := _conditions(asked):
-        query = query.where(t.ShelfFacet.report_id.in_(select(t.ShelfReport.report_id).where(*conditions)))
+    if only := conditions(asked):
+        query = query.where(t.ShelfFacet.report_id.in_(select(t.ShelfReport.report_id).where(*only)))
     found: dict[str, list[tuple[str, int]]] = {name: [] for name in FACETS}
     for name, value, reports in session.execute(query.group_by(t.ShelfFacet.facet, t.ShelfFacet.value)):
         found[name].append((value, reports))
@@ -178,7 +189,7 @@ def on_shelf(session: Session, report_id: int) -> t.ShelfReport | None:
     return session.get(t.ShelfReport, report_id)
 
 
-# -- Putting on and taking off ---------------------------------------------------------------------------------------------
+# -- Putting on and taking off --------------------------------------------------------------------------------------
 
 
 def product_key(maker: str, product: str) -> str:

@@ -16,7 +16,6 @@ from levelmoor.records.database import now
 
 T = TypeVar("T")
 EVALUATIONS_A_PAGE = 100
-REPORTS_A_PAGE = 50
 MOST_WORDS = 8
 
 
@@ -152,13 +151,3 @@ def report_of(session: Session, evaluation_id: int) -> t.Report | None:
 def report_at(session: Session, slug: str) -> t.Report | None:
     query = select(t.Report).where(t.Report.slug == slug)
     return session.scalar(query.options(selectinload(t.Report.revisions)))
-
-
-def listed_reports(session: Session, words: str = "", number: int = 1, most: int = REPORTS_A_PAGE) -> Page[t.Report]:
-    """The public list, the latest first; `words` in the title or headline of a revision."""
-    published = t.Report.revisions
-    query = select(t.Report).where(t.Report.listed.is_(True), published.any()).options(selectinload(published))
-    for word in words[:200].split()[:MOST_WORDS]:
-        columns = (t.ReportRevision.title, t.ReportRevision.headline)
-        query = query.where(published.any(or_(*(c.contains(word, autoescape=True) for c in columns))))
-    return page_of(session, query.order_by(t.Report.id.desc()), number, most)

@@ -118,6 +118,6 @@ def on_paper(svg: str) -> str:
     sheet = files("levelmoor.figures").joinpath("figure.css").read_text("utf-8")
     plain = re.sub(r"var\(--[a-z-]+,\s*([^()]+)\)", r"\1", re.sub(r"/\*.*?\*/", "", sheet, flags=re.DOTALL))
     head, rest = svg.split(">", 1)
-    style = re.sub(r"\.lm-fig (?=[a-z.])", "", plain).replace('"Source Sans 3 Variable"', f'"{FONT}"')
+    style = re.sub(r"\.lm-(?:fig|shape) (?=[a-z.])", "", plain).replace('"Source Sans 3 Variable"', f'"{FONT}"')
     alone = f"{head}><style>text {{ font-family: '{FONT}', 'DejaVu Sans'; }} {style}</style>{rest}"
     return f'<img alt="" src="data:image/svg+xml;base64,{b64encode(alone.encode()).decode()}">'

@@ -3,8 +3,6 @@
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from levelmoor.core.evidence.findings import Findings
-from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.shelf.entry import shelf_entry
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records import shelf
@@ -14,20 +12,16 @@ from levelmoor.services.small_figures import small_figures
 MOST_FIGURES = 5
 
 
-def shelve(session: Session, report: t.Report, evaluation: Evaluation, findings: Findings) -> None:
-    """Put a report on the shelf, or take it off where it is not listed."""
+def shelve(session: Session, report: t.Report) -> None:
+    """Put the latest revision of a report on the shelf, or take the report off where it is not listed."""
     if not report.listed:
         shelf.take_off(session, report.id)
         return
     team = session.get_one(t.Team, report.team_id).name
-    figures = small_figures(evaluation, findings)[:MOST_FIGURES]
-    shelf.put_on(session, report, team, shelf_entry(evaluation, findings), figures)
-
-
-def shelve_again(session: Session, report: t.Report) -> None:
-    """The same out of its latest bundle, as where it is listed again."""
     bundle = read_bundle(report.revisions[-1].bundle)
-    shelve(session, report, bundle.evaluation, bundle.findings)
+    figures = dict(reversed(small_figures(bundle.evaluation, bundle.findings)))  # the first of each name
+    shown = list(reversed(figures.items()))[:MOST_FIGURES]
+    shelf.put_on(session, report, team, shelf_entry(bundle.evaluation, bundle.findings), shown)
 
 
 def catch_up(maker: sessionmaker[Session]) -> int:
@@ -39,5 +33,5 @@ def catch_up(maker: sessionmaker[Session]) -> int:
         ).all()
     for report_id in waiting:
         with maker.begin() as session:
-            shelve_again(session, session.get_one(t.Report, report_id))
+            shelve(session, session.get_one(t.Report, report_id))
     return len(waiting)

@@ -15,6 +15,7 @@ from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.adjust.routes import adjust
 from levelmoor.web.adjust.strips import strips
 from levelmoor.web.adjust.widths import widths
+from levelmoor.web.api.routes import api
 from levelmoor.web.bench.routes import bench
 from levelmoor.web.card.routes import card
 from levelmoor.web.compare.routes import compare
@@ -33,8 +34,15 @@ from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
 from levelmoor.web.readings.routes import readings
 from levelmoor.web.removal import removal as removal_part
+from levelmoor.web.reports.answers import answers
+from levelmoor.web.reports.embedded import embedded
+from levelmoor.web.reports.paper import papers
 from levelmoor.web.reports.routes import reports
+from levelmoor.web.reports.templates_of import templates
 from levelmoor.web.security import LARGEST_REQUEST
+from levelmoor.web.shelf.beside import beside
+from levelmoor.web.shelf.feeds import feeds
+from levelmoor.web.shelf.routes import shelf
 from levelmoor.web.streams import Streams
 from levelmoor.web.teams.routes import teams
 from levelmoor.web.through.routes import through
@@ -55,7 +63,7 @@ PARTS = (
     *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
-    *(reports, guide, removal_part, tryout),
+    *(reports, answers, embedded, papers, templates, shelf, beside, feeds, api, guide, removal_part, tryout),
     *(changes, past, comments, outbox),
 )
 

@@ -13,13 +13,13 @@ def post() -> Post:
     return current_app.config["POST"]  # type: ignore[no-any-return]
 
 
-def write_letter(to: str, subject: str, words: str) -> str:
-    """Write to a person; it goes out once the change that asks for it is kept. What is to be said of that, if anything
-    goes out at all."""
-    way = post()
-    if way.goes and not may_write(db(), team().id, to):
+def write_letter(to: str, subject: str, words: str, of_team: int | None = None) -> str:
+    """Write to a person, for the team in hand or for another; it goes out once the change that asks for it is kept.
+    What is to be said of that, if anything goes out at all."""
+    way, team_id = post(), of_team or team().id
+    if way.goes and not may_write(db(), team_id, to):
         return "Too many emails were sent today; use another way."
-    letter = write(db(), way, team().id, to, subject, words)
+    letter = write(db(), way, team_id, to, subject, words)
     if letter is None:
         return ""
     if not way.server:

@@ -15,8 +15,8 @@ POLICY = (
 LARGEST_REQUEST = 110_000_000
 """Twenty files of usual size, or an exported evaluation."""
 LARGEST_BEFORE_SIGN_IN = 20_000
-LARGEST_TRIED = 2_000_000
-"""A file that somebody without an account tries."""
+LARGEST_FOR_ALL = {"tryout.judged": 2_000_000, "answers.send_in": 1_100_000}
+"""What somebody without an account may send all the same: a file to try, a file with an answer."""
 YEAR_S = 31_536_000
 csrf = CSRFProtect()
 
@@ -36,7 +36,7 @@ def install(app: Flask, behind_tls: bool = False) -> None:
     @app.before_request
     def small_before_sign_in() -> None:
         """Before anything is read: who is not signed in sends nothing large."""
-        most = LARGEST_TRIED if request.path == "/try" else LARGEST_BEFORE_SIGN_IN
+        most = LARGEST_FOR_ALL.get(request.endpoint or "", LARGEST_BEFORE_SIGN_IN)
         if TOKEN not in session and (request.content_length or 0) > most:
             raise RequestEntityTooLarge
 

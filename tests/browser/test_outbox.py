@@ -142,7 +142,7 @@ def test_a_wrong_file_and_a_slip_that_waited_say_what_is_wrong(bench):
 
 # -- Two laptops and a telephone, with a signal that comes and goes ---------------------------------------------------
 
-ACTS = int(os.environ.get("LEVELMOOR_ACTS", "60"))
+ACTS = int(os.environ.get("LEVELMOOR_ACTS", "30"))
 """Two hundred take a minute: they are done by hand."""
 
 

@@ -15,6 +15,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.findings import findings_of
 from levelmoor.services.list_card import refresh_card
+from levelmoor.services.shelving import shelve
 
 
 @pytest.fixture(scope="module")
@@ -38,11 +39,11 @@ def test_the_ways_of_showing_nothing(cases, code):
 
 
 def test_one_report_with_two_revisions_that_can_be_computed_again(cases):
-    ((first, second),) = cases[1]
+    ((first, second),) = [revisions for revisions in cases[1] if len(revisions) > 1]
     assert "misread" in second.reason
     assert verify_bundle(first.bundle).same
     assert verify_bundle(second.bundle).same
 
 
 def test_loading_twice_loads_once(maker, cases):
-    assert "already" in load_demo(maker, refresh_card)
+    assert "already" in load_demo(maker, refresh_card, shelve)

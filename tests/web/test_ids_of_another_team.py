@@ -12,7 +12,7 @@ from tests.web.test_route_matrix import OF_AN_EVALUATION, address, routes
 from tests.web.whole_team import NAMED, one_of_everything
 
 FIXED = {"kind": "claim", "name": "limit", "action": "drop", "form": "csv", "step": "open", "part": "coil", "digest": "0", "task": "within",
-         "number": 1, "place": "0-0-0-0-swr", "kind_id": "line"}  # fmt: skip
+         "slug": "none", "answer_id": 1, "number": 1, "place": "0-0-0-0-swr", "kind_id": "line"}  # fmt: skip
 FIELDS = {
     "sample_id": "sample", "sample": "sample", "setup_id": "setup", "setup": "setup", "setting_id": "setting",
     "setting": "setting", "instrument_id": "instrument", "instrument": "instrument", "calibration_id": "calibration",

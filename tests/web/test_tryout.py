@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 from levelmoor.demo.load import sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
-from levelmoor.web.security import LARGEST_TRIED
+from levelmoor.web.security import LARGEST_FOR_ALL
 from levelmoor.web.tryout.routes import MOST_BY_ADDRESS, SAMPLE
 
 PART = {"HX-Request": "true"}
@@ -50,7 +50,7 @@ def test_nothing_is_stored(client, maker):
 
 
 def test_a_large_file_is_turned_away_before_it_is_read(client):
-    said = {"CONTENT_LENGTH": str(LARGEST_TRIED + 1)}
+    said = {"CONTENT_LENGTH": str(LARGEST_FOR_ALL["tryout.judged"] + 1)}
     assert client.post("/try", environ_overrides=said).status_code == 413
 
 

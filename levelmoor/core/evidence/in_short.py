@@ -69,15 +69,23 @@ Judged = Sequence[tuple[Claim, ClaimFinding]]
 
 
 def _found(passes: Judged, fails: Judged, close: Judged, findings: Findings) -> Iterator[str]:
-    if passes:
-        yield f"It keeps what is claimed, with room: {_names([c.wording for c, _ in passes])}."
-    for claim, finding in fails[:MOST_NAMED]:
-        worst = next((w for w in finding.windows if w.verdict is Verdict.FAIL), None)
-        yield _failure(claim, worst) if worst else f"It fails {uncapitalized(claim.wording)}."
-    if len(fails) > MOST_NAMED:
-        yield f"{len(fails) - MOST_NAMED} more of its claims fail."
-    if close:
-        yield f"Too close to call: {_names([c.wording for c, _ in close])}."
+    """What was found, claim by claim: a claim is kept where no unit that counts misses it."""
+    missed = {c.id for c, _ in (*fails, *close)}
+    if kept := [c.wording for c, _ in passes if c.id not in missed]:
+        yield f"It keeps what is claimed, with room: {_names(kept)}."
+    failing: dict[str, list[tuple[Claim, ClaimFinding]]] = {}
+    for claim, finding in fails:
+        failing.setdefault(claim.id, []).append((claim, finding))
+    for of_claim in list(failing.values())[:MOST_NAMED]:
+        claim, units = of_claim[0][0], len({f.sample_id for f in findings.claims if f.counted})
+        windows = [w for _, f in of_claim for w in f.windows if w.verdict is Verdict.FAIL]
+        worst = max(windows, key=_worst_swr, default=None)
+        yield _failure(claim, worst, len(of_claim), units)
+    if len(failing) > MOST_NAMED:
+        more = len(failing) - MOST_NAMED
+        yield f"{more} more of its claims {'fails' if more == 1 else 'fail'}."
+    if too_close := [c.wording for c, _ in close if c.id not in failing]:
+        yield f"Too close to call: {_names(too_close)}."
     over = {e.rule_id for e in findings.emissions if e.report.verdict is Verdict.FAIL}
     if over:
         yield f"Its emissions are over the limit of {' and of '.join(sorted(over))}."
@@ -85,16 +93,23 @@ def _found(passes: Judged, fails: Judged, close: Judged, findings: Findings) -> 
         yield "Nothing that is claimed could be decided."
 
 
-def _failure(claim: Claim, window: WindowEvidence) -> str:
-    found = window.finding
-    if found is None or found.worst is None or claim.quantity.spec.shown_by is not ShownBy.LEVEL:
-        return f"It fails: {uncapitalized(claim.wording)}."
+def _worst_swr(window: WindowEvidence) -> float:
+    return window.finding.worst.swr if window.finding and window.finding.worst else 0.0
+
+
+def _failure(claim: Claim, window: WindowEvidence | None, fail: int, units: int) -> str:
+    who = "it does" if units == 1 else f"{fail} of {units} units do"
+    found = window.finding if window else None
+    if window is None or found is None or found.worst is None or claim.quantity.spec.shown_by is not ShownBy.LEVEL:
+        fails = "It fails" if units == 1 else f"{fail} of {units} units fail"
+        return f"{fails}: {uncapitalized(claim.wording)}."
     limit = claim.limit_swr or found.limit_swr
     beyond = ""
     if found.share_within_limit is not None:
         beyond = f", and is beyond the limit over {_share(1 - found.share_within_limit)} of the band"
     worst = format_swr(found.worst.swr)
-    return f"On {window.name} it does not keep its claim of {limit:g}:1: SWR reaches {worst}{_where(window)}{beyond}."
+    its = "its claim" if units == 1 else "the claim"
+    return f"On {window.name} {who} not keep {its} of {limit:g}:1: SWR reaches {worst}{_where(window)}{beyond}."
 
 
 def _where(window: WindowEvidence) -> str:

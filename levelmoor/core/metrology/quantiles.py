@@ -4,7 +4,7 @@ Whole packages of statistics take seconds to load: the normal one is Python's ow
 
 References
 ----------
-.. [1] Normal, Student's t and beta distribution, any statistics text (memory).
+.. [1] Normal, Student's t, beta and chi-squared distribution, any statistics text (memory).
 .. [2] C. E. Bonferroni's inequality, any statistics text (memory).
 """
 
@@ -40,3 +40,10 @@ def beta(share: float, a: float, b: float) -> float:
     from scipy.special import betaincinv
 
     return float(betaincinv(a, b, share))
+
+
+def chi_squared_above(value: float, freedom: float) -> float:
+    """The share of chi-squared with so many degrees of freedom that lies above a value [1]_."""
+    from scipy.special import gammaincc
+
+    return float(gammaincc(freedom / 2, value / 2))

@@ -6,7 +6,16 @@ from typing import Any
 
 from levelmoor.core.shelf.folding import key_of
 
-_BIBTEX_SIGNS = {"\\": r"\textbackslash{}", "{": r"\{", "}": r"\}", "%": r"\%", "&": r"\&", "_": r"\_", "#": r"\#", "$": r"\$"}
+_BIBTEX_SIGNS = {
+    "\\": r"\textbackslash{}",
+    "{": r"\{",
+    "}": r"\}",
+    "%": r"\%",
+    "&": r"\&",
+    "_": r"\_",
+    "#": r"\#",
+    "$": r"\$",
+}
 
 
 @dataclass(frozen=True)
@@ -48,7 +57,8 @@ class Citation:
             for name, value in fields.items()
             if value
         ]
-        return "@techreport{%s,\n%s\n}\n" % (key_of(self.team, self.title, str(self.revision)), ",\n".join(lines))
+        name, body = key_of(self.team, self.title, str(self.revision)), ",\n".join(lines)
+        return f"@techreport{{{name},\n{body}\n}}\n"
 
 
 def _bibtex(text: str) -> str:

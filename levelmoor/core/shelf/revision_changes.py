@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from levelmoor.core.evidence.findings import ClaimFinding, Findings
 from levelmoor.core.metrology.decision import VERDICT_WORDS
@@ -38,9 +38,7 @@ class RevisionChanges:
         return tuple((name, said) for name, said in every if said)
 
 
-def revision_changes(
-    earlier: tuple[Evaluation, Findings], later: tuple[Evaluation, Findings]
-) -> RevisionChanges:
+def revision_changes(earlier: tuple[Evaluation, Findings], later: tuple[Evaluation, Findings]) -> RevisionChanges:
     """The differences of two revisions of one report."""
     (was, found_then), (now, found_now) = earlier, later
     return RevisionChanges(
@@ -97,14 +95,20 @@ def _evidence(was: Evaluation, now: Evaluation) -> Iterator[str]:
         ("Sweep", "sweeps"), ("Capture", "captures"), ("Port-to-port sweep", "throughs"), ("Heat run", "heats"),
     )  # fmt: skip
     for what, name in kinds:
-        yield from _come_and_gone(what, getattr(was, name), getattr(now, name), lambda e: e.id, lambda e: e.name)
+        yield from _come_and_gone(what, getattr(was, name), getattr(now, name), lambda e: e.id, _named)
         kept = {e.id: e for e in getattr(was, name)}
         for e in getattr(now, name):
             if e.id in kept and e.set_aside != kept[e.id].set_aside:
-                yield f"{what} {e.name} {f'is left out of the verdict: {e.set_aside}' if e.set_aside else 'counts again'}."
+                state = f"is left out of the verdict: {e.set_aside}" if e.set_aside else "counts again"
+                yield f"{what} {_named(e)} {state}."
     yield from _come_and_gone("Unit", was.samples, now.samples, lambda s: s.id, lambda s: _unit(s.label, s.serial))
     if len(was.trials) != len(now.trials):
         yield f"Trials: {len(was.trials)} became {len(now.trials)}."
+
+
+def _named(evidence: Any) -> str:
+    """What a piece of evidence is called; a run under power by its power."""
+    return str(getattr(evidence, "name", "") or f"{evidence.power_w:g} W {evidence.mode}".strip())
 
 
 def _unit(label: str, serial: str) -> str:

@@ -82,7 +82,8 @@ class OddBatch:
         """The batch in a sentence."""
         return (
             f"Serial numbers {self.batch}: {self.fails} of {counted(self.units, 'unit fails', 'units fail')}, and "
-            f"{self.other_fails} of the {self.others} others. Chance alone does that in {100 * self.chance:.1f} % of cases."
+            f"{self.other_fails} of the {self.others} others. "
+            f"Chance alone does that in {100 * self.chance:.1f} % of cases."
         )
 
 
@@ -199,6 +200,8 @@ def _odd_batches(units: Sequence[TestedUnit], failed: dict[str, bool]) -> list[O
 
 def _at_least(fails: int, drawn: int, all_fails: int, every: int) -> float:
     """The chance of so many fails or more among those drawn, if fails lie anywhere: the hypergeometric tail [2]_."""
-    ways = sum(math.comb(all_fails, k) * math.comb(every - all_fails, drawn - k) for k in range(fails, min(drawn, all_fails) + 1))
+    ways = sum(
+        math.comb(all_fails, k) * math.comb(every - all_fails, drawn - k)
+        for k in range(fails, min(drawn, all_fails) + 1)
+    )
     return ways / math.comb(every, drawn)
-

@@ -34,10 +34,12 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
+from levelmoor.records.tables.shelf import Answer, Drawn, ShelfFacet, ShelfLine, ShelfReport
 from levelmoor.records.tables.trials import Trial, TunerNetwork
 
 __all__ = [
     "Adjustment",
+    "Answer",
     "ArticleElement",
     "ArticleSetting",
     "Attempt",
@@ -49,6 +51,7 @@ __all__ = [
     "Claim",
     "ColumnMapping",
     "Comment",
+    "Drawn",
     "Driver",
     "Evaluation",
     "FieldRecord",
@@ -75,6 +78,9 @@ __all__ = [
     "Sample",
     "Setting",
     "Setup",
+    "ShelfFacet",
+    "ShelfLine",
+    "ShelfReport",
     "SignIn",
     "Sweep",
     "Team",

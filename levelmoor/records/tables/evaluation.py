@@ -58,6 +58,8 @@ class Evaluation(Base):
     rule_ids: Mapped[list[Any]] = mapped_column(default=list)
     wanted_hz: Mapped[list[Any]] = mapped_column(default=list)
     imported_sha256: Mapped[str] = mapped_column(String(64), default="")
+    follows_report_id: Mapped[int | None]
+    """The published report that it was begun from, by any team."""
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]

@@ -36,6 +36,11 @@ class Team(Base):
     asks_review: Mapped[bool] = mapped_column(default=False)
     bands: Mapped[list[Any]] = mapped_column(default=list)
     """Bands and channels of its own: {name, low_hz, high_hz}."""
+    about: Mapped[str] = mapped_column(Text, default="")
+    measuring: Mapped[str] = mapped_column(Text, default="")
+    sample_policy: Mapped[str] = mapped_column(Text, default="")
+    interests: Mapped[str] = mapped_column(Text, default="")
+    contact: Mapped[str] = mapped_column(Text, default="")
 
 
 class User(Base):

@@ -106,7 +106,7 @@ class Answer(Base):
 
 
 class Drawn(Base):
-    """A page or a file drawn from a published bundle, kept as bytes: the same bundle and the same program draw the same."""
+    """A page or a file drawn from a published bundle, kept as bytes: bundle and program say what it is."""
 
     __tablename__ = "drawn"
     key: Mapped[str] = mapped_column(String(64), primary_key=True)

@@ -27,13 +27,15 @@ from levelmoor.records import passwords, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
-from levelmoor.records.store import listed_reports
+from levelmoor.records.shelf import Search, find
 from levelmoor.records.tries import TooManyTries, give_back, take_try
 from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
 from levelmoor.web.known_device import device_of, remember
 from levelmoor.web.security import is_own
 from levelmoor.web.tryout.routes import NOTHING_TRIED
 
+NEWEST = 8
+"""Reports that the front page shows."""
 accounts = Blueprint("accounts", __name__, template_folder="templates")
 WRONG = "Wrong email address or password."
 NO_LINK = "This link was already used or has expired; ask for a new one."
@@ -60,7 +62,7 @@ def sign_in() -> ResponseReturnValue:
         code = 429 if wrong.startswith("Too many") else 422
         if in_place:
             return jsonify(problem=wrong), code
-    reports = listed_reports(db(), most=12)
+    reports = find(db(), Search(), NEWEST)
     return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports, **NOTHING_TRIED), code
 
 

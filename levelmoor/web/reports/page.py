@@ -1,6 +1,5 @@
 """The report page, drawn from a bundle alone, so that a published one never changes."""
 
-import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -12,10 +11,9 @@ from levelmoor.core.emissions.emission_findings import same_carrier
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
 from levelmoor.core.evidence.in_short import InShort, in_short
-from levelmoor.core.evidence.pieces import Piece, repeat_groups
+from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
 from levelmoor.core.metrology.decision import Verdict
-from levelmoor.core.metrology.uncertainty import Residuals
 from levelmoor.core.model.captures import Capture
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.contacts import Contact
@@ -25,15 +23,13 @@ from levelmoor.core.model.quantities import ShownBy
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.on_air.alternation import Alternation, alternations, way_of
 from levelmoor.core.readings.time_strip import strip_sentence
-from levelmoor.core.rf.bandplan import band_plan
-from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.figures.landscape import Waterline, landscape, view_around, waterline_of
 from levelmoor.figures.strip import band_strip
 from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records.kept import Kept
 from levelmoor.web.emissions.view import CarrierView, carriers
+from levelmoor.web.reports.figures import figure_name, figure_svg
 from levelmoor.web.through.view import ThroughPage
 from levelmoor.web.through.view import build as build_through
 from levelmoor.web.tuner.view import TunerPage
@@ -49,6 +45,8 @@ class Figure:
     small: str
     """The same for a telephone."""
     evidence: Evidence | None
+    name: str = ""
+    """What it is called in its own address."""
 
 
 @dataclass(frozen=True)
@@ -191,9 +189,10 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         figures = tuple(
             Figure(
                 w,
-                _figure(evaluation, claim, w, f"claim-{number}-{i}", 760),
-                _figure(evaluation, claim, w, f"small-{number}-{i}", 360),
+                figure_svg(evaluation, claim, w, f"claim-{number}-{i}", 760),
+                figure_svg(evaluation, claim, w, f"small-{number}-{i}", 360),
                 sweeps.get(w.sweep_id or ""),
+                figure_name(number, i),
             )
             for i, w in enumerate(finding.windows)
         )
@@ -213,42 +212,3 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
 
 def _of(view: CarrierView, capture: Capture) -> bool:
     return same_carrier(view.carrier_hz, capture.carrier_hz)
-
-
-_figures: Kept[str] = Kept(1024, len, 20_000_000)
-"""By all that they show, so that a preview draws what is new; bounded by their letters."""
-
-
-def _figure(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str, width: int) -> str:
-    """The deciding evidence as it was judged: the curve that was published where it had been moved, else the raw sweep
-    or the mean of the repeats; the band about it is what was published of its uncertainty."""
-    finding, members = window.finding, _deciding(evaluation, window)
-    if finding is None or finding.best is None or not (members or window.curve):
-        return ""
-    level = waterline_of(finding, evaluation.rule)
-    label = f"{claim.wording}: {finding.reason}"
-    sweeps = (window.curve.content,) if window.curve else tuple(e.sweep.content for e in members)
-    key = (sweeps, level, finding.u_gamma, claim.z0_ohm, evaluation.region, evaluation.own_bands, label, width, ident)
-    return _figures.get(key, lambda: _drawn(evaluation, claim, window, level, label, width, ident))
-
-
-def _drawn(
-    evaluation: Evaluation, claim: Claim, window: WindowEvidence, level: Waterline, label: str, width: int, ident: str
-) -> str:
-    finding = window.finding
-    assert finding is not None
-    sweep = window.curve or Piece(_deciding(evaluation, window)).evidence.sweep
-    figures = Residuals(-20 * math.log10(max(finding.u_gamma or 0.0, 1e-6) * math.sqrt(2)), 0.0, 200.0)
-    analysis = analyse_sweep(sweep, claim.z0_ohm)
-    low, high = view_around(analysis.sweep, [finding.window])
-    known = (*(s for b in band_plan(evaluation.region).bands for s in b.segments), *evaluation.own_bands)
-    segments = [s for s in known if s.low_hz < high and s.high_hz > low]
-    return landscape(
-        analysis, [level], figures, (low, high), segments, label=label, width=width, height=320, ident=ident
-    )
-
-
-def _deciding(evaluation: Evaluation, window: WindowEvidence) -> tuple[Evidence, ...]:
-    """The sweep that decided, or the repeats that did."""
-    ids = next((p.sweep_ids for p in window.pieces if window.sweep_id in p.sweep_ids), (window.sweep_id,))
-    return tuple(e for e in evaluation.sweeps if e.id in ids)

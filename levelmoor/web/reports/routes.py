@@ -4,14 +4,11 @@ from flask import Blueprint, Response, abort, jsonify, redirect, render_template
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from levelmoor.core.metrology.decision import RULE_WORDS
-from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
-from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.model.relied_on import only_relied_on
-from levelmoor.core.model.state import SETUP_ROLE_WORDS
+from levelmoor.core.shelf.citation import Citation, schema_org
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.formats.picture import media_type
-from levelmoor.records import accounts, publishing, reviews, store
+from levelmoor.records import accounts, answers, following, publishing, reviews, store
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.mapping import evaluation_of
@@ -19,31 +16,23 @@ from levelmoor.records.reviews import content_of, reviewed
 from levelmoor.records.roles import Act, may
 from levelmoor.services.findings import findings_of, long_work
 from levelmoor.services.list_card import refresh_card
+from levelmoor.services.shelving import shelve
 from levelmoor.web.context import db, for_act, for_members, note, team
 from levelmoor.web.downloads import download, for_download
 from levelmoor.web.letters import write_letter
 from levelmoor.web.links import outward
 from levelmoor.web.reports.before import before_publishing
-from levelmoor.web.reports.page import ReportPage, draw, published_page
+from levelmoor.web.reports.figures import figures_of
+from levelmoor.web.reports.page import draw
+from levelmoor.web.reports.stored import stored, words_around
 from levelmoor.web.telling import tell
-from levelmoor.web.tryout.routes import NOTHING_TRIED, comparable
+from levelmoor.web.tryout.routes import NOTHING_TRIED
 from levelmoor.web.workbench.screen import evaluation_or_404
 
+FOR_GOOD = "public, max-age=31536000, immutable"
+"""What is of one revision never changes."""
+FIGURE_KINDS = {"svg": "image/svg+xml", "csv": "text/csv"}
 reports = Blueprint("reports", __name__, template_folder="templates")
-
-
-def _shown(page: ReportPage) -> dict[str, object]:
-    return {
-        "page": page,
-        "evaluation": page.evaluation,
-        "rules": RULE_WORDS,
-        "obtained": OBTAINED_WORDS,
-        "calibrations": CALIBRATION_WORDS,
-        "planes": PLANE_WORDS,
-        "bench_rules": BENCH_RULE_WORDS,
-        "setup_roles": SETUP_ROLE_WORDS,
-        "picture_address": None,
-    }
 
 
 @reports.get("/e/<int:evaluation_id>/report")
@@ -71,8 +60,10 @@ def _preview(row: t.Evaluation, problem: str) -> str:
         listed=report.listed if report else team().reports_listed,
         reason=request.form.get("reason", ""),
         words=request.form.get("words", ""),
+        answers=answers.waiting(db(), report.id) if report else (),
+        speaks_for=answers.SPEAKS_FOR_WORDS,
         **{
-            **_shown(long_work(core, repr(publication), draw, vars(publication), core, findings, heavy=True)),
+            **words_around(long_work(core, repr(publication), draw, vars(publication), core, findings, heavy=True)),
             "picture_address": lambda digest: url_for("pictures.show", evaluation_id=row.id, picture_id=shots[digest]),
         },
     )
@@ -90,6 +81,7 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
     except publishing.NotReady as problem:
         return _refused(evaluation_id, problem)
     refresh_card(row, revision.number)
+    shelve(db(), revision.report)
     what = f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})"
     note("publication", what, row.id)
     return redirect(url_for("reports.public", slug=revision.report.slug))
@@ -148,6 +140,7 @@ def set_listed(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     report = store.report_of(db(), row.id) or abort(404)
     report.listed = request.form.get("listed") == "yes" and report.withdrawn_at is None
+    shelve(db(), report)
     words = "is listed" if report.listed else "is no longer listed"
     note("publication", f"the report on {row.product.name} {words}", row.id)
     tell(f"The report {words}.")
@@ -164,15 +157,9 @@ def withdraw(evaluation_id: int) -> ResponseReturnValue:
         publishing.withdraw(report, current_user.name, request.form.get("words", ""))
     except publishing.NotReady as problem:
         return _refused(evaluation_id, problem)
+    shelve(db(), report)
     note("withdrawal", f"the report on {row.product.name} was withdrawn: {report.withdrawn_reason}", row.id)
     return redirect(url_for("reports.public", slug=report.slug))
-
-
-@reports.get("/reports")
-def listing() -> str:
-    words = request.args.get("words", "")[:200]
-    page = store.listed_reports(db(), words, request.args.get("page", 1, type=int))
-    return render_template("reports/listing.html", page=page, words=words)
 
 
 def _revision(slug: str, number: int | None) -> tuple[t.Report, t.ReportRevision]:
@@ -193,13 +180,39 @@ def public(slug: str, number: int | None = None) -> ResponseReturnValue:
     best = request.accept_mimetypes.best_match(["text/html", "application/json"], "text/html")
     if best == "application/json":
         return _as_json(report, revision)
-    page = published_page(revision.bundle_sha256, lambda: revision.bundle)
+    made = stored(revision)
+    around = {
+        "answers": answers.shown(db(), report.id),
+        "refused": answers.refused(db(), report.id),
+        "speaks_for": answers.SPEAKS_FOR_WORDS,
+        "followed": following.followed_by(db(), report),
+        "follows": following.follows(db(), report),
+        "cited": _citation(report, revision),
+        "team_row": db().get_one(t.Team, report.team_id),
+        **NOTHING_TRIED,
+        "theirs": made.theirs,
+        "linked_data": schema_org(_citation(report, revision), made.product, made.maker, made.found),
+    }
+    return render_template("reports/public.html", report=report, revision=revision, made=made, **around)
 
-    def picture_address(digest: str) -> str:
-        return url_for("reports.picture", slug=slug, number=revision.number, digest=digest)
 
-    data = {**_shown(page), "picture_address": picture_address, **NOTHING_TRIED, "theirs": comparable(page.claims)}
-    return render_template("reports/public.html", report=report, revision=revision, **data)
+def _citation(report: t.Report, revision: t.ReportRevision) -> Citation:
+    return Citation(
+        revision.title,
+        db().get_one(t.Team, report.team_id).name,
+        revision.published_by,
+        revision.number,
+        revision.published_at.date().isoformat(),
+        url_for("reports.public", slug=report.slug, number=revision.number, _external=True),
+        revision.bundle_sha256,
+    )
+
+
+@reports.get("/r/<slug>/<int:number>/cite.bib")
+def bibtex(slug: str, number: int) -> ResponseReturnValue:
+    """How the revision is cited, as BibTeX."""
+    report, revision = _revision(slug, number)
+    return download(_citation(report, revision).bibtex, f"levelmoor-{slug}-{number}.bib", "text/plain")
 
 
 @reports.get("/r/<slug>/<int:number>/picture/<digest>")
@@ -210,7 +223,23 @@ def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
     if digest not in {p.sha256 for p in bundle.evaluation.pictures}:
         abort(404)
     data = bundle.raw_files[digest]
-    return Response(data, mimetype=media_type(data), headers={"Cache-Control": "public, max-age=31536000, immutable"})
+    return Response(data, mimetype=media_type(data), headers={"Cache-Control": FOR_GOOD})
+
+
+@reports.get("/r/<slug>/<int:number>/figure/<name>.<kind>")
+def figure(slug: str, number: int, name: str, kind: str) -> ResponseReturnValue:
+    """A figure by itself: the picture, or its data."""
+    _report, revision = _revision(slug, number)
+    bundle = read_bundle(revision.bundle)
+    found = next((f for f in figures_of(bundle.evaluation, bundle.findings) if f.name == name), None)
+    if found is None or kind not in FIGURE_KINDS:
+        abort(404)
+    response = download(
+        getattr(found, kind), f"{for_download(revision.title)}-{name}.{kind}", FIGURE_KINDS[kind], inline=True
+    )
+    response.headers["Cache-Control"] = FOR_GOOD
+    response.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+    return response
 
 
 @reports.get("/r/<slug>.json")

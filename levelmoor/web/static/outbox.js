@@ -68,6 +68,7 @@ document.addEventListener("htmx:configRequest", (event) => {
     carried: window.levelmoorCarried(elt, formData),
     label: labelOf(elt, formData),
   };
+  if (pressedTwice(act)) return event.preventDefault();
   headers["Levelmoor-Act"] = act.id;
   headers["Levelmoor-Team"] = team;
   if (navigator.onLine && !acts.some(waits)) return keep(act);
@@ -78,12 +79,23 @@ document.addEventListener("htmx:configRequest", (event) => {
   parked(elt, act);
   flush();
 });
+// What was typed into a form and is on its way is not sent again by a second press, though the form was drawn anew meanwhile.
+const sentAs = (act) => JSON.stringify(act.fields.filter(([name]) => name !== "entry"));
+function pressedTwice(act) {
+  const last = acts.findLast((one) => one.path === act.path && one.tab === tab);
+  if (last?.state !== "going" || !last.fields || act.fields.some(([, value]) => value instanceof File)) return false;
+  return act.carried.some(([, value]) => value) && sentAs(last) === sentAs(act);
+}
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr, requestConfig } = event.detail;
   const act = acts.find((one) => one.id === requestConfig.headers["Levelmoor-Act"]);
   if (!act) return;
   const way = wayOf(xhr.status, (name) => xhr.getResponseHeader(name));
-  if (way !== "later" && way !== "signedout") return drop(act, way === "done"); // the page itself shows what was answered
+  if (way !== "later" && way !== "signedout") {
+    drop(act, way === "done"); // the page itself shows what was answered
+    if (way === "done" && !window.levelmoorLanded(xhr)) window.levelmoorEmptied(act.carried);
+    return;
+  }
   act.state = "waiting";
   keep(act);
   parked(requestConfig.elt, act, Boolean(xhr.status));

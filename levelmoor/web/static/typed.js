@@ -154,6 +154,13 @@ window.levelmoorDelivered = (carried) => {
   for (const [key, value] of carried) if (typed.get(key) === value) typed.delete(key);
   setTimeout(keepTyped);
 };
+// The answer reached nothing on the page: what it was to is not left standing as though it were unsent.
+window.levelmoorEmptied = (carried) => {
+  for (const [key, value] of carried) {
+    const field = byKey().get(key);
+    if (field?.matches("form :is(input, textarea):not(.cell)") && !ticked(field) && valueOf(field) === value) field.value = field.defaultValue;
+  }
+};
 window.levelmoorPutBack = (key, value) => {
   const field = byKey().get(key);
   if (!field?.matches(".cell")) return;

@@ -42,6 +42,14 @@ FIGURES = {
 }
 """The team's own figures: heading, what is right, bounds, and what a typed figure is multiplied by to be kept."""
 
+OF_ITSELF = {
+    "about": "Who you are",
+    "measuring": "How you measure",
+    "sample_policy": "How you pay for samples, and what becomes of them",
+    "interests": "Conflicts of interest",
+    "contact": "Contact",
+}
+"""What a team says of itself on its public page, by the heading of each field."""
 teams = Blueprint("teams", __name__, template_folder="templates")
 
 
@@ -81,6 +89,8 @@ def change() -> ResponseReturnValue:
     row.bands = windows_row(bands)
     for figure, value in figures.items():
         setattr(row, figure, value)
+    for words in OF_ITSELF:
+        setattr(row, words, form.get(words, "").strip()[:2000])
     row.reports_listed = form.get("reports_listed") == "yes"
     row.asks_review = form.get("asks_review") == "yes"
     note("setting", "the team's settings were changed")
@@ -223,6 +233,7 @@ def _page(problem: str = "", said: str = "", link: str = "") -> str:
         rules=RULE_WORDS,
         bench_rules=BENCH_RULE_WORDS,
         figures=FIGURES,
+        of_itself=OF_ITSELF,
         bands=own_bands_text(Window(**w) for w in team().bands or ()),
         spots="; ".join(f"{s['hz'] / 1e6:.9g} {s['name']}".strip() for s in team().spots or []),
         profiles=PROFILES.values(),

@@ -1,5 +1,7 @@
 """The shelf of published reports, answers to them, pages drawn from them, and what a team says of itself."""
 
+from typing import Any
+
 import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
@@ -12,11 +14,11 @@ def _exact(length: int) -> mysql.VARCHAR:
     return mysql.VARCHAR(length, collation="utf8mb4_bin")
 
 
-def _text(name: str, length: int = 200) -> sa.Column:
+def _text(name: str, length: int = 200) -> sa.Column[Any]:
     return sa.Column(name, sa.String(length), nullable=False)
 
 
-def _report(**more: bool) -> sa.Column:
+def _report(**more: Any) -> sa.Column[Any]:
     return sa.Column("report_id", sa.Integer, sa.ForeignKey("report.id"), nullable=False, **more)
 
 

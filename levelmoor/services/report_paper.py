@@ -1,0 +1,65 @@
+"""A published report on paper, and as pictures: PDF with the bundle inside, PNG of its figures and of its matrix.
+
+References
+----------
+.. [1] ISO 19005-3, PDF/A-3: any file may be attached.
+"""
+
+import io
+import re
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from levelmoor.services.own_files import OwnFiles
+from levelmoor.services.run_sheet import STATIC, on_paper
+
+CSS = files("levelmoor.services").joinpath("templates").joinpath("report_paper.css")
+VARIANT = "pdf/a-3u"
+PICTURE_DPI = 144
+
+
+def report_pdf(html: str, bundle: bytes, name: str) -> bytes:
+    """The report as tagged PDF/A-3 [1]_ with its bundle attached."""
+    from weasyprint import Attachment
+
+    attached = Attachment(string=bundle, name=name, description="The evidence with its findings", relationship="Data")
+    return _pdf(html, pdf_variant=VARIANT, pdf_tags=True, attachments=[attached])
+
+
+def picture_png(html: str) -> bytes:
+    """The first page of some HTML, as wide as its CSS says, as PNG."""
+    import pypdfium2
+
+    document = pypdfium2.PdfDocument(_pdf(html))
+    image = document[0].render(scale=PICTURE_DPI / 72).to_pil()
+    out = io.BytesIO()
+    image.convert("RGB").save(out, format="PNG", optimize=True)
+    document.close()
+    return out.getvalue()
+
+
+_SVG = re.compile(r"<svg\b.*?</svg>", re.DOTALL)
+_LABEL = re.compile(r'^<svg[^>]*?\saria-label="([^"]*)"')
+
+
+def _as_images(html: str) -> str:
+    """The same with every figure as an image that carries its look, and its sentence for who does not see it."""
+
+    def image(found: re.Match[str]) -> str:
+        label = _LABEL.match(found[0])
+        return on_paper(found[0]).replace('alt=""', f'alt="{label[1] if label else ""}"', 1)
+
+    return _SVG.sub(image, html)
+
+
+def paper_css() -> str:
+    """The style of a report on paper."""
+    return Path(str(CSS)).read_text("utf-8")
+
+
+def _pdf(html: str, **options: Any) -> bytes:
+    from weasyprint import HTML
+
+    page = HTML(string=_as_images(html), base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts"))
+    return bytes(page.write_pdf(**options))

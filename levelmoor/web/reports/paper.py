@@ -1,0 +1,81 @@
+"""A published revision as PDF, and its matrix as a picture: each drawn once and kept."""
+
+from flask import Blueprint, Response, abort, render_template, request, url_for
+
+from levelmoor.records import store
+from levelmoor.records import tables as t
+from levelmoor.records.drawn import drawn
+from levelmoor.services.report_paper import paper_css, picture_png, report_pdf
+from levelmoor.services.run_sheet import code_of, on_paper
+from levelmoor.web.context import db
+from levelmoor.web.downloads import download, for_download
+from levelmoor.web.reports.figures import figures_of
+from levelmoor.web.reports.page import published_page
+from levelmoor.web.reports.stored import key_of, words_around
+
+papers = Blueprint("papers", __name__, template_folder="templates")
+FOR_GOOD = "public, max-age=31536000, immutable"
+"""What is of one revision never changes."""
+
+
+def _revision(slug: str, number: int) -> t.ReportRevision:
+    report = store.report_at(db(), slug) or abort(404)
+    return next((r for r in report.revisions if r.number == number), None) or abort(404)
+
+
+def _given(revision: t.ReportRevision) -> dict[str, object]:
+    page = published_page(revision.bundle_sha256, lambda: revision.bundle)
+    address = url_for("reports.public", slug=revision.report.slug, number=revision.number, _external=True)
+    return {
+        **words_around(page),
+        "revision": revision,
+        "address": address,
+        "code": code_of(address),
+        "css": paper_css(),
+        "on_paper": on_paper,
+    }
+
+
+def _kept(response: Response) -> Response:
+    response.headers["Cache-Control"] = FOR_GOOD
+    response.add_etag()
+    response.make_conditional(request)
+    return response
+
+
+@papers.get("/r/<slug>/<int:number>/report.pdf")
+def pdf(slug: str, number: int) -> Response:
+    """Two pages with what was found, the rest behind them, and the bundle inside."""
+    revision = _revision(slug, number)
+    name = f"levelmoor-{for_download(revision.title)}-{number}"
+
+    def draw() -> bytes:
+        return report_pdf(render_template("reports/paper.html", **_given(revision)), revision.bundle, f"{name}.zip")
+
+    return _kept(download(drawn(db(), key_of(revision, "pdf"), draw), f"{name}.pdf", "application/pdf", inline=True))
+
+
+@papers.get("/r/<slug>/<int:number>/matrix.png")
+def matrix(slug: str, number: int) -> Response:
+    """The verdicts at a glance, for whoever quotes the report."""
+    revision = _revision(slug, number)
+
+    def draw() -> bytes:
+        return picture_png(render_template("reports/matrix_picture.html", **_given(revision)))
+
+    return _kept(Response(drawn(db(), key_of(revision, "matrix"), draw), mimetype="image/png"))
+
+
+@papers.get("/r/<slug>/<int:number>/figure/<name>.png")
+def figure(slug: str, number: int, name: str) -> Response:
+    """A figure by itself as PNG."""
+    revision = _revision(slug, number)
+    page = published_page(revision.bundle_sha256, lambda: revision.bundle)
+    found = next((f for f in figures_of(page.evaluation, page.findings) if f.name == name), None) or abort(404)
+
+    def draw() -> bytes:
+        return picture_png(
+            render_template("reports/figure_picture.html", figure=on_paper(found.drawing), css=paper_css())
+        )
+
+    return _kept(Response(drawn(db(), key_of(revision, f"figure {name}"), draw), mimetype="image/png"))
