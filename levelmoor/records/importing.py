@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from levelmoor.core.model.adjusting import Adjustment
 from levelmoor.core.model.bench_records import BenchCheck, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.chosen_comparisons import Comparison
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Picture, Setup
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.reading_sheets import ReadingSheet
@@ -61,6 +62,8 @@ def imported(session: Session, team: t.Team, came: Exchange, digest: str = "") -
     coming.case(core)
     for evidence in core.sweeps:
         coming.sweep(evidence)
+    for comparison in core.comparisons:
+        coming.comparison(comparison)
     row.rule_ids = [coming.rules(r) for r in core.rule_sets]
     coming.field(core)
     coming.trials(core)
@@ -305,6 +308,11 @@ class _Coming:
         place.to_bench(self.row)
         if added.raw or added.segments:
             sweeps.compose(added)
+
+    def comparison(self, one: Comparison) -> None:
+        self.session.flush()
+        ids = {"sweep_ids": [self.id("sweep", i) for i in one.sweep_ids], "claim_id": self.id("claim", one.claim_id)}
+        self.row.comparisons.append(row_from(t.ChosenComparison, one, **ids))
 
     def capture(self, capture: Capture) -> None:
         said = {f.name: getattr(capture, f.name) for f in fields(Circumstances)}

@@ -16,6 +16,7 @@ KINDS: Mapping[str, type[Any]] = {
     "adjustment": t.Adjustment,
     "width": t.WidthReading,
     "strip": t.TimeStrip,
+    "comparison": t.ChosenComparison,
     "network": t.TunerNetwork,
     "trial": t.Trial,
     "through": t.ThroughSweep,

@@ -11,6 +11,7 @@ from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model import evaluation as core
 from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchRule
+from levelmoor.core.model.chosen_comparisons import Comparison
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
@@ -164,7 +165,18 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         spots=tuple(Window(s["hz"], s["hz"], s["name"]) for s in (team.spots or () if team else ())),
         readings=tuple(sheet_of(s) for s in sheets_of(session, row.id) if s.readings),
         opened=opened_of(row),
+        comparisons=comparisons_of(row),
     )
+
+
+def comparisons_of(row: tables.Evaluation) -> tuple[Comparison, ...]:
+    """Those that go into the report, as far as their sweeps are still there."""
+    there = {str(s.id) for s in row.sweeps}
+    found = []
+    for one in row.comparisons:
+        if ids := tuple(str(i) for i in one.sweep_ids if str(i) in there):
+            found.append(Comparison(str(one.id), ids, one.question, str(one.claim_id or ""), one.words))
+    return tuple(found)
 
 
 def sheet_of(row: tables.ReadingSheet) -> ReadingSheet:

@@ -26,8 +26,6 @@ class NotReady(ValueError):
 def missing_for_report(row: t.Evaluation) -> list[str]:
     """What keeps the evaluation from being published, each a short sentence; empty where nothing does."""
     missing = []
-    if not row.claims:
-        missing.append("Add at least one claim.")
     if not evaluation_of(row).samples_with_evidence:
         missing.append("Add at least one sweep, capture, trial, port-to-port sweep or heat run.")
     missing += [f"Confirm how {s.file_name} was read." for s in row.sweeps if s.guessed]

@@ -7,9 +7,10 @@ the first one does.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from datetime import datetime
+from itertools import islice
 from typing import Any
 
-from sqlalchemy import ColumnElement, Select, and_, delete, false, func, or_, select
+from sqlalchemy import ColumnElement, delete, false, select
 from sqlalchemy.dialects.mysql import match
 from sqlalchemy.orm import Session
 
@@ -18,6 +19,7 @@ from levelmoor.core.model.product_kinds import ProductKind
 from levelmoor.core.shelf.entry import ShelfEntry
 from levelmoor.core.shelf.folding import folded, key_of, search_words
 from levelmoor.records import tables as t
+from levelmoor.records.shelf_index import ShelfIndex, shelf_index
 
 MARK = "qz"
 """Before every word that is searched: MariaDB's index leaves out words of less than three letters, and common ones."""
@@ -112,63 +114,59 @@ class Found:
 
 def find(session: Session, asked: Search, most: int = A_PAGE) -> Found:
     """One page of the reports that a search finds."""
-    only = conditions(asked)
-    count = session.scalar(select(func.count()).select_from(t.ShelfReport).where(*only)) or 0
-    query, newest = select(t.ShelfReport).where(*only), asked.order == "newest"
-    column: Any = t.ShelfReport.published_at if newest else t.ShelfReport.sort_name
-    number = t.ShelfReport.report_id
-    if asked.after:
-        at, last = _place(asked)
-        beyond, further = (column < at, number < last) if newest else (column > at, number > last)
-        query = query.where(or_(beyond, and_(column == at, further)))
-    order = (column.desc(), number.desc()) if newest else (column, number)
-    rows = session.scalars(query.order_by(*order).limit(most + 1)).all()
+    index = shelf_index(session)
+    bits = _bits(session, index, asked)
+    at: Any = _place(asked) if asked.after else None
+    order = index.newest(bits, at) if asked.order == "newest" else index.named(bits, at)
+    ids = list(islice(order, most + 1))
+    query = select(t.ShelfReport).where(t.ShelfReport.report_id.in_(ids[:most]))
+    known = {row.report_id: row for row in session.scalars(query)}
+    rows = [known[i] for i in ids[:most] if i in known]
     follows = None
-    if len(rows) > most:
-        end = rows[most - 1]
-        at = end.published_at.isoformat() if newest else end.sort_name
-        follows = replace(asked, after=f"{at}~{end.report_id}")
-    return Found(rows[:most], count, follows)
+    if len(ids) > most and rows:
+        end = rows[-1]
+        last = end.published_at.isoformat() if asked.order == "newest" else end.sort_name
+        follows = replace(asked, after=f"{last}~{end.report_id}")
+    return Found(rows, bits.bit_count(), follows)
 
 
-def conditions(asked: Search) -> list[ColumnElement[bool]]:
-    """What a search asks of the rows of the shelf."""
-    only: list[ColumnElement[bool]] = []
-    words = [parts for written in asked.words.split()[:MOST_WORDS] if (parts := folded(written).split()[:MOST_WORDS])]
-    if words:
-        every = " ".join(_either(parts) for parts in words)
-        only.append(match(t.ShelfReport.__table__.c.words, against=every).in_boolean_mode())
-    elif asked.words:
-        only.append(false())
+def facets(session: Session, asked: Search) -> Mapping[str, list[tuple[str, int]]]:
+    """The values by which what was found can be narrowed, with how many reports each leaves, the largest first."""
+    index = shelf_index(session)
+    bits = _bits(session, index, asked)
+    offered = {}
+    for name in FACETS:
+        counts = ((value, (bits & having).bit_count()) for value, having in index.values.get(name, {}).items())
+        left = sorted(((v, n) for v, n in counts if n), key=lambda v: (-v[1], v[0]))
+        if len(left) > 1 or name in asked.chosen:
+            offered[name] = left[:MOST_VALUES]
+    return offered
+
+
+def _bits(session: Session, index: ShelfIndex, asked: Search) -> int:
+    """The reports that a search finds, as bits of the index."""
+    bits = index.every
     for name, value in asked.chosen.items():
-        only.append(t.ShelfReport.report_id.in_(_with(name, value)))
-    return only
+        bits &= index.values.get(name, {}).get(value, 0)
+    if asked.words and bits:
+        found = select(t.ShelfReport.report_id).where(matching(asked.words))
+        bits &= index.words.get(asked.words, lambda: index.bits(session.scalars(found)))
+    return bits
+
+
+def matching(words: str) -> ColumnElement[bool]:
+    """What the rows of the shelf have to hold that some words find: each of them, or how it begins."""
+    every = [parts for written in words.split()[:MOST_WORDS] if (parts := folded(written).split()[:MOST_WORDS])]
+    if not every:
+        return false()
+    against = " ".join(_either(parts) for parts in every)
+    return match(t.ShelfReport.__table__.c.words, against=against).in_boolean_mode()
 
 
 def _either(parts: Sequence[str]) -> str:
     """A word as it is searched: with a hyphen in it, in one piece or each part by itself."""
     apart = " ".join(f"+{MARK}{part}*" for part in parts)
     return apart if len(parts) == 1 else f"+({MARK}{''.join(parts)}* ({apart}))"
-
-
-def _with(name: str, value: str) -> Select[Any]:
-    return select(t.ShelfFacet.report_id).where(t.ShelfFacet.facet == name, t.ShelfFacet.value == value)
-
-
-def facets(session: Session, asked: Search) -> Mapping[str, list[tuple[str, int]]]:
-    """The values by which what was found can be narrowed, with how many reports each leaves, the largest first."""
-    count = func.count().label("reports")
-    query = select(t.ShelfFacet.facet, t.ShelfFacet.value, count).where(t.ShelfFacet.facet.in_(FACETS))
-    if only := conditions(asked):
-        query = query.where(t.ShelfFacet.report_id.in_(select(t.ShelfReport.report_id).where(*only)))
-    found: dict[str, list[tuple[str, int]]] = {name: [] for name in FACETS}
-    for name, value, reports in session.execute(query.group_by(t.ShelfFacet.facet, t.ShelfFacet.value)):
-        found[name].append((value, reports))
-    return {
-        name: sorted(values, key=lambda v: (-v[1], v[0]))[:MOST_VALUES]
-        for name, values in found.items()
-        if len(values) > 1 or name in asked.chosen
-    }
 
 
 def of_product(session: Session, product_key: str) -> Sequence[t.ShelfReport]:
@@ -233,7 +231,7 @@ def put_on(
         words=" ".join(f"{MARK}{word}" for word in search_words(_searched(team, entry))),
     )
     session.add(row)
-    session.add_all(t.ShelfFacet(report_id=report.id, facet=name, value=value) for name, value in _facets(row))
+    session.add_all(t.ShelfFacet(report_id=report.id, facet=name, value=value) for name, value in facets_of(row))
     session.add_all(
         t.ShelfLine(report_id=report.id, **{**asdict(line), "verdict": line.verdict.value, "claim": line.claim[:300]})
         for line in entry.lines
@@ -246,7 +244,8 @@ def _searched(team: str, entry: ShelfEntry) -> tuple[str, ...]:
     return (entry.title, entry.product, entry.maker, team, entry.kind.value, *entry.bands, *entry.connectors, *claims)
 
 
-def _facets(row: t.ShelfReport) -> Iterator[tuple[str, str]]:
+def facets_of(row: t.ShelfReport) -> Iterator[tuple[str, str]]:
+    """What a report can be found by, each facet with its values."""
     one = {"kind": row.kind, "maker": row.maker, "team": row.team, "year": str(row.published_at.year)}
     yield from ((name, value) for name, value in one.items() if value)
     many = {"band": row.bands, "connector": row.connectors, "verdict": [verdict for verdict, _ in row.verdicts]}

@@ -14,7 +14,17 @@ from levelmoor.records.kept import Kept
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)
-SHOWN_BESIDE = ("wishes", "pictures", "elements", "adjustments", "wanted_hz", "strips", "levels", "contacts")
+SHOWN_BESIDE = (
+    "wishes",
+    "pictures",
+    "elements",
+    "adjustments",
+    "wanted_hz",
+    "strips",
+    "levels",
+    "contacts",
+    "comparisons",
+)
 """What findings do not rest on, and pages show."""
 APART = frozenset((*SHOWN_BESIDE, "sweeps", "checks", "captures", "throughs"))
 """What findings do not rest on, or what stands for itself by its raw file."""

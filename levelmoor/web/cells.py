@@ -179,6 +179,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "set_aside": text_cell("heat.set_aside"),
     },
     "width": {"set_aside": text_cell("width.set_aside")},
+    "comparison": {"words": text_cell("comparison.words")},
     "picture": {"caption": text_cell("picture.caption")},
     "sweep": {
         "name": text_cell("sweep.name", "A sweep needs a name."),

@@ -281,7 +281,7 @@ def test_markup_in_any_field_or_file_name_is_text_on_every_page(page, filled, ap
         "place": f"swr-{filled['sample']}-{filled['setup']}-{filled['instrument']}", "pending_id": 1, "step": "open",
         "instrument_id": filled["instrument"], "driver_id": 1, "capture_id": 1, "filter_id": 1, "rule_row_id": 1,
         "rule_id": "x", "entry_id": 1, "comment_id": 1, "user_id": 1, "invitation_id": 1, "form": "csv", "team_id": 1,
-        "element_id": filled["element"], "move_id": 1, "width_id": 1, "strip_id": 1,
+        "element_id": filled["element"], "slug": "none", "answer_id": 1, "comparison_id": 1, "move_id": 1, "width_id": 1, "strip_id": 1,
         "through_id": 1, "record_id": 1, "trial_id": filled["trial"], "network_id": filled["network"], "part": "coil",
     }  # fmt: skip
     entered = MEMBERS | EDITORS | OF_AN_EVALUATION

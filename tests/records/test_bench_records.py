@@ -30,7 +30,8 @@ def team_of(session, name):
 
 @pytest.fixture
 def demo_rows(demo_loaded, session):
-    rows = session.query(t.Evaluation).join(t.Team).filter(t.Team.name == "Harrowmere Fell Radio Club").all()
+    rows = session.query(t.Evaluation).join(t.Team).filter(t.Team.name == "Harrowmere Fell Radio Club")
+    rows = rows.order_by(t.Evaluation.id).all()
     return [store.evaluation(session, r.team_id, r.id) for r in rows]
 
 

@@ -6,6 +6,7 @@ import re
 import pytest
 from sqlalchemy import delete, select
 
+from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import answers as records
 from levelmoor.records import tables as t
@@ -144,3 +145,34 @@ def test_a_test_begun_from_a_report_has_its_claims_and_links_both_ways(app, make
         theirs = session.scalar(select(t.Report.slug).where(t.Report.evaluation_id == case))
     assert f"/r/{report[1]}" in person_elsewhere.get(f"/r/{theirs}").text
     assert f"/r/{theirs}" in app.test_client().get(f"/r/{report[1]}").text
+
+
+def test_measurements_alone_are_published_and_say_so(app, signed_in, maker):
+    made = signed_in.post("/evaluations", data={"product": "Bare wire", "kind": "antenna"})
+    case = int(re.search(r"/e/(\d+)", made.location)[1])
+    assert signed_in.post(f"/e/{case}/report", data={"listed": "yes"}).status_code == 422  # nothing was measured
+    signed_in.post(f"/e/{case}/sweeps", data={"files": (io.BytesIO(YARD), "yard.s1p")})
+    assert signed_in.post(f"/e/{case}/report", data={"listed": "yes"}).status_code == 302
+    with maker() as session:
+        slug = session.scalar(select(t.Report.slug).where(t.Report.evaluation_id == case))
+    assert "this report says what was measured" in app.test_client().get(f"/r/{slug}").text.replace("&#39;", "'")
+
+
+def test_a_comparison_goes_into_the_report_with_the_teams_words(app, signed_in, maker):
+    made = signed_in.post("/evaluations", data={"product": "Two wires", "claim": "SWR < 2 20m", "kind": "antenna"})
+    case = int(re.search(r"/e/(\d+)", made.location)[1])
+    for name, q in (("before.s1p", 5.0), ("after.s1p", 25.0)):
+        sent = (io.BytesIO(write_s1p(rlc_sweep(13.8e6, 14.6e6, 401, q=q)).encode()), name)
+        signed_in.post(f"/e/{case}/sweeps", data={"files": sent})
+    with maker() as session:
+        ids = "-".join(str(i) for i in session.scalars(select(t.Sweep.id).where(t.Sweep.evaluation_id == case)))
+    asked = {"sweeps": ids, "question": "times", "words": "The second one is <i>narrower</i>."}
+    assert signed_in.post(f"/e/{case}/compare/chosen", data={**asked, "sweeps": ids.split("-")[0]}).status_code == 422
+    assert signed_in.post(f"/e/{case}/compare/chosen", data=asked).status_code == 302
+    assert signed_in.post(f"/e/{case}/report", data={"listed": "yes"}).status_code == 302
+    with maker() as session:
+        report = session.scalar(select(t.Report).where(t.Report.evaluation_id == case))
+        page, bundle = app.test_client().get(f"/r/{report.slug}").text, report.revisions[-1].bundle
+    assert "The second one is &lt;i&gt;narrower&lt;/i&gt;." in page
+    assert "Before and after" in page
+    assert verify_bundle(bundle).same

@@ -36,6 +36,7 @@ def demo(client, maker, demo_loaded):
 def said_on(page):
     """What a reader sees of a report: the words from the claims on, ids and addresses apart."""
     body = page.split('<header class="report-head">', 1)[1].split("Transmit only where you are licensed, identify")[0]
+    body = re.sub(r'(?s)<p class="quiet of-figure">.*?</p>', " ", body)  # addresses, which a preview has not
     body = re.sub(r"(?s)<(script|style|svg)\b.*?</\1>|<img[^>]*>", " ", body.split("<section>", 1)[1])
     return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", body)).strip()
 

@@ -26,6 +26,7 @@ def everything(maker, member):
         "element": f"{home}/adjust/elements/{ids['element']}/remove",
         "adjustment": f"{home}/adjust/moves/{ids['adjustment']}/undone",
         "strip": f"{home}/adjust/strips/{ids['strip']}/remove",
+        "comparison": f"{home}/compare/chosen/{ids['comparison']}/remove",
         "network": f"{home}/tuner/networks/{ids['network']}/remove",
         "through": f"{home}/through/sweeps/{ids['through']}/remove",
         "record": f"{home}/through/records/{ids['record']}/remove",
@@ -51,7 +52,7 @@ MODELS = {
     "filter": t.Filter, "file": t.PendingFile, "calibration": t.Calibration, "check": t.BenchCheck, "piece": t.Owned,
     "instrument": t.Instrument, "driver": t.Driver, "rules": t.RuleSet, "evaluation": t.Evaluation,
     "sample": t.Sample, "setup": t.Setup, "comment": t.Comment,
-    "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading, "strip": t.TimeStrip,
+    "element": t.ArticleElement, "adjustment": t.Adjustment, "width": t.WidthReading, "strip": t.TimeStrip, "comparison": t.ChosenComparison,
     "network": t.TunerNetwork, "trial": t.Trial, "through": t.ThroughSweep, "record": t.FieldRecord,
 }  # fmt: skip
 

@@ -177,6 +177,8 @@ OF_AN_EVALUATION = {
     "ports.sweep": "POST",
     "ports.keep": "POST",
     "compare.page": "GET",
+    "compare.choose": "POST",
+    "compare.leave_out": "POST",
     "adjust.page": "GET",
     "adjust.next_move": "GET",
     "adjust.length": "GET",

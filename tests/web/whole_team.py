@@ -17,7 +17,7 @@ RULES = json.loads(json.dumps({**asdict(next(iter(shipped_rule_sets().values()))
 COMMANDS = next(iter(shipped_drivers().values())).model_dump(mode="json")
 NAMED = {
     "sweep_id": "sweep", "picture_id": "picture", "setup_id": "setup", "element_id": "element", "width_id": "width",
-    "move_id": "adjustment", "strip_id": "strip", "trial_id": "trial", "through_id": "through", "record_id": "record",
+    "move_id": "adjustment", "strip_id": "strip", "comparison_id": "comparison", "trial_id": "trial", "through_id": "through", "record_id": "record",
     "network_id": "network", "instrument_id": "instrument", "pending_id": "file", "comment_id": "comment",
     "capture_id": "capture", "filter_id": "filter", "row_id": "claim", "user_id": "user", "entry_id": "entry",
 }  # fmt: skip
@@ -35,6 +35,7 @@ def one_of_everything(session, team, name):
     row.adjustments.append(t.Adjustment(**trip, moves=[], words="Whip: 1 cm shorter", made_at="2026-10-03T10:00"))
     place = {"sample_id": row.samples[0].id, "setup_id": row.setups[0].id}
     place["instrument_id"] = row.bench_instrument_id
+    row.comparisons.append(t.ChosenComparison(sweep_ids=[], question="setups"))
     row.strips.append(t.TimeStrip(**place, kind="wind", wanted_hz=[7e6], points=[[0, [1.5], None, True]], marks=[]))
     row.widths.append(t.WidthReading(**place, band="40m", low_hz=7e6, high_hz=7.1e6, swr=2.0))
     row.networks.append(t.TunerNetwork(name="Inside", kind="t", knobs={}, q_source=""))
@@ -68,7 +69,7 @@ def one_of_everything(session, team, name):
     ids |= {"claim": row.claims[0].id, "setting": row.settings[0].id, "picture": row.pictures[0].id}
     ids |= {"network": row.networks[0].id, "trial": row.trials[0].id}
     ids |= {"through": row.throughs[0].id, "record": row.field_records[0].id}
-    ids |= {"width": row.widths[0].id, "strip": row.strips[0].id}
+    ids |= {"width": row.widths[0].id, "strip": row.strips[0].id, "comparison": row.comparisons[0].id}
     ids |= {"element": row.elements[0].id, "adjustment": row.adjustments[0].id}
     ids |= {"sweep": sweep.id, "capture": capture.id, "evaluation": row.id}
     entry = t.AuditEntry(

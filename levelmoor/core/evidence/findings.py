@@ -160,4 +160,6 @@ def headline(findings: Findings) -> str:
     aside = sum(not f.counted for f in findings.claims)
     if not parts and aside:
         return f"{counted(aside, 'verdict')}, none counted"
+    if not findings.claims and findings.usability:
+        return "Measurements alone"
     return ", ".join(parts) or "Nothing judged yet"

@@ -89,7 +89,9 @@ def _found(passes: Judged, fails: Judged, close: Judged, findings: Findings) -> 
     over = {e.rule_id for e in findings.emissions if e.report.verdict is Verdict.FAIL}
     if over:
         yield f"Its emissions are over the limit of {' and of '.join(sorted(over))}."
-    if not (passes or fails or close or over):
+    if not (findings.claims or over):
+        yield "No claim of the maker's was tested: this report says what was measured."
+    elif not (passes or fails or close or over):
         yield "Nothing that is claimed could be decided."
 
 

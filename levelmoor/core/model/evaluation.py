@@ -7,6 +7,7 @@ from levelmoor.core.metrology.decision import DecisionRule
 from levelmoor.core.model.adjusting import Adjustment, Element
 from levelmoor.core.model.bench_records import BenchCheck, BenchRule, CalibrationRecord, RawPart
 from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.chosen_comparisons import Comparison
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.connectors import Connector
@@ -202,7 +203,8 @@ class Evaluation:
     `trials` what it matched; `throughs` were swept from port to port, `levels` and `heats` were read in use;
     `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own, `spots` the
     frequencies it asks about. `readings` are
-    sheets as they were typed, `opened` the rounds that were opened before anything was measured in them.
+    sheets as they were typed, `opened` the rounds that were opened before anything was measured in them, `comparisons`
+    those that the team puts into its report.
     """
 
     title: str
@@ -242,6 +244,7 @@ class Evaluation:
     spots: tuple[Window, ...] = ()
     readings: tuple[ReadingSheet, ...] = ()
     opened: tuple[OpenedRound, ...] = ()
+    comparisons: tuple[Comparison, ...] = ()
 
     @property
     def instruments_in_use(self) -> tuple[Instrument, ...]:

@@ -8,7 +8,7 @@ from levelmoor.core.model.plan_wishes import PlanWishes
 
 MEASURED = (
     "sweeps", "captures", "adjustments", "widths", "strips", "trials", "throughs", "levels", "heats", "contacts",
-    "readings", "opened", "pictures", "calibrations", "checks", "instruments",
+    "readings", "opened", "comparisons", "pictures", "calibrations", "checks", "instruments",
 )  # fmt: skip
 """What another team makes itself, with its own bench."""
 

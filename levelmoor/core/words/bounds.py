@@ -28,6 +28,7 @@ LEVEL_VALUES = 2_000
 """Of one reading of a level, such as minutes of noise."""
 HEAT_POINTS = 5_000
 STRIPS = 100
+COMPARISONS = 12
 STRIP_POINTS = 2_500
 """Ten minutes, four sweeps a second."""
 STRIP_MARKS = 200
@@ -66,6 +67,7 @@ TEXTS: Mapping[str, int] = {
     "contact.mode": 40, "contact.call": 40, "contact.own_locator": 12, "contact.locator": 12, "contact.sent": 40,
     "contact.received": 40, "contact.who": 200, "contact.note": 2000,
     "trial.set_aside": 2000, "trial.dial": 60,
+    "comparison.words": 2000, "comparison.question": 20,
     "strip.who": 200, "strip.note": 2000, "width.band": 200, "width.who": 200, "width.note": 2000,
 }  # fmt: skip
 """The letters that a text may have, by kind of row and field."""
@@ -92,6 +94,7 @@ NUMBERS: Mapping[str, tuple[float, float]] = {
 MOST: Mapping[str, int] = {
     "claims": CLAIMS, "sweeps": 2000, "captures": 2000, "checks": 2000, "calibrations": 2000, "rule_sets": 100,
     "settings": SETTINGS, "elements": ELEMENTS, "adjustments": ROUNDS, "widths": READINGS, "strips": STRIPS,
+    "comparisons": COMPARISONS,
     "networks": NETWORKS, "trials": TRIALS, "throughs": THROUGHS, "levels": FIELD_RECORDS, "heats": FIELD_RECORDS,
     "contacts": FIELD_RECORDS, "own_bands": WINDOWS, "spots": WINDOWS, "opened": ROUNDS, "filters": 100, "stays": 20,
     "wanted_hz": ELEMENTS,

@@ -1,7 +1,7 @@
 """The tables. Frequencies are Hz in double precision; deleting is marking; everything hangs on a team."""
 
 from levelmoor.records.base import Base
-from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, ChosenComparison, TimeStrip, WidthReading
 from levelmoor.records.tables.bench import BenchCheck, Calibration, Driver, Instrument, Owned
 from levelmoor.records.tables.evaluation import (
     ArticleSetting,
@@ -48,6 +48,7 @@ __all__ = [
     "BenchCheck",
     "Calibration",
     "Capture",
+    "ChosenComparison",
     "Claim",
     "ColumnMapping",
     "Comment",

@@ -60,6 +60,16 @@ class WidthReading(Part, OfState, Base):
     set_aside: Mapped[str] = mapped_column(Text, default="")
 
 
+class ChosenComparison(Part, Base):
+    """A comparison that goes into the report; `sweep_ids` are those that it sets beside each other."""
+
+    __tablename__ = "chosen_comparison"
+    sweep_ids: Mapped[list[Any]]
+    question: Mapped[str] = mapped_column(String(20), default="")
+    claim_id: Mapped[int | None] = mapped_column(ForeignKey("claim.id"))
+    words: Mapped[str] = mapped_column(Text, default="")
+
+
 class TimeStrip(Part, Base):
     """Minutes of SWR: `points` a list of [s, [SWR at each wanted frequency], dip in Hz, counts], `marks` of [s, words,
     figure]."""

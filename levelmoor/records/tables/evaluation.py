@@ -7,7 +7,7 @@ from sqlalchemy import Date, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from levelmoor.records.base import Base
-from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, TimeStrip, WidthReading
+from levelmoor.records.tables.adjusting import Adjustment, ArticleElement, ChosenComparison, TimeStrip, WidthReading
 from levelmoor.records.tables.columns import Part, parts
 from levelmoor.records.tables.evidence import Capture, Filter, Sweep
 from levelmoor.records.tables.field import FieldRecord, ThroughSweep
@@ -70,6 +70,7 @@ class Evaluation(Base):
     elements: Mapped[list["ArticleElement"]] = parts("ArticleElement")
     adjustments: Mapped[list["Adjustment"]] = parts("Adjustment", "Adjustment.round, Adjustment.id")
     widths: Mapped[list["WidthReading"]] = parts("WidthReading")
+    comparisons: Mapped[list["ChosenComparison"]] = parts("ChosenComparison")
     strips: Mapped[list["TimeStrip"]] = parts("TimeStrip")
     networks: Mapped[list["TunerNetwork"]] = parts("TunerNetwork")
     trials: Mapped[list["Trial"]] = parts("Trial")

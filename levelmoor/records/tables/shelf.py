@@ -17,8 +17,7 @@ class ShelfReport(Base):
 
     __tablename__ = "shelf_report"
     __table_args__ = (
-        Index("ix_shelf_report_newest", "published_at", "report_id"),
-        Index("ix_shelf_report_name", "sort_name", "report_id"),
+        Index("ix_shelf_report_newest", "published_at", "report_id", "revision"),
         Index("ix_shelf_report_words", "words", mysql_prefix="FULLTEXT"),
     )
     report_id: Mapped[int] = mapped_column(ForeignKey("report.id"), primary_key=True, autoincrement=False)
@@ -51,10 +50,9 @@ class ShelfFacet(Base):
     """What a report can be found by: one row for each band, connector, verdict and so on."""
 
     __tablename__ = "shelf_facet"
-    __table_args__ = (Index("ix_shelf_facet_report", "report_id", "facet", "value"),)
     facet: Mapped[str] = mapped_column(String(12, collation=EXACT), primary_key=True)
     value: Mapped[str] = mapped_column(KEY, primary_key=True)
-    report_id: Mapped[int] = mapped_column(ForeignKey("report.id"), primary_key=True)
+    report_id: Mapped[int] = mapped_column(ForeignKey("report.id"), primary_key=True, index=True)
 
 
 class ShelfLine(Base):

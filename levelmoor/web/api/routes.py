@@ -203,10 +203,10 @@ def _sweep(slug: str, number: int) -> Sweep:
 def products() -> a.ProductList:
     """Products that were tested, by their keys."""
     asked = search_from({"words": request.args.get("words", "")})
-    shown = t.ShelfReport
+    shown, found = t.ShelfReport, [records.matching(asked.words)] if asked.words else []
     query = (
         select(shown.product_key, func.max(shown.product), func.max(shown.maker), func.max(shown.kind), func.count())
-        .where(*records.conditions(asked), shown.product_key > request.args.get("after", ""))
+        .where(shown.product_key > request.args.get("after", ""), *found)
         .group_by(shown.product_key)
         .order_by(shown.product_key)
         .limit(PRODUCTS_A_PAGE + 1)

@@ -2,19 +2,23 @@
 
 from typing import Any
 
-from flask import Blueprint, abort, render_template, request
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from levelmoor.core.comparison.comparison_model import BASE_WORDS, QUESTION_WORDS, Base, PlaneView
+from levelmoor.core.comparison.comparison_model import BASE_WORDS, QUESTION_WORDS, Base, PlaneView, Question
 from levelmoor.core.comparison.comparison_words import signed_shift
 from levelmoor.core.comparison.features import edge_key, spot_key, width_key
 from levelmoor.core.metrology.significance import MEANING_WORDS
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep_analysis import WIDTH_SWRS
+from levelmoor.core.words.bounds import COMPARISONS
 from levelmoor.records import tables as t
 from levelmoor.services.findings import findings_of, long_work
 from levelmoor.web.compare.view import FIGURES, USABILITY, ComparisonAsked, build
-from levelmoor.web.context import for_members, wants_part
+from levelmoor.web.context import db, for_members, wants_part
+from levelmoor.web.errors import say
+from levelmoor.web.removal import removed
+from levelmoor.web.telling import tell
 from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 compare = Blueprint("compare", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/compare")
@@ -31,6 +35,41 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     template = "compare/work.html" if wants_part() else "compare/page.html"
     return render_template(template, **_shown(row))
+
+
+@compare.post("/chosen")
+@for_members
+def choose(evaluation_id: int) -> ResponseReturnValue:
+    """Put the comparison that is shown into the report, with a sentence of the team's own."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    there = {str(s.id) for s in row.sweeps}
+    ids = [i for i in dict.fromkeys(form.get("sweeps", "").split("-")) if i]
+    claim = next((c for c in row.claims if str(c.id) == form.get("claim")), None)
+    if len(ids) < 2 or not set(ids) <= there or form.get("question") not in list(Question):
+        return say("Choose at least two sweeps of this evaluation first.", 422)
+    if len(row.comparisons) >= COMPARISONS:
+        return say(f"A report has at most {COMPARISONS} comparisons; remove one first.", 422)
+    row.comparisons.append(
+        t.ChosenComparison(
+            sweep_ids=[int(i) for i in ids],
+            question=form["question"],
+            claim_id=claim.id if claim else None,
+            words=form.get("words", "").strip()[:2000],
+        )
+    )
+    db().flush()
+    tell("The comparison goes into the report.")
+    return redirect(url_for("compare.page", evaluation_id=row.id, _anchor="in-report"))
+
+
+@compare.post("/chosen/<int:comparison_id>/remove")
+@for_members
+def leave_out(evaluation_id: int, comparison_id: int) -> ResponseReturnValue:
+    """Take a comparison out of the report."""
+    row = evaluation_or_404(evaluation_id)
+    one = next((c for c in row.comparisons if c.id == comparison_id), None) or abort(404)
+    removed(one, "a comparison was left out of the report")
+    return redirect(url_for("compare.page", evaluation_id=row.id, _anchor="in-report"))
 
 
 def _asked() -> ComparisonAsked:

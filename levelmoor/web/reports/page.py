@@ -13,8 +13,9 @@ from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings,
 from levelmoor.core.evidence.in_short import InShort, in_short
 from levelmoor.core.evidence.pieces import repeat_groups
 from levelmoor.core.evidence.rests_on import looked_at, state_words
-from levelmoor.core.metrology.decision import Verdict
+from levelmoor.core.metrology.decision import VERDICT_WORDS, Verdict
 from levelmoor.core.model.captures import Capture
+from levelmoor.core.model.chosen_comparisons import Comparison
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Instrument
@@ -24,16 +25,22 @@ from levelmoor.core.model.usability import Usability
 from levelmoor.core.on_air.alternation import Alternation, alternations, way_of
 from levelmoor.core.readings.time_strip import strip_sentence
 from levelmoor.core.words.bounds import EVALUATION_POINTS
+from levelmoor.core.words.sentence import uncapitalized
 from levelmoor.figures.strip import band_strip
 from levelmoor.figures.time_strip import place_figure, strip_figure
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records.kept import Kept
+from levelmoor.web.compare.view import USABILITY, ComparePage, ComparisonAsked
+from levelmoor.web.compare.view import build as build_comparison
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.reports.figures import figure_name, figure_svg
 from levelmoor.web.through.view import ThroughPage
 from levelmoor.web.through.view import build as build_through
 from levelmoor.web.tuner.view import TunerPage
 from levelmoor.web.tuner.view import build as build_tuner
+
+BESIDE_TEXT = 360
+"""Pixels: the figure stands beside its reason; in full width it has an address of its own."""
 
 
 @dataclass(frozen=True)
@@ -42,8 +49,6 @@ class Figure:
 
     window: WindowEvidence
     svg: str
-    small: str
-    """The same for a telephone."""
     evidence: Evidence | None
     name: str = ""
     """What it is called in its own address."""
@@ -107,6 +112,18 @@ class ReportPage:
         """Colour: the contacts with their ways, in the order they were made."""
         return [(c, way_of(c)) for c in sorted(self.evaluation.contacts, key=lambda c: c.at)]
 
+    @cached_property
+    def comparisons(self) -> list[tuple[Comparison, ComparePage]]:
+        """The comparisons that the team chose, each with its answer; one that can no longer be made is left out."""
+        of = self.evaluation
+        made = []
+        for one in of.comparisons:
+            asked = ComparisonAsked(one.sweep_ids, one.question, one.claim_id or USABILITY)
+            page = build_comparison(of, asked, self.findings)
+            if page.comparison:
+                made.append((one, page))
+        return made
+
     @property
     def alternations(self) -> list[Alternation]:
         return alternations([c for c, _ in self.contacts])
@@ -139,9 +156,24 @@ class ReportPage:
         return next(found, None)
 
     @property
-    def untested(self) -> list[ClaimPart]:
-        """What was not tested: claims outside this bench, and those the evidence does not show."""
-        return [c for c in self.claims if c.finding.verdict in (Verdict.OUTSIDE, Verdict.NOT_SHOWN)]
+    def untested(self) -> list[str]:
+        """What was not tested: claims outside this bench, and those the evidence does not show; each reason once."""
+        parts = [c for c in self.claims if c.finding.verdict in (Verdict.OUTSIDE, Verdict.NOT_SHOWN)]
+        said = [
+            f"{p.claim.wording}: {uncapitalized(VERDICT_WORDS[p.finding.verdict])}. {p.finding.reason}" for p in parts
+        ]
+        return list(dict.fromkeys(said))
+
+    def once(self, place: int) -> str | None:
+        """What stands in place of the unit's name where a claim is outside this bench for each unit alike: then it is
+        told once, for all of them, and None says that it was told."""
+        part = self.claims[place]
+        if part.finding.verdict is not Verdict.OUTSIDE:
+            return ""
+        alike = [p for p in self.claims if p.claim.id == part.claim.id and p.finding.reason == part.finding.reason]
+        if len(alike) == 1:
+            return ""
+        return "every unit" if alike[0] is part else None
 
     def repeats(self, evidence: Evidence) -> int:
         """How many repeats the sweep is one of, itself counted"""
@@ -189,8 +221,7 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         figures = tuple(
             Figure(
                 w,
-                figure_svg(evaluation, claim, w, f"claim-{number}-{i}", 760),
-                figure_svg(evaluation, claim, w, f"small-{number}-{i}", 360),
+                figure_svg(evaluation, claim, w, f"claim-{number}-{i}", BESIDE_TEXT),
                 sweeps.get(w.sweep_id or ""),
                 figure_name(number, i),
             )

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from flask import render_template, url_for
 
+from levelmoor.core.comparison.comparison_model import QUESTION_WORDS
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
@@ -68,6 +69,7 @@ def words_around(page: ReportPage) -> dict[str, object]:
         "planes": PLANE_WORDS,
         "bench_rules": BENCH_RULE_WORDS,
         "setup_roles": SETUP_ROLE_WORDS,
+        "comparison_words": QUESTION_WORDS,
         "picture_address": None,
         "figure_address": None,
     }

@@ -1,7 +1,7 @@
 // The keyboard: a long list or table is one stop of Tab and is gone through with the arrows; what is typed in one of its
 // fields makes Tab go on from field to field until it is left.
 
-const ROVING = ".steps, header nav, .ledger, #fold-sweeps, #fold-facts, table.case, table.numbers, table.rounds, .turns, .owned-list, .taps";
+const ROVING = ".steps, header nav, .ledger, #fold-sweeps, #fold-facts, table.case, table.numbers, table.rounds, .turns, .owned-list, .taps, .facets section, .shelf-rows";
 const STOPS = "a[href], button, input:not([type=hidden]), select, textarea, summary";
 
 const entering = new WeakSet(); // containers in which something is being typed

@@ -52,6 +52,22 @@ def test_it_says_what_was_found_how_bad_and_what_to_do(gamma, limit, found, mean
     assert advice in short.advice
 
 
+def test_several_units_are_told_together_by_the_worst():
+    one, two = case(HALF, 1.5), case(0.3, 1.5)
+    units = replace(
+        one,
+        samples=(Sample("s", "Unit 1"), Sample("t", "Unit 2"), Sample("v", "Unit 3")),
+        sweeps=(one.sweeps[0], replace(two.sweeps[0], id="f", sample_id="t"), replace(case(LOW).sweeps[0], id="g", sample_id="v")),
+    )  # fmt: skip
+    found = said(units).found
+    assert "On 20m 2 of 3 units do not keep the claim of 1.5:1: SWR reaches 3.00" in found
+    assert "keeps what is claimed" not in found
+
+
+def test_measurements_alone_are_no_claim_that_failed():
+    assert "says what was measured" in said(replace(case(LOW), claims=())).found
+
+
 def test_what_was_not_shown_is_no_bad_mark():
     other = replace(case(LOW), claims=(Claim("c", Quantity.SWR, limit=2, windows=(Window(144e6, 146e6, "2m"),)),))
     short = said(other)

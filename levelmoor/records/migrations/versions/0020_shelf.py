@@ -44,16 +44,14 @@ def upgrade() -> None:
         sa.Column("sort_name", _exact(200), nullable=False),
         sa.Column("words", sa.Text, nullable=False),
     )
-    op.create_index("ix_shelf_report_newest", "shelf_report", ["published_at", "report_id"])
-    op.create_index("ix_shelf_report_name", "shelf_report", ["sort_name", "report_id"])
+    op.create_index("ix_shelf_report_newest", "shelf_report", ["published_at", "report_id", "revision"])
     op.create_index("ix_shelf_report_words", "shelf_report", ["words"], mysql_prefix="FULLTEXT")
     op.create_table(
         "shelf_facet",
         sa.Column("facet", _exact(12), primary_key=True),
         sa.Column("value", _exact(200), primary_key=True),
-        _report(primary_key=True),
+        _report(primary_key=True, index=True),
     )
-    op.create_index("ix_shelf_facet_report", "shelf_facet", ["report_id", "facet", "value"])
     op.create_table(
         "shelf_line",
         sa.Column("id", sa.Integer, primary_key=True),
