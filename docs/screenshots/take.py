@@ -44,11 +44,10 @@ def trying(page: Page) -> None:
     keep(page, "trying")
 
 
-def plan_and_bench(page: Page) -> str:
-    """Plan, bench and equipment; the address of the evaluation that is planned."""
+def plan_and_bench(page: Page) -> None:
+    """Plan, bench and equipment."""
     open_evaluation(page, "Rollaway 2/70")
-    evaluation = page.url.split("?")[0]
-    page.goto(f"{evaluation}/plan")
+    page.goto(f"{page.url.split('?')[0]}/plan")
     keep(page, "plan")
     open_evaluation(page, "Rectangle Six")
     page.goto(f"{page.url.split('?')[0]}/bench")
@@ -58,7 +57,6 @@ def plan_and_bench(page: Page) -> str:
     page.goto(f"{ADDRESS}/equipment")
     page.locator(".owned-list summary").first.click()
     keep(page, "equipment")
-    return evaluation
 
 
 def sweep_and_compare(page: Page) -> None:
@@ -125,10 +123,13 @@ def main() -> None:
         page.goto(f"{page.url.split('?')[0]}/report")
         keep(page, "publishing")
         page.goto(f"{ADDRESS}/reports")
-        page.get_by_role("link", name="Rollaway 2/70").click()
+        keep(page, "shelf")
+        page.get_by_role("link", name="Rollaway 2/70", exact=True).click()
         page.wait_for_url("**/r/*")
         keep(page, "report")
-        evaluation = plan_and_bench(page)
+        page.goto(f"{ADDRESS}/products/thornmere-aerial-works-rollaway-2-70")
+        keep(page, "product")
+        plan_and_bench(page)
         sweep_and_compare(page)
         emissions(page)
         adjusting(page)
@@ -138,19 +139,10 @@ def main() -> None:
         open_evaluation(telephone, "Rectangle Six")
         turn(telephone, "SWR at most 2:1 on 6m")
         keep(telephone, "telephone")
-        telephone.goto(f"{evaluation}/plan/sheet")
-        telephone.get_by_text("Everything is saved").wait_for()
-        telephone.locator("[data-tick]").first.click()
-        telephone.locator(".sheet-run").first.scroll_into_view_if_needed()
-        telephone.evaluate("document.querySelector('.sheet-run').scrollIntoView({ block: 'start' })")
-        keep(telephone, "sheet")
         open_evaluation(telephone, "Linkline 60/40/30")
         telephone.goto(f"{telephone.url.split('?')[0]}/readings")
         telephone.evaluate("document.querySelector('.support').scrollIntoView({ block: 'start' })")
         keep(telephone, "readings")
-        open_evaluation(telephone, "Slidewhip 40/20/15")
-        telephone.goto(f"{telephone.url.split('?')[0]}/card")
-        keep(telephone, "card")
         browser.close()
 
 

@@ -17,11 +17,13 @@ from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
-from levelmoor.figures.landscape import Waterline, landscape, view_around, waterline_of
+from levelmoor.figures.landscape import Waterline, landscape, read_off_data, view_around, waterline_of
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.records.kept import Kept
 
 WIDTH = 760
+READ_OFF = 120
+"""Points of a figure that the pointer can stop at, so that the page stays light."""
 
 
 @dataclass(frozen=True)
@@ -97,6 +99,14 @@ def _is_drawn(evaluation: Evaluation, window: WindowEvidence) -> bool:
 def _judged(evaluation: Evaluation, window: WindowEvidence) -> Sweep:
     """The curve that was judged: the one that was published where it had been moved, else the raw sweep or the mean."""
     return window.curve or Piece(_deciding(evaluation, window)).evidence.sweep
+
+
+def read_off(evaluation: Evaluation, claim: Claim, window: WindowEvidence) -> str:
+    """The points of a figure for the pointer and the arrow keys; nothing where there is no figure."""
+    if window.finding is None or not _is_drawn(evaluation, window):
+        return ""
+    sweep = _judged(evaluation, window).referred_to(claim.z0_ohm)
+    return read_off_data(sweep, *view_around(sweep, [window.finding.window]), READ_OFF)
 
 
 def _band(u_gamma: float | None) -> Residuals:

@@ -33,7 +33,7 @@ from levelmoor.records.kept import Kept
 from levelmoor.web.compare.view import USABILITY, ComparePage, ComparisonAsked
 from levelmoor.web.compare.view import build as build_comparison
 from levelmoor.web.emissions.view import CarrierView, carriers
-from levelmoor.web.reports.figures import figure_name, figure_svg
+from levelmoor.web.reports.figures import figure_name, figure_svg, read_off
 from levelmoor.web.through.view import ThroughPage
 from levelmoor.web.through.view import build as build_through
 from levelmoor.web.tuner.view import TunerPage
@@ -52,6 +52,8 @@ class Figure:
     evidence: Evidence | None
     name: str = ""
     """What it is called in its own address."""
+    points: str = ""
+    """What the pointer reads off it."""
 
 
 @dataclass(frozen=True)
@@ -147,6 +149,11 @@ class ReportPage:
         return less_than_proven(self.evaluation)
 
     @property
+    def obtained(self) -> str:
+        """How the units were obtained, each way once."""
+        return "; ".join(dict.fromkeys(s.disclosure for s in self.evaluation.samples if not s.set_aside))
+
+    @property
     def counts(self) -> dict[Verdict, int]:
         return self.findings.summary
 
@@ -224,6 +231,7 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
                 figure_svg(evaluation, claim, w, f"claim-{number}-{i}", BESIDE_TEXT),
                 sweeps.get(w.sweep_id or ""),
                 figure_name(number, i),
+                read_off(evaluation, claim, w),
             )
             for i, w in enumerate(finding.windows)
         )

@@ -84,10 +84,13 @@ function readByKey(event) {
   return true;
 }
 
-// A figure is never without its numbers: it starts at the best point of its first panel.
+// A figure is never without its numbers: each starts at the best point of its first panel.
 function start() {
-  const panel = document.querySelector(".figure-box .panel");
-  if (panel) show(panel, best(panel));
+  document.documentElement.classList.add("reads"); // without scripts nothing is read off
+  for (const box of document.querySelectorAll(".figure-box")) {
+    const panel = box.querySelector(".panel");
+    if (panel) show(panel, best(panel));
+  }
 }
 
 // -- Keys --------------------------------------------------------------------------------------------------------

@@ -123,7 +123,7 @@ function tellScreen() {
 }
 function drawnForScreen() {
   tellScreen();
-  if (document.querySelector(".panel") && !document.querySelector(`.panel .only-${NARROW.matches ? "narrow" : "wide"}`)) {
+  if (document.querySelector("#work .panel") && !document.querySelector(`#work .panel .only-${NARROW.matches ? "narrow" : "wide"}`)) {
     asked = true;
     show();
   }
