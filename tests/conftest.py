@@ -43,6 +43,9 @@ passwords._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
 LONG = (
     "test_standalone.py",
+    "test_sentences.py",
+    "test_outbox.py",
+    "test_roles.py",
     "test_each_screen.py",
     "test_standalone_life.py",
     "test_bench_commands.py",
@@ -293,7 +296,8 @@ def browser(browsers, request):
     return browsers(request.node.get_closest_marker("fonts") is not None)
 
 
-expect.set_options(timeout=30_000)
+PATIENCE_MS = 60_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture
@@ -311,7 +315,7 @@ def page_to_carry(browser, live):
 def watched(browser, live, **more):
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live, accept_downloads=True, **more)
     opened = context.new_page()
-    opened.set_default_timeout(30_000)
+    opened.set_default_timeout(PATIENCE_MS)
     wrong = []
     opened.on("pageerror", lambda error: wrong.append(str(error)))
     opened.on("console", lambda message: wrong.append(message.text) if "Content Security" in message.text else None)

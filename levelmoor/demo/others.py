@@ -40,7 +40,7 @@ OF_THEMSELVES = {
 PUBLISHED = {"1-saltern-rollaway": SALTERN, "2-thrale-first-look": THRALE, "3-thrale-rollaway": THRALE}
 """Which team published which evaluation."""
 WITHDRAWN = "2-thrale-first-look"
-WHY_WITHDRAWN = "One unit from the maker is no sample of the model. Our test of three units replaces this."
+WHY_WITHDRAWN = "One unit from the maker says nothing of the model. Our test of three units replaces this."
 ANSWERED = "3-thrale-rollaway"
 ANSWER = (
     "The three units are of the winder that we made until the spring, whose 2 m wire came out 8 mm short. Units from "

@@ -65,6 +65,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "control": yes_no_cell,
         "set_aside": text_cell("sample.set_aside"),
         "note": text_cell("sample.note"),
+        "terms": text_cell("sample.terms"),
     },
     "setup": {
         "name": text_cell("setup.name", "A setup needs a name."),

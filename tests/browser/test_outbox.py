@@ -172,7 +172,7 @@ def comment(page, words):
     """Write it, and press again where the page moved away under the hand: what is not sent still stands there."""
     field = page.locator("#comments textarea")
     field.fill(words)
-    for _ in range(4):
+    for _ in range(20):
         page.get_by_role("button", name="Add comment").click()
         with suppress(AssertionError):
             expect(field).to_have_value("", timeout=2000)

@@ -23,6 +23,12 @@ BENCH_RULE_WORDS = {
     BenchRule.STATED: "Stated: your word that it was calibrated at the plane",
 }
 
+BENCH_RULE_READ = {
+    BenchRule.PROVEN: "A sweep counts only with a calibration on record and a known load that matched 50 Ω with it.",
+    BenchRule.STATED: "The team's word was enough that the analyzer was calibrated at the plane.",
+}
+"""The same as readers of a report are told."""
+
 
 class CheckKind(StrEnum):
     LOAD = "load"

@@ -92,7 +92,8 @@ class Product:
 @dataclass(frozen=True)
 class Sample:
     """One unit. `control` is another article measured beside it: it is shown and never counted, as is a sample that is
-    suspected to be a counterfeit. `set_aside` is the reason for which nothing is heard of it.
+    suspected to be a counterfeit. `set_aside` is the reason for which nothing is heard of it. `terms` are conditions,
+    ties, what becomes of it, and any rework before the test.
     """
 
     id: str
@@ -106,6 +107,7 @@ class Sample:
     suspicion: str = ""
     control: bool = False
     set_aside: str = ""
+    terms: str = ""
 
     @property
     def counted(self) -> bool:

@@ -77,6 +77,8 @@ def _not_stated(evaluation: Evaluation) -> Iterator[ReaderQuestion]:
         lacks = [what for what, said in (("its serial", s.serial), ("its connector", s.connector)) if not said]
         if s.obtained is Obtained.UNSTATED:
             lacks.append("how it was obtained")
+        if s.obtained in (Obtained.LENT, Obtained.MAKER) and not s.terms:
+            lacks.append("on what terms you have it")
         if lacks:
             lacking.append((s.label, ", ".join(lacks), ""))
     yield from _together(Asked.NOT_STATED, "sample", lacking, "case")

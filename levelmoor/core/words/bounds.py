@@ -50,7 +50,7 @@ HIGHEST_HZ = 300e9
 TEXTS: Mapping[str, int] = {
     "product.name": 200, "product.maker": 200, "product.description": 5000, "product.in_the_box": 5000,
     "sample.label": 200, "sample.serial": 200, "sample.obtained_from": 200, "sample.price": 60,
-    "sample.suspicion": 5000, "sample.note": 5000,
+    "sample.suspicion": 5000, "sample.note": 5000, "sample.terms": 2000,
     "setup.name": 200, "setup.description": 5000, "setup.condition": 200,
     "claim.condition": 2000, "claim.source": 2000, "claim.mode": 40, "claim.stated": 200, "claim.excerpt": 5000,
     "evaluation.title": 200, "evaluation.notes": 10000,

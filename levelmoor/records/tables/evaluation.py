@@ -91,6 +91,7 @@ class Sample(Part, Base):
     note: Mapped[str] = mapped_column(Text, default="")
     obtained_from: Mapped[str] = mapped_column(default="")
     price: Mapped[str] = mapped_column(String(60), default="")
+    terms: Mapped[str] = mapped_column(Text, default="")
     connector: Mapped[str] = mapped_column(String(40), default="")
     suspicion: Mapped[str] = mapped_column(Text, default="")
     control: Mapped[bool] = mapped_column(default=False)

@@ -12,7 +12,7 @@ from flask import render_template, url_for
 
 from levelmoor.core.comparison.comparison_model import QUESTION_WORDS
 from levelmoor.core.metrology.decision import RULE_WORDS
-from levelmoor.core.model.bench_records import BENCH_RULE_WORDS
+from levelmoor.core.model.bench_records import BENCH_RULE_READ
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.shelf.revision_changes import revision_changes
@@ -67,7 +67,7 @@ def words_around(page: ReportPage) -> dict[str, object]:
         "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
-        "bench_rules": BENCH_RULE_WORDS,
+        "bench_rules_read": BENCH_RULE_READ,
         "setup_roles": SETUP_ROLE_WORDS,
         "comparison_words": QUESTION_WORDS,
         "picture_address": None,

@@ -1,4 +1,4 @@
-"""Comparisons that go into a report."""
+"""Comparisons that go into a report, and on what terms a sample was had."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -18,3 +18,4 @@ def upgrade() -> None:
         sa.Column("claim_id", sa.Integer, sa.ForeignKey("claim.id")),
         sa.Column("words", sa.Text, nullable=False),
     )
+    op.add_column("sample", sa.Column("terms", sa.Text, nullable=False, server_default=""))
