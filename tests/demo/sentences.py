@@ -17,7 +17,7 @@ SILENT = {"script", "style", "textarea"}
 CHANGING = [
     (re.compile(r"\b20\d\d-\d\d-\d\d(?:[ T]\d\d:\d\d(?::\d\d)?)?(?: UTC)?"), "DATE"),
     (re.compile(r"\b[0-9a-f]{12,64}\b"), "HASH"),
-    (re.compile(r"/r/[\w-]{12}"), "/r/CODE"),
+    (re.compile(r"/(r|reports)/[\w-]{12}(?![\w-])"), r"/\1/CODE"),
     (re.compile(r"\b\d\d:\d\d(?::\d\d)?\b"), "TIME"),
 ]
 NUMBER = re.compile(r"\d[\d.,]*")
