@@ -16,7 +16,7 @@ from sqlalchemy import create_engine, text
 from levelmoor.demo.scenario import SIGN_IN
 from levelmoor.instruments.stand_ins.server import FIRST_PORT
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
-from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, migrate, owner_url
+from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, connect, migrate, owner_url
 from levelmoor.records.private_server import (
     FOLDER,
     PrivateServer,
@@ -67,6 +67,7 @@ def _run(options: argparse.Namespace) -> int:
         url = os.environ[VARIABLE]
         say("updating the schema")
         migrate(owner_url(), serving_url=url)
+        _catch_up(url)
         demo = options.demo or (own is not None and _is_empty(url))
         if demo:
             say("loading the demo")
@@ -87,6 +88,15 @@ def _run(options: argparse.Namespace) -> int:
             say(SIGN_IN)
         say("Ctrl-C stops it")
         return _watch(server, own)
+
+
+def _catch_up(url: str) -> None:
+    """What was published before there was a shelf is put on it."""
+    from levelmoor.services.shelving import catch_up
+
+    maker = connect(url)
+    catch_up(maker)
+    maker.kw["bind"].dispose()
 
 
 def _own_database(options: argparse.Namespace, stack: ExitStack) -> PrivateServer:

@@ -31,9 +31,11 @@ def add_commands(commands: Any) -> None:
 
 
 def _migrate(_options: argparse.Namespace) -> int:
-    from levelmoor.records.database import database_url, migrate, owner_url
+    from levelmoor.records.database import connect, database_url, migrate, owner_url
+    from levelmoor.services.shelving import catch_up
 
     migrate(owner_url(), serving_url=database_url())
+    catch_up(connect())
     return 0
 
 

@@ -119,7 +119,9 @@ def decide(answer: t.Answer, by: str, approve: bool, why: str) -> None:
     if answer.decided_at is not None:
         raise AnswerProblem("This answer was decided on already.")
     if not approve and not why.strip():
-        raise AnswerProblem("Write why it is refused. The sender gets your reason; the content is no reason.")
+        raise AnswerProblem(
+            "Write why you refuse it; the sender reads your reason. You may not refuse it for its content."
+        )
     answer.decided_at, answer.decided_by, answer.approved, answer.why = now(), by, approve, why.strip()[:2000]
 
 

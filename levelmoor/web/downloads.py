@@ -6,6 +6,8 @@ from urllib.parse import quote
 from flask import Response
 
 LONGEST_NAME = 200
+FOR_GOOD = "public, max-age=31536000, immutable"
+"""How long a browser keeps what is of one published revision: that never changes."""
 
 
 def of_upload(name: str | None) -> str:

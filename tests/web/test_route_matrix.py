@@ -69,7 +69,6 @@ EVERYONE = {
     "reports.as_json": "GET",
     "reports.bundle": "GET",
     "reports.picture": "GET",
-    "reports.figure": "GET",
     "reports.bibtex": "GET",
     "worker.script": "GET",
 }

@@ -11,7 +11,6 @@ from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.product_kinds import ProductKind
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
-from levelmoor.formats.bundle import Bundle, read_bundle
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import shelf as records
@@ -22,6 +21,7 @@ from levelmoor.web.api import answers as a
 from levelmoor.web.api.described import Described, Parameter
 from levelmoor.web.context import db
 from levelmoor.web.reports.figures import figures_of
+from levelmoor.web.reports.page import ReportPage, published_page
 
 api = Blueprint("api", __name__, url_prefix="/api/v1", template_folder="templates")
 described = Described(api)
@@ -86,9 +86,9 @@ def _on_shelf(slug: str) -> t.ShelfReport:
     return db().scalar(select(t.ShelfReport).where(t.ShelfReport.slug == slug)) or abort(404)
 
 
-def _bundle(row: t.ShelfReport) -> Bundle:
-    report = store.report_at(db(), row.slug) or abort(404)
-    return read_bundle(report.revisions[-1].bundle)
+def _page(row: t.ShelfReport) -> ReportPage:
+    last = (store.report_at(db(), row.slug) or abort(404)).revisions[-1]
+    return published_page(last.bundle_sha256, lambda: last.bundle)
 
 
 @described.get("/reports", a.ReportList, SEARCHED)
@@ -130,13 +130,13 @@ def findings(slug: str) -> a.Findings:
 def figures(slug: str) -> a.Figures:
     """The figures of a report, as pictures and as data."""
     row = _on_shelf(slug)
-    bundle = _bundle(row)
+    page = _page(row)
 
     def at(name: str, kind: str) -> str:
-        return url_for("reports.figure", _external=True, slug=slug, number=row.revision, name=name, kind=kind)
+        return url_for("papers.figure", _external=True, slug=slug, number=row.revision, name=name, kind=kind)
 
     items = []
-    for f in figures_of(bundle.evaluation, bundle.findings):
+    for f in figures_of(page.evaluation, page.findings):
         said: dict[str, Any] = {n: getattr(f, n) for n in ("name", "claim", "window", "unit", "says")}
         items.append(a.FigureItem(**said, svg=at(f.name, "svg"), csv=at(f.name, "csv")))
     return a.Figures(figures=items)
@@ -145,7 +145,7 @@ def figures(slug: str) -> a.Figures:
 @described.get("/reports/<slug>/sweeps", a.Sweeps)
 def sweeps(slug: str) -> a.Sweeps:
     """The sweeps of reflection that a report holds."""
-    of = _bundle(_on_shelf(slug)).evaluation
+    of = _page(_on_shelf(slug)).evaluation
     units, setups = {s.id: s.label for s in of.samples}, {s.id: s.name for s in of.setups}
     instruments = {i.id: i.name for i in of.instruments}
 
@@ -193,7 +193,7 @@ def sweep_touchstone(slug: str, number: int) -> Response:
 
 
 def _sweep(slug: str, number: int) -> Sweep:
-    every = _bundle(_on_shelf(slug)).evaluation.sweeps
+    every = _page(_on_shelf(slug)).evaluation.sweeps
     if not 1 <= number <= len(every):
         abort(404)
     return every[number - 1].sweep

@@ -8,14 +8,13 @@ from levelmoor.records.drawn import drawn
 from levelmoor.services.report_paper import paper_css, picture_png, report_pdf
 from levelmoor.services.run_sheet import code_of, on_paper
 from levelmoor.web.context import db
-from levelmoor.web.downloads import download, for_download
+from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.reports.figures import figures_of
 from levelmoor.web.reports.page import published_page
 from levelmoor.web.reports.stored import key_of, words_around
 
 papers = Blueprint("papers", __name__, template_folder="templates")
-FOR_GOOD = "public, max-age=31536000, immutable"
-"""What is of one revision never changes."""
+FIGURE_KINDS = {"svg": "image/svg+xml", "png": "image/png", "csv": "text/csv"}
 
 
 def _revision(slug: str, number: int) -> t.ReportRevision:
@@ -66,16 +65,22 @@ def matrix(slug: str, number: int) -> Response:
     return _kept(Response(drawn(db(), key_of(revision, "matrix"), draw), mimetype="image/png"))
 
 
-@papers.get("/r/<slug>/<int:number>/figure/<name>.png")
-def figure(slug: str, number: int, name: str) -> Response:
-    """A figure by itself as PNG."""
+@papers.get("/r/<slug>/<int:number>/figure/<name>.<kind>")
+def figure(slug: str, number: int, name: str, kind: str) -> Response:
+    """A figure by itself: as SVG, as PNG, or its data as CSV."""
     revision = _revision(slug, number)
-    page = published_page(revision.bundle_sha256, lambda: revision.bundle)
-    found = next((f for f in figures_of(page.evaluation, page.findings) if f.name == name), None) or abort(404)
+    if kind not in FIGURE_KINDS:
+        abort(404)
 
     def draw() -> bytes:
-        return picture_png(
-            render_template("reports/figure_picture.html", figure=on_paper(found.drawing), css=paper_css())
-        )
+        page = published_page(revision.bundle_sha256, lambda: revision.bundle)
+        found = next((f for f in figures_of(page.evaluation, page.findings) if f.name == name), None) or abort(404)
+        if kind == "png":
+            given = {"figure": on_paper(found.drawing), "css": paper_css()}
+            return picture_png(render_template("reports/figure_picture.html", **given))
+        return (found.svg if kind == "svg" else found.csv).encode()
 
-    return _kept(Response(drawn(db(), key_of(revision, f"figure {name}"), draw), mimetype="image/png"))
+    body = drawn(db(), key_of(revision, f"{name}.{kind}"), draw)
+    made = download(body, f"{for_download(revision.title)}-{name}.{kind}", FIGURE_KINDS[kind], inline=True)
+    made.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+    return _kept(made)

@@ -18,20 +18,16 @@ from levelmoor.services.findings import findings_of, long_work
 from levelmoor.services.list_card import refresh_card
 from levelmoor.services.shelving import shelve
 from levelmoor.web.context import db, for_act, for_members, note, team
-from levelmoor.web.downloads import download, for_download
+from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.letters import write_letter
 from levelmoor.web.links import outward
 from levelmoor.web.reports.before import before_publishing
-from levelmoor.web.reports.figures import figures_of
 from levelmoor.web.reports.page import draw
 from levelmoor.web.reports.stored import stored, words_around
 from levelmoor.web.telling import tell
 from levelmoor.web.tryout.routes import NOTHING_TRIED
 from levelmoor.web.workbench.screen import evaluation_or_404
 
-FOR_GOOD = "public, max-age=31536000, immutable"
-"""What is of one revision never changes."""
-FIGURE_KINDS = {"svg": "image/svg+xml", "csv": "text/csv"}
 reports = Blueprint("reports", __name__, template_folder="templates")
 
 
@@ -224,22 +220,6 @@ def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
         abort(404)
     data = bundle.raw_files[digest]
     return Response(data, mimetype=media_type(data), headers={"Cache-Control": FOR_GOOD})
-
-
-@reports.get("/r/<slug>/<int:number>/figure/<name>.<kind>")
-def figure(slug: str, number: int, name: str, kind: str) -> ResponseReturnValue:
-    """A figure by itself: the picture, or its data."""
-    _report, revision = _revision(slug, number)
-    bundle = read_bundle(revision.bundle)
-    found = next((f for f in figures_of(bundle.evaluation, bundle.findings) if f.name == name), None)
-    if found is None or kind not in FIGURE_KINDS:
-        abort(404)
-    response = download(
-        getattr(found, kind), f"{for_download(revision.title)}-{name}.{kind}", FIGURE_KINDS[kind], inline=True
-    )
-    response.headers["Cache-Control"] = FOR_GOOD
-    response.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
-    return response
 
 
 @reports.get("/r/<slug>.json")

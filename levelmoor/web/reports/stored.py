@@ -86,7 +86,7 @@ def _draw(revision: t.ReportRevision) -> bytes:
     given = {
         **words_around(page),
         "picture_address": lambda digest: url_for("reports.picture", digest=digest, slug=slug, number=number),
-        "figure_address": lambda name, kind: url_for("reports.figure", name=name, kind=kind, slug=slug, number=number),
+        "figure_address": lambda name, kind: url_for("papers.figure", name=name, kind=kind, slug=slug, number=number),
     }
     made = StoredReport(
         page.evaluation.title,

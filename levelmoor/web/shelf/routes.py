@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import Blueprint, abort, render_template, request, url_for
 from flask.typing import ResponseReturnValue
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from levelmoor.core.metrology.decision import VERDICT_WORDS
 from levelmoor.core.model.product_kinds import PRODUCT_KIND_WORDS, ProductKind
@@ -122,4 +122,5 @@ def team(team_id: int) -> ResponseReturnValue:
 
 
 def _withdrawn(team_id: int) -> int:
-    return db().query(t.Report).filter(t.Report.team_id == team_id, t.Report.withdrawn_at.is_not(None)).count()
+    withdrawn = select(func.count()).where(t.Report.team_id == team_id, t.Report.withdrawn_at.is_not(None))
+    return db().scalar(withdrawn) or 0
