@@ -10,13 +10,13 @@ from datetime import datetime
 from itertools import islice
 from typing import Any
 
-from sqlalchemy import ColumnElement, delete, false, select
+from sqlalchemy import ColumnElement, delete, false, func, select, update
 from sqlalchemy.dialects.mysql import match
 from sqlalchemy.orm import Session
 
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.product_kinds import ProductKind
-from levelmoor.core.shelf.entry import ShelfEntry
+from levelmoor.core.shelf.entry import ShelfEntry, ShelfLine
 from levelmoor.core.shelf.folding import folded, key_of, search_words
 from levelmoor.records import tables as t
 from levelmoor.records.shelf_index import ShelfIndex, shelf_index
@@ -218,7 +218,7 @@ def put_on(
         product=entry.product,
         product_key=key,
         maker=entry.maker,
-        maker_key=key_of(entry.maker),
+        maker_key=key_of(entry.maker)[:200],
         kind=entry.kind.value,
         bands=list(entry.bands),
         connectors=list(entry.connectors),
@@ -233,10 +233,25 @@ def put_on(
     session.add(row)
     session.add_all(t.ShelfFacet(report_id=report.id, facet=name, value=value) for name, value in facets_of(row))
     session.add_all(
-        t.ShelfLine(report_id=report.id, **{**asdict(line), "verdict": line.verdict.value, "claim": line.claim[:300]})
+        t.ShelfLine(report_id=report.id, **{**asdict(line), **_short(line), "verdict": line.verdict.value})
         for line in entry.lines
     )
     session.flush()
+
+
+def _short(line: ShelfLine) -> dict[str, str]:
+    """Its texts, as far as a column holds them."""
+    return {"claim": line.claim[:300], "figure": line.figure[:200], "window": line.window[:200]}
+
+
+def rename_team(session: Session, team_id: int, was: str, now: str) -> None:
+    """What a team is called now is what its reports are found under."""
+    ids = select(t.ShelfReport.report_id).where(t.ShelfReport.team_id == team_id)
+    of_team = t.ShelfFacet.facet == "team", t.ShelfFacet.value == was, t.ShelfFacet.report_id.in_(ids)
+    session.execute(update(t.ShelfFacet).where(*of_team).values(value=now))
+    words = " ".join(f"{MARK}{word}" for word in search_words([now]))
+    named = {"team": now, "words": func.concat(t.ShelfReport.words, " ", words)}
+    session.execute(update(t.ShelfReport).where(t.ShelfReport.team_id == team_id).values(named))
 
 
 def _searched(team: str, entry: ShelfEntry) -> tuple[str, ...]:

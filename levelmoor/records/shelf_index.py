@@ -80,7 +80,8 @@ def shelf_index(session: Session) -> ShelfIndex:
     """The index as the shelf stands now."""
     row = t.ShelfReport
     parts = (func.count(), func.max(row.published_at), func.sum(row.report_id), func.sum(row.revision))
-    stamp = tuple(session.execute(select(*parts)).one())
+    names = select(func.sum(func.crc32(t.Team.name)))  # a team that is called otherwise is found otherwise
+    stamp = (*session.execute(select(*parts)).one(), session.scalar(names))
     database = str(session.get_bind().engine.url)
     known = _held.get(database)
     if known is not None and known.stamp == stamp:

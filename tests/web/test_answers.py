@@ -4,7 +4,7 @@ import io
 import re
 
 import pytest
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 
 from levelmoor.formats.bundle import verify_bundle
 from levelmoor.formats.touchstone_out import write_s1p
@@ -176,3 +176,18 @@ def test_a_comparison_goes_into_the_report_with_the_teams_words(app, signed_in, 
     assert "The second one is &lt;i&gt;narrower&lt;/i&gt;." in page
     assert "Before and after" in page
     assert verify_bundle(bundle).same
+
+
+def test_a_team_that_is_renamed_is_found_under_its_new_name(app, signed_in, maker, member, report):
+    stranger = app.test_client()
+    before = stranger.get("/api/v1/reports", query_string={"team": member.team}).json["count"]
+    form = {"name": f"{member.team} of the fen", "region": "1", "rule": "guarded", "profile": "radio-safe",
+            "profile_limit": "2", "bench_rule": "stated", "age_limit_h": "24", "rebuild_min": "20",
+            "calibration_min": "6", "sweep_min": "2", "spread_hz": "5"}  # fmt: skip
+    with maker.begin() as session:
+        form["seen"] = str(session.scalar(select(func.max(t.AuditEntry.id))))
+    assert signed_in.post("/team", data=form).status_code == 200
+    after = stranger.get("/api/v1/reports", query_string={"team": form["name"]}).json
+    assert after["count"] == before == 1
+    assert after["reports"][0]["team"] == form["name"]
+    assert stranger.get("/api/v1/reports", query_string={"words": "fen dipole"}).json["count"] == 1

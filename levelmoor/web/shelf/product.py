@@ -44,7 +44,7 @@ def product_page(rows: Sequence[t.ShelfReport], lines: Sequence[t.ShelfLine]) ->
     of = {r.report_id: r for r in rows}
 
     def asked(line: t.ShelfLine) -> tuple[str, str, float]:
-        return line.quantity, line.band or line.window, line.limit or 0.0
+        return line.quantity, line.window or line.band, line.limit or 0.0
 
     questions, untested = [], []
     for (quantity, place, limit), same in groupby(sorted(lines, key=asked), key=asked):

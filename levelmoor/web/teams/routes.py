@@ -17,6 +17,7 @@ from levelmoor.records import accounts, audit, history
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.database import now
 from levelmoor.records.roles import ACT_WORDS, MAY, Act, MemberRole
+from levelmoor.records.shelf import rename_team
 from levelmoor.records.tables import Invitation, Mail, Membership
 from levelmoor.web.accounts.routes import own_password_problem
 from levelmoor.web.cell_values import (
@@ -84,6 +85,8 @@ def change() -> ResponseReturnValue:
     except CellProblem as problem:
         db().rollback()
         return _page(str(problem)), 422
+    if row.name != name[:200]:
+        rename_team(db(), row.id, row.name, name[:200])
     row.name, row.region, row.rule, row.profile, row.profile_limit = name[:200], region, rule, profile, limit
     row.bench_rule, row.spots = bench_rule, spots
     row.bands = windows_row(bands)
