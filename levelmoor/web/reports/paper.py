@@ -7,7 +7,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.drawn import drawn
 from levelmoor.services.report_paper import paper_css, picture_png, report_pdf
 from levelmoor.services.run_sheet import code_of, on_paper
-from levelmoor.web.context import db
+from levelmoor.web.context import db, maker
 from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.reports.figures import figures_of
 from levelmoor.web.reports.page import published_page
@@ -51,7 +51,7 @@ def pdf(slug: str, number: int) -> Response:
     def draw() -> bytes:
         return report_pdf(render_template("reports/paper.html", **_given(revision)), revision.bundle, f"{name}.zip")
 
-    return _kept(download(drawn(db(), key_of(revision, "pdf"), draw), f"{name}.pdf", "application/pdf", inline=True))
+    return _kept(download(drawn(maker(), key_of(revision, "pdf"), draw), f"{name}.pdf", "application/pdf", inline=True))
 
 
 @papers.get("/r/<slug>/<int:number>/matrix.png")
@@ -62,7 +62,7 @@ def matrix(slug: str, number: int) -> Response:
     def draw() -> bytes:
         return picture_png(render_template("reports/matrix_picture.html", **_given(revision)))
 
-    return _kept(Response(drawn(db(), key_of(revision, "matrix"), draw), mimetype="image/png"))
+    return _kept(Response(drawn(maker(), key_of(revision, "matrix"), draw), mimetype="image/png"))
 
 
 @papers.get("/r/<slug>/<int:number>/figure/<name>.<kind>")
@@ -80,7 +80,7 @@ def figure(slug: str, number: int, name: str, kind: str) -> Response:
             return picture_png(render_template("reports/figure_picture.html", **given))
         return (found.svg if kind == "svg" else found.csv).encode()
 
-    body = drawn(db(), key_of(revision, f"{name}.{kind}"), draw)
+    body = drawn(maker(), key_of(revision, f"{name}.{kind}"), draw)
     made = download(body, f"{for_download(revision.title)}-{name}.{kind}", FIGURE_KINDS[kind], inline=True)
     made.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
     return _kept(made)

@@ -19,7 +19,7 @@ from levelmoor.core.shelf.revision_changes import revision_changes
 from levelmoor.formats.bundle import read_bundle
 from levelmoor.records import tables as t
 from levelmoor.records.drawn import drawn
-from levelmoor.web.context import db
+from levelmoor.web.context import maker
 from levelmoor.web.reports.page import ClaimPart, ReportPage, published_page
 from levelmoor.web.tryout.routes import comparable
 
@@ -77,7 +77,7 @@ def words_around(page: ReportPage) -> dict[str, object]:
 
 def stored(revision: t.ReportRevision) -> StoredReport:
     """A revision as it is read."""
-    return StoredReport(**json.loads(drawn(db(), key_of(revision, "page"), lambda: _draw(revision))))
+    return StoredReport(**json.loads(drawn(maker(), key_of(revision, "page"), lambda: _draw(revision))))
 
 
 def _draw(revision: t.ReportRevision) -> bytes:
