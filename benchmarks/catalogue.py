@@ -103,7 +103,7 @@ def _report(number: int, chance: random.Random, teams: list[t.Team], products: l
         **{"report_id": number, "team_id": team.id, "team": team.name, "slug": f"slug-{number}", "revision": 1},
         **{"published_at": EPOCH + timedelta(minutes=37 * number), "title": product, "product": product},
         **{"product_key": shelf.product_key(maker, product), "maker": maker, "maker_key": key_of(maker), "kind": kind},
-        **{"bands": bands, "connectors": [connector], "verdicts": verdicts, "verdict": str(verdicts[0][0]), "units": 2},
+        **{"bands": bands, "connectors": [connector], "verdicts": verdicts, "units": 2},
         **{"found": f"It keeps what is claimed, with room: {claims[0]}.", "sort_name": folded(product)},
         "figures": [{"name": band, "svg": STRIP} for band in bands],
         "words": " ".join(f"{shelf.MARK}{word}" for word in words),
@@ -113,9 +113,15 @@ def _report(number: int, chance: random.Random, teams: list[t.Team], products: l
 def _lines(row: dict[str, object], chance: random.Random) -> Iterator[dict[str, object]]:
     for n in range(LINES):
         band = chance.choice(list(row["bands"]))  # type: ignore[call-overload]
-        gamma = chance.uniform(0.02, 0.4)
+        gamma, words = chance.uniform(0.02, 0.4), f"SWR at most 2:1 on {band}"
         yield {
-            **{"report_id": row["report_id"], "claim": f"SWR at most 2:1 on {band}", "quantity": "swr", "limit": 2.0},
+            **{
+                "report_id": row["report_id"],
+                "claim": words,
+                "question": words,
+                "quantity": "swr",
+                "limit": 2.0,
+            },
             **{"band": band, "window": band, "unit": f"Unit {n % 2 + 1}", "serial": f"S-{chance.randint(1000, 9999)}"},
             **{"counted": True, "verdict": chance.choice(VERDICTS), "figure": "", "swr": (1 + gamma) / (1 - gamma)},
             **{"at_hz": 7e6, "gamma": gamma, "u_gamma": 0.01},

@@ -27,7 +27,7 @@ from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import Addresses, addresses_in, private_server
 from levelmoor.records.roles import MemberRole
 from levelmoor.services.list_card import refresh_card
-from levelmoor.services.shelving import shelve
+from levelmoor.services.shelving import shelf_figures
 from levelmoor.web.app import create_app
 from levelmoor.web.context import TOKEN
 
@@ -134,7 +134,7 @@ def demo_once(folder, server):
         if not (name := note.read()):
             made = fresh_schema(server)
             maker = connect(made.serving)
-            load_demo(maker, refresh_card, shelve)
+            load_demo(maker, refresh_card, shelf_figures)
             maker.kw["bind"].dispose()
             name = make_url(made.owner).database
             note.write(name)
@@ -189,7 +189,7 @@ def maker(database_url):
 @pytest.fixture(scope="session")
 def demo_loaded(maker):
     """The demo is in the database."""
-    load_demo(maker, refresh_card, shelve)
+    load_demo(maker, refresh_card, shelf_figures)
 
 
 @pytest.fixture
@@ -199,7 +199,7 @@ def untouched_demo(request, mariadb):
     add_shared_demo(request.config, mariadb, found)
     app = create_app(found.serving, demo_sign_in=True)
     app.config["WTF_CSRF_ENABLED"] = False
-    load_demo(app.config["SESSIONS"], refresh_card, shelve)
+    load_demo(app.config["SESSIONS"], refresh_card, shelf_figures)
     yield app.test_client()
     app.config["SESSIONS"].kw["bind"].dispose()
 

@@ -27,7 +27,7 @@ def _demo(_options: argparse.Namespace) -> int:
     from levelmoor.demo.load import load_demo
     from levelmoor.records.database import connect
     from levelmoor.services.list_card import refresh_card
-    from levelmoor.services.shelving import shelve
+    from levelmoor.services.shelving import shelf_figures
 
-    print(load_demo(connect(), refresh_card, shelve))
+    print(load_demo(connect(), refresh_card, shelf_figures))
     return 0

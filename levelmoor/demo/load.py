@@ -23,13 +23,12 @@ from levelmoor.records.importing import imported
 from levelmoor.records.roles import MemberRole
 
 Refresh = Callable[[t.Evaluation, int], None]
-Shelve = Callable[[Session, t.Report], None]
 HERE = files("levelmoor.demo")
 
 
-def load_demo(maker: sessionmaker[Session], refresh: Refresh, shelve: Shelve) -> str:
-    """Load the scenario once; says what it did and how to sign in. `refresh` keeps what the list shows, `shelve` puts
-    what is published on the shelf."""
+def load_demo(maker: sessionmaker[Session], refresh: Refresh, draw: publishing.Draw) -> str:
+    """Load the scenario once; says what it did and how to sign in. `refresh` keeps what the list shows, `draw` makes
+    the figures of what is published on the shelf."""
     with maker.begin() as session:
         if session.scalar(select(t.Team).where(t.Team.name == scenario.TEAM)):
             return f"The demo is there already. {scenario.SIGN_IN}"
@@ -47,9 +46,9 @@ def load_demo(maker: sessionmaker[Session], refresh: Refresh, shelve: Shelve) ->
         for name, words in scenario.OF_ITSELF.items():
             setattr(team, name, words)
         for row in rows:
-            refresh(row, _published(session, team, row, shelve) if row.product.name in scenario.PUBLISHED else 0)
+            refresh(row, _published(session, team, row, draw) if row.product.name in scenario.PUBLISHED else 0)
         work_together(session, team, *people)
-        publish_others(session, {f.name.removesuffix(".json"): f for f in _in("others")}, raw_files(), shelve)
+        publish_others(session, {f.name.removesuffix(".json"): f for f in _in("others")}, raw_files(), draw)
     return f"Loaded {len(rows)} evaluations of the {scenario.TEAM}. {scenario.SIGN_IN}"
 
 
@@ -86,12 +85,12 @@ def _evaluations(bench: Mapping[str, object]) -> Iterator[Exchange]:
         yield read_exchange(json.dumps(document).encode(), files=raw)
 
 
-def _published(session: Session, team: t.Team, row: t.Evaluation, shelve: Shelve) -> int:
+def _published(session: Session, team: t.Team, row: t.Evaluation, draw: publishing.Draw) -> int:
     corrected = row.product.name == scenario.CORRECTED
     revisions = scenario.REVISIONS if corrected else scenario.REVISIONS[:1]
     for reason, serial in revisions:
         if corrected:
             row.samples[-1].serial = serial
             session.flush()
-        shelve(session, publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, listed=True).report)
+        publishing.publish(session, row, team, scenario.PEOPLE[0][1], reason, True, draw)
     return len(revisions)

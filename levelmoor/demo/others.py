@@ -1,7 +1,7 @@
 """Other teams of the demo: what they say of themselves, what they published, and what a maker answered."""
 
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from hashlib import sha256
 from importlib.resources.abc import Traversable
 
@@ -52,7 +52,7 @@ def publish_others(
     session: Session,
     found: Mapping[str, Traversable],
     raw: Mapping[str, bytes],
-    shelve: Callable[[Session, t.Report], None],
+    draw: publishing.Draw,
 ) -> None:
     """The other teams with their reports; `found` are the exported evaluations by their names, `raw` the raw files."""
     by_digest = {sha256(data).hexdigest(): data for data in raw.values()}
@@ -64,10 +64,9 @@ def publish_others(
                 setattr(team, field, words)
         document = json.loads(found[name].read_text("utf-8"))
         row = imported(session, team, read_exchange(json.dumps(document).encode(), files=by_digest))[0]
-        report = publishing.publish(session, row, team, email_and_name[1], "First publication.", listed=True).report
+        report = publishing.publish(session, row, team, email_and_name[1], "First publication.", True, draw).report
         if name == WITHDRAWN:
-            publishing.withdraw(report, email_and_name[1], WHY_WITHDRAWN)
-        shelve(session, report)
+            publishing.withdraw(session, report, email_and_name[1], WHY_WITHDRAWN)
         if name == ANSWERED:
             session.add(_answer(report, email_and_name[1]))
         session.flush()

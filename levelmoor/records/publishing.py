@@ -1,14 +1,18 @@
 """Publishing: an evaluation frozen as the next revision of its report, and taking that back as far as it can be."""
 
 import secrets
+from collections.abc import Callable, Sequence
 from hashlib import sha256
 
 from sqlalchemy.orm import Session
 
-from levelmoor.core.evidence.findings import headline
+from levelmoor.core.evidence.findings import Findings, headline
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.relied_on import only_relied_on
+from levelmoor.core.shelf.entry import shelf_entry
 from levelmoor.formats.bundle import Publication, write_bundle
 from levelmoor.formats.exchange import raw_files_of
+from levelmoor.records import shelf
 from levelmoor.records import tables as t
 from levelmoor.records.apart import judge_apart
 from levelmoor.records.captures import unit_named
@@ -33,8 +37,20 @@ def missing_for_report(row: t.Evaluation) -> list[str]:
     return missing
 
 
-def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: str, listed: bool) -> t.ReportRevision:
-    """Freeze the evaluation as the next revision of its report.
+Draw = Callable[[Evaluation, Findings], Sequence[tuple[str, str]]]
+"""Makes the small figures that the shelf shows of a report, each with its name."""
+
+
+def publish(
+    session: Session,
+    row: t.Evaluation,
+    team: t.Team,
+    by: str,
+    reason: str,
+    listed: bool,
+    draw: Draw = lambda _evaluation, _findings: (),
+) -> t.ReportRevision:
+    """Freeze the evaluation as the next revision of its report, and put that on the shelf where it is listed.
 
     Raises
     ------
@@ -87,11 +103,16 @@ def publish(session: Session, row: t.Evaluation, team: t.Team, by: str, reason: 
     )
     report.revisions.append(revision)
     session.flush()
+    if listed:
+        shelf.put_on(session, report, team.name, shelf_entry(core, findings), draw(core, findings))
+    else:
+        shelf.take_off(session, report.id)
     return revision
 
 
-def withdraw(report: t.Report, by: str, reason: str) -> None:
-    """Say of a report that it does not stand any more: its page keeps a notice, its bundles stay as they are.
+def withdraw(session: Session, report: t.Report, by: str, reason: str) -> None:
+    """Say of a report that it does not stand any more: its page keeps a notice, its bundles stay as they are, and it is
+    on the shelf no longer.
 
     Raises
     ------
@@ -104,3 +125,4 @@ def withdraw(report: t.Report, by: str, reason: str) -> None:
         raise NotReady("It is already withdrawn.")
     report.withdrawn_at, report.withdrawn_by, report.withdrawn_reason = now(), by, reason.strip()[:2000]
     report.listed = False
+    shelf.take_off(session, report.id)

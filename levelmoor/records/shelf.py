@@ -110,6 +110,8 @@ class Found:
     rows: Sequence[t.ShelfReport]
     count: int
     next: Search | None
+    facets: Mapping[str, list[tuple[str, int]]]
+    """The values by which it can be narrowed, with how many reports each leaves, the largest first."""
 
 
 def find(session: Session, asked: Search, most: int = A_PAGE) -> Found:
@@ -127,13 +129,10 @@ def find(session: Session, asked: Search, most: int = A_PAGE) -> Found:
         end = rows[-1]
         last = end.published_at.isoformat() if asked.order == "newest" else end.sort_name
         follows = replace(asked, after=f"{last}~{end.report_id}")
-    return Found(rows, bits.bit_count(), follows)
+    return Found(rows, bits.bit_count(), follows, _facets(index, bits, asked))
 
 
-def facets(session: Session, asked: Search) -> Mapping[str, list[tuple[str, int]]]:
-    """The values by which what was found can be narrowed, with how many reports each leaves, the largest first."""
-    index = shelf_index(session)
-    bits = _bits(session, index, asked)
+def _facets(index: ShelfIndex, bits: int, asked: Search) -> Mapping[str, list[tuple[str, int]]]:
     offered = {}
     for name in FACETS:
         counts = ((value, (bits & having).bit_count()) for value, having in index.values.get(name, {}).items())
@@ -223,7 +222,6 @@ def put_on(
         bands=list(entry.bands),
         connectors=list(entry.connectors),
         verdicts=[[verdict.value, count] for verdict, count in entry.verdicts],
-        verdict=entry.verdict.value if entry.verdict else "",
         units=entry.units,
         found=entry.found,
         figures=[{"name": name, "svg": svg} for name, svg in figures],
@@ -241,7 +239,12 @@ def put_on(
 
 def _short(line: ShelfLine) -> dict[str, str]:
     """Its texts, as far as a column holds them."""
-    return {"claim": line.claim[:300], "figure": line.figure[:200], "window": line.window[:200]}
+    return {
+        "claim": line.claim[:300],
+        "question": line.question[:300],
+        "figure": line.figure[:200],
+        "window": line.window[:200],
+    }
 
 
 def rename_team(session: Session, team_id: int, was: str, now: str) -> None:

@@ -8,13 +8,11 @@ References
 import io
 import re
 from importlib.resources import files
-from pathlib import Path
 from typing import Any
 
 from levelmoor.services.own_files import OwnFiles
 from levelmoor.services.run_sheet import STATIC, on_paper
 
-CSS = files("levelmoor.services").joinpath("templates").joinpath("report_paper.css")
 VARIANT = "pdf/a-3u"
 PICTURE_DPI = 144
 
@@ -55,7 +53,7 @@ def _as_images(html: str) -> str:
 
 def paper_css() -> str:
     """The style of a report on paper."""
-    return Path(str(CSS)).read_text("utf-8")
+    return files("levelmoor.services").joinpath("templates/report_paper.css").read_text("utf-8")
 
 
 def _pdf(html: str, **options: Any) -> bytes:

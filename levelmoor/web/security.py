@@ -15,8 +15,9 @@ POLICY = (
 LARGEST_REQUEST = 110_000_000
 """Twenty files of usual size, or an exported evaluation."""
 LARGEST_BEFORE_SIGN_IN = 20_000
-LARGEST_FOR_ALL = {"tryout.judged": 2_000_000, "answers.send_in": 1_100_000}
-"""What somebody without an account may send all the same: a file to try, a file with an answer."""
+LARGEST_FOR_ALL = {"tryout.judged": 2_000_000, "answers.send_in": 5_000_000}
+"""What somebody without an account may send all the same: a file to try, a file with an answer, which is told by
+its form that it is too large."""
 YEAR_S = 31_536_000
 csrf = CSRFProtect()
 

@@ -15,7 +15,7 @@ from levelmoor.records import tables as t
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.services.findings import findings_of
 from levelmoor.services.list_card import refresh_card
-from levelmoor.services.shelving import shelve
+from levelmoor.services.shelving import shelf_figures
 
 
 @pytest.fixture(scope="module")
@@ -46,4 +46,4 @@ def test_one_report_with_two_revisions_that_can_be_computed_again(cases):
 
 
 def test_loading_twice_loads_once(maker, cases):
-    assert "already" in load_demo(maker, refresh_card, shelve)
+    assert "already" in load_demo(maker, refresh_card, shelf_figures)

@@ -47,7 +47,7 @@ def test_words_that_are_not_there_find_nothing_and_break_nothing(session, words)
 
 
 def test_facets_narrow_and_say_how_many_each_leaves(session):
-    offered = dict(shelf.facets(session, Search(kind="antenna"))["team"])
+    offered = dict(shelf.find(session, Search(kind="antenna")).facets["team"])
     assert offered["Saltern Coast Measuring Group"] == 1
     assert found(session, kind="antenna", team="Saltern Coast Measuring Group") == ["Rollaway 2/70 at the tide line"]
 

@@ -1,10 +1,25 @@
-"""What a verdict rests on and what else was looked at, in words: the same on the page, in the report, on a terminal."""
+"""What a verdict rests on and what else was looked at: the same on the page, in the report, on a terminal."""
 
 from collections.abc import Iterator
 
 from levelmoor.core.evidence.findings import Part, WindowEvidence
+from levelmoor.core.evidence.pieces import Piece
 from levelmoor.core.metrology.decision import VERDICT_WORDS
-from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.evaluation import Evaluation, Evidence
+from levelmoor.core.rf.sweep import Sweep
+
+
+def deciding(evaluation: Evaluation, found: WindowEvidence) -> tuple[Evidence, ...]:
+    """The sweep that decided, or the repeats that did; empty where no sweep did."""
+    ids = next((p.sweep_ids for p in found.pieces if found.sweep_id in p.sweep_ids), (found.sweep_id,))
+    return tuple(e for e in evaluation.sweeps if e.id in ids)
+
+
+def judged_sweep(evaluation: Evaluation, found: WindowEvidence) -> Sweep | None:
+    """The curve that was judged: the one that was published where it had been moved, else the raw sweep or the mean of
+    the repeats; None where no sweep decided."""
+    members = deciding(evaluation, found)
+    return found.curve or (Piece(members).evidence.sweep if members else None)
 
 
 def state_words(evaluation: Evaluation, found: WindowEvidence) -> str:

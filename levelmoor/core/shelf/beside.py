@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, WindowEvidence
-from levelmoor.core.evidence.pieces import Piece
+from levelmoor.core.evidence.rests_on import judged_sweep
 from levelmoor.core.metrology.agreement import agreement
 from levelmoor.core.metrology.decision import RULE_WORDS, Verdict
 from levelmoor.core.metrology.uncertainty import Residuals
@@ -95,10 +95,9 @@ def _levels(side: Side) -> Iterator[tuple[ClaimFinding, WindowEvidence]]:
 def _curve(side: Side, finding: ClaimFinding, part: WindowEvidence) -> SideCurve | None:
     of, found = side.evaluation, part.finding
     evidence = next((e for e in of.sweeps if e.id == part.sweep_id), None)
-    if evidence is None or found is None or found.worst is None:
+    sweep = judged_sweep(of, part)
+    if evidence is None or sweep is None or found is None or found.worst is None:
         return None
-    ids = next((p.sweep_ids for p in part.pieces if part.sweep_id in p.sweep_ids), (part.sweep_id,))
-    sweep = part.curve or Piece(tuple(e for e in of.sweeps if e.id in ids)).evidence.sweep
     claim = next(c for c in of.claims if c.id == finding.claim_id)
     analysis = analyse_sweep(sweep, claim.z0_ohm)
     dip = dip_near_window(analysis.dips, found.window.low_hz, found.window.high_hz)

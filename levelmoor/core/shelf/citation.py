@@ -24,7 +24,6 @@ class Citation:
 
     title: str
     team: str
-    by: str
     revision: int
     published_on: str
     address: str

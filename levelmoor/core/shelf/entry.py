@@ -1,11 +1,11 @@
 """What the shelf knows of a published report: enough to find it, to count it and to set it beside others."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from levelmoor.core.evidence.findings import ClaimFinding, Findings, WindowEvidence
 from levelmoor.core.evidence.in_short import in_short
-from levelmoor.core.metrology.decision import Verdict, worst_verdict
+from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Sample
 from levelmoor.core.model.product_kinds import ProductKind
@@ -17,13 +17,15 @@ from levelmoor.core.rf.windows import Window
 
 @dataclass(frozen=True)
 class ShelfLine:
-    """One verdict: a claim, in one window, of one unit.
+    """One verdict: a claim, in one window, of one unit. `question` is the claim as though it named that window alone:
+    the same question of another report reads the same.
 
     `gamma` and `u_gamma` are the largest |gamma| in the window and its standard uncertainty, None where no level of SWR
     decides; `at_hz` is where it lies. `figure` is what decides where it is none of SWR.
     """
 
     claim: str
+    question: str
     quantity: str
     limit: float | None
     band: str
@@ -41,7 +43,7 @@ class ShelfLine:
 
 @dataclass(frozen=True)
 class ShelfEntry:
-    """A report on the shelf. `verdict` is the worst that counts, `found` what was found in a sentence or two."""
+    """A report on the shelf. `verdicts` are those that count, `found` says what was found in a sentence or two."""
 
     title: str
     product: str
@@ -50,7 +52,6 @@ class ShelfEntry:
     connectors: tuple[str, ...]
     bands: tuple[str, ...]
     verdicts: tuple[tuple[Verdict, int], ...]
-    verdict: Verdict | None
     units: int
     found: str
     lines: tuple[ShelfLine, ...]
@@ -60,7 +61,6 @@ def shelf_entry(evaluation: Evaluation, findings: Findings) -> ShelfEntry:
     """The report on an evaluation as the shelf has it; nothing is judged again."""
     lines = tuple(_lines(evaluation, findings))
     emissions = [e.report.verdict for e in findings.emissions]
-    counted = [f.verdict for f in findings.claims if f.counted] or emissions
     summary = findings.summary or {v: emissions.count(v) for v in Verdict if v in emissions}
     shown = [u.band for u in findings.usability]
     bands = dict.fromkeys(b for b in (*(line.band for line in lines), *shown) if b)
@@ -72,7 +72,6 @@ def shelf_entry(evaluation: Evaluation, findings: Findings) -> ShelfEntry:
         tuple(dict.fromkeys(s.connector.family for s in evaluation.samples if s.connector)),
         tuple(bands),
         tuple(summary.items()),
-        worst_verdict(counted) if counted else None,
         len([s for s in evaluation.samples if s.counted]),
         in_short(evaluation, findings).found,
         lines,
@@ -96,6 +95,7 @@ def _line(
     worst = found.worst if found else None
     return ShelfLine(
         claim.wording,
+        replace(claim, windows=(window,) if window else ()).wording,
         claim.quantity.value,
         claim.limit,
         band_of(window, evaluation.region) if window else "",

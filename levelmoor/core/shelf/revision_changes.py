@@ -26,10 +26,6 @@ class RevisionChanges:
     method: tuple[str, ...]
 
     @property
-    def any(self) -> bool:
-        return bool(self.claims or self.verdicts or self.evidence or self.method)
-
-    @property
     def groups(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
         """Those that say something, with what they are about."""
         every = (

@@ -15,7 +15,7 @@ MEASURED = (
 
 def as_template(published: Evaluation) -> Evaluation:
     """The claims, setups, settings, parts, networks, rules and method of an evaluation, with one unit of one's own and
-    nothing measured. The plan is made anew from them: its runs are named by what was measured before."""
+    nothing measured. The plan follows from them; its runs were named by what was measured before."""
     bare = dict.fromkeys(MEASURED, ())
     setups = tuple(replace(s, line_id="", set_aside="") for s in published.setups)
     wishes = PlanWishes(shift_hz=published.wishes.shift_hz, rbw_hz=published.wishes.rbw_hz)

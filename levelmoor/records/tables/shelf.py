@@ -1,4 +1,4 @@
-"""The shelf: what is known of every published report, made anew from its latest revision with each publication."""
+"""The shelf: what is known of every published report, rebuilt from its latest revision with each publication."""
 
 from datetime import datetime
 from typing import Any
@@ -36,7 +36,6 @@ class ShelfReport(Base):
     connectors: Mapped[list[Any]] = mapped_column(JSON)
     verdicts: Mapped[list[Any]] = mapped_column(JSON)
     """How many of each: [["pass", 2], ["fail", 1]]."""
-    verdict: Mapped[str] = mapped_column(String(20))
     units: Mapped[int]
     found: Mapped[str] = mapped_column(Text)
     figures: Mapped[list[Any]] = mapped_column(JSON)
@@ -62,6 +61,7 @@ class ShelfLine(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     report_id: Mapped[int] = mapped_column(ForeignKey("report.id"), index=True)
     claim: Mapped[str] = mapped_column(String(300))
+    question: Mapped[str] = mapped_column(String(300))
     quantity: Mapped[str] = mapped_column(String(20))
     limit: Mapped[float | None]
     band: Mapped[str] = mapped_column(String(60))

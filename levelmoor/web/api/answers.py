@@ -131,6 +131,6 @@ class Figures(BaseModel):
 
 
 class Problem(BaseModel):
-    """Why there is no answer."""
+    """What is wrong with the request."""
 
     problem: str

@@ -126,7 +126,7 @@ def _operation(endpoint: Endpoint, refs: Mapping[Any, Any]) -> dict[str, Any]:
         "responses": {
             "200": {"description": "what was asked for", "content": content},
             "304": {"description": "nothing new since the ETag that was sent"},
-            "404": {"description": "there is no such thing", **problem},
+            "404": {"description": "nothing is at this address", **problem},
             **({"422": {"description": "a parameter is wrong", **problem}} if endpoint.asked else {}),
             "429": {"description": "too many requests; Retry-After says when to go on", **problem},
         },

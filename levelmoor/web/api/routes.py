@@ -14,7 +14,6 @@ from levelmoor.core.rf.sweep import Sweep
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.records import shelf as records
-from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.shelf import ORDERS, SearchProblem, search_from
 from levelmoor.web.api import answers as a
@@ -22,6 +21,7 @@ from levelmoor.web.api.described import Described, Parameter
 from levelmoor.web.context import db
 from levelmoor.web.reports.figures import figures_of
 from levelmoor.web.reports.page import ReportPage, published_page
+from levelmoor.web.reports.published import revision_or_404
 
 api = Blueprint("api", __name__, url_prefix="/api/v1", template_folder="templates")
 described = Described(api)
@@ -53,7 +53,7 @@ def wrong(problem: SearchProblem) -> tuple[Response, int]:
 
 @api.errorhandler(HTTPException)
 def none(error: HTTPException) -> tuple[Response, int]:
-    words = "There is no such thing on the shelf." if error.code == 404 else str(error.description)
+    words = "Nothing on the shelf has this address." if error.code == 404 else str(error.description)
     return jsonify(problem=words), error.code or 500
 
 
@@ -87,7 +87,7 @@ def _on_shelf(slug: str) -> t.ShelfReport:
 
 
 def _page(row: t.ShelfReport) -> ReportPage:
-    last = (store.report_at(db(), row.slug) or abort(404)).revisions[-1]
+    last = revision_or_404(row.slug)
     return published_page(last.bundle_sha256, lambda: last.bundle)
 
 

@@ -16,16 +16,13 @@ from levelmoor.web.context import address, db, for_act, maker, note
 from levelmoor.web.downloads import download, of_upload
 from levelmoor.web.letters import post, write_letter
 from levelmoor.web.links import outward
+from levelmoor.web.reports.published import report_or_404
 from levelmoor.web.telling import tell
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 answers = Blueprint("answers", __name__, template_folder="templates")
 MOST_BY_ADDRESS = 6
 """Within the quarter of an hour that tries are counted over."""
-
-
-def _report(slug: str) -> t.Report:
-    return store.report_at(db(), slug) or abort(404)
 
 
 def _form(report: t.Report, problem: str = "", sent: str = "") -> str:
@@ -36,13 +33,13 @@ def _form(report: t.Report, problem: str = "", sent: str = "") -> str:
 
 @answers.get("/r/<slug>/answer")
 def write(slug: str) -> ResponseReturnValue:
-    return _form(_report(slug))
+    return _form(report_or_404(slug))
 
 
 @answers.post("/r/<slug>/answer")
 def send_in(slug: str) -> ResponseReturnValue:
     """Keep an answer and send the link that confirms it."""
-    report, form = _report(slug), request.form
+    report, form = report_or_404(slug), request.form
     try:
         take_use(maker(), f"answering {address()}", MOST_BY_ADDRESS)
         file = request.files.get("file")
@@ -113,7 +110,7 @@ def decide(evaluation_id: int, answer_id: int) -> ResponseReturnValue:
 @answers.get("/r/<slug>/answers/<int:answer_id>/file")
 def file(slug: str, answer_id: int) -> Response:
     """The file of an answer that is shown: handed on as it came, never shown here."""
-    report, answer = _report(slug), db().get(t.Answer, answer_id)
+    report, answer = report_or_404(slug), db().get(t.Answer, answer_id)
     if answer is None or answer.report_id != report.id or not answer.approved or not answer.file_data:
         abort(404)
     return download(answer.file_data, answer.file_name, "application/octet-stream")

@@ -11,9 +11,10 @@ from flask import Blueprint, Response, abort, jsonify, make_response, render_tem
 from flask.typing import ResponseReturnValue
 from markupsafe import escape
 
-from levelmoor.records import shelf, store
+from levelmoor.records import shelf
 from levelmoor.records import tables as t
 from levelmoor.web.context import db
+from levelmoor.web.reports.published import report_or_404
 from levelmoor.web.security import POLICY
 
 embedded = Blueprint("embedded", __name__, template_folder="templates")
@@ -23,8 +24,7 @@ FRAMED = POLICY.replace("frame-ancestors 'none'", "frame-ancestors *")
 
 
 def _row(slug: str) -> t.ShelfReport:
-    report = store.report_at(db(), slug) or abort(404)
-    return shelf.on_shelf(db(), report.id) or abort(404)
+    return shelf.on_shelf(db(), report_or_404(slug).id) or abort(404)
 
 
 @embedded.get("/r/<slug>/embed")

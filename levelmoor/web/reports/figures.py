@@ -9,14 +9,15 @@ from importlib.resources import files
 import numpy as np
 
 from levelmoor.core.evidence.findings import Findings, WindowEvidence
-from levelmoor.core.evidence.pieces import Piece
+from levelmoor.core.evidence.rests_on import deciding, judged_sweep
 from levelmoor.core.metrology.uncertainty import Residuals, standard_uncertainty
 from levelmoor.core.model.claims import Claim
-from levelmoor.core.model.evaluation import Evaluation, Evidence
+from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.rf.bandplan import band_plan
 from levelmoor.core.rf.reflection import swr_from_gamma
 from levelmoor.core.rf.sweep import Sweep
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
+from levelmoor.core.verdict.window_verdict import WindowFinding
 from levelmoor.figures.landscape import Waterline, landscape, read_off_data, view_around, waterline_of
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.records.kept import Kept
@@ -51,9 +52,9 @@ class ReportFigure:
     def csv(self) -> str:
         """The points that are drawn: frequency, SWR, the limit, and the ends of +-2u where u is known."""
         evaluation, claim, window = self.of
-        finding, sweep = window.finding, _judged(evaluation, window)
-        assert finding is not None
-        sweep = sweep.referred_to(claim.z0_ohm)
+        found = _drawn_of(evaluation, window)
+        assert found is not None
+        finding, sweep = found[0], found[1].referred_to(claim.z0_ohm)
         low, high = view_around(sweep, [finding.window])
         inside = (sweep.frequency_hz >= low) & (sweep.frequency_hz <= high)
         f, size = sweep.frequency_hz[inside], sweep.magnitude[inside]
@@ -83,7 +84,7 @@ def figures_of(evaluation: Evaluation, findings: Findings) -> Iterator[ReportFig
     for number, finding in enumerate(findings.claims):
         claim = claims[finding.claim_id]
         for i, window in enumerate(finding.windows):
-            if _is_drawn(evaluation, window):
+            if _drawn_of(evaluation, window):
                 of = (evaluation, claim, window)
                 says = f"{claim.wording}: {window.reason}"
                 yield ReportFigure(
@@ -91,22 +92,19 @@ def figures_of(evaluation: Evaluation, findings: Findings) -> Iterator[ReportFig
                 )
 
 
-def _is_drawn(evaluation: Evaluation, window: WindowEvidence) -> bool:
-    found = window.finding
-    return found is not None and found.best is not None and bool(window.curve or _deciding(evaluation, window))
-
-
-def _judged(evaluation: Evaluation, window: WindowEvidence) -> Sweep:
-    """The curve that was judged: the one that was published where it had been moved, else the raw sweep or the mean."""
-    return window.curve or Piece(_deciding(evaluation, window)).evidence.sweep
+def _drawn_of(evaluation: Evaluation, window: WindowEvidence) -> tuple[WindowFinding, Sweep] | None:
+    """What a figure shows: the finding and the curve that was judged; None where there is nothing to draw."""
+    found, sweep = window.finding, judged_sweep(evaluation, window)
+    return (found, sweep) if found is not None and found.best is not None and sweep is not None else None
 
 
 def read_off(evaluation: Evaluation, claim: Claim, window: WindowEvidence) -> str:
-    """The points of a figure for the pointer and the arrow keys; nothing where there is no figure."""
-    if window.finding is None or not _is_drawn(evaluation, window):
+    """The points of a figure for the pointer and the arrow keys; empty without a figure."""
+    found = _drawn_of(evaluation, window)
+    if found is None:
         return ""
-    sweep = _judged(evaluation, window).referred_to(claim.z0_ohm)
-    return read_off_data(sweep, *view_around(sweep, [window.finding.window]), READ_OFF)
+    sweep = found[1].referred_to(claim.z0_ohm)
+    return read_off_data(sweep, *view_around(sweep, [found[0].window]), READ_OFF)
 
 
 def _band(u_gamma: float | None) -> Residuals:
@@ -121,22 +119,28 @@ _figures: Kept[str] = Kept(1024, len, 20_000_000)
 def figure_svg(evaluation: Evaluation, claim: Claim, window: WindowEvidence, ident: str, width: int) -> str:
     """The deciding evidence as it was judged: the curve that was published where it had been moved, else the raw sweep
     or the mean of the repeats; the band about it is what was published of its uncertainty."""
-    finding, members = window.finding, _deciding(evaluation, window)
-    if finding is None or not _is_drawn(evaluation, window):
+    found = _drawn_of(evaluation, window)
+    if found is None:
         return ""
+    finding, sweep = found
     level = waterline_of(finding, evaluation.rule)
     label = f"{claim.wording}: {finding.reason}"
-    sweeps = (window.curve.content,) if window.curve else tuple(e.sweep.content for e in members)
+    sweeps = (sweep.content,) if window.curve else tuple(e.sweep.content for e in deciding(evaluation, window))
     key = (sweeps, level, finding.u_gamma, claim.z0_ohm, evaluation.region, evaluation.own_bands, label, width, ident)
-    return _figures.get(key, lambda: _drawn(evaluation, claim, window, level, label, width, ident))
+    return _figures.get(key, lambda: _drawn(evaluation, claim, found, level, label, width, ident))
 
 
 def _drawn(
-    evaluation: Evaluation, claim: Claim, window: WindowEvidence, level: Waterline, label: str, width: int, ident: str
+    evaluation: Evaluation,
+    claim: Claim,
+    found: tuple[WindowFinding, Sweep],
+    level: Waterline,
+    label: str,
+    width: int,
+    ident: str,
 ) -> str:
-    finding = window.finding
-    assert finding is not None
-    analysis = analyse_sweep(_judged(evaluation, window), claim.z0_ohm)
+    finding, sweep = found
+    analysis = analyse_sweep(sweep, claim.z0_ohm)
     low, high = view_around(analysis.sweep, [finding.window])
     known = (*(s for b in band_plan(evaluation.region).bands for s in b.segments), *evaluation.own_bands)
     segments = [s for s in known if s.low_hz < high and s.high_hz > low]
@@ -151,9 +155,3 @@ def _drawn(
         height=320,
         ident=ident,
     )
-
-
-def _deciding(evaluation: Evaluation, window: WindowEvidence) -> tuple[Evidence, ...]:
-    """The sweep that decided, or the repeats that did."""
-    ids = next((p.sweep_ids for p in window.pieces if window.sweep_id in p.sweep_ids), (window.sweep_id,))
-    return tuple(e for e in evaluation.sweeps if e.id in ids)

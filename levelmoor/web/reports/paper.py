@@ -1,28 +1,26 @@
-"""A published revision as PDF, and its matrix as a picture: each drawn once and kept."""
+"""A published revision as PDF, its matrix and figures as pictures: each drawn once, by the judges, and kept."""
+
+from typing import Any
 
 from flask import Blueprint, Response, abort, render_template, request, url_for
 
-from levelmoor.records import store
 from levelmoor.records import tables as t
+from levelmoor.records.apart import work_apart
 from levelmoor.records.drawn import drawn
 from levelmoor.services.report_paper import paper_css, picture_png, report_pdf
 from levelmoor.services.run_sheet import code_of, on_paper
-from levelmoor.web.context import db, maker
+from levelmoor.web.context import maker
 from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.reports.figures import figures_of
 from levelmoor.web.reports.page import published_page
+from levelmoor.web.reports.published import revision_or_404
 from levelmoor.web.reports.stored import key_of, words_around
 
 papers = Blueprint("papers", __name__, template_folder="templates")
 FIGURE_KINDS = {"svg": "image/svg+xml", "png": "image/png", "csv": "text/csv"}
 
 
-def _revision(slug: str, number: int) -> t.ReportRevision:
-    report = store.report_at(db(), slug) or abort(404)
-    return next((r for r in report.revisions if r.number == number), None) or abort(404)
-
-
-def _given(revision: t.ReportRevision) -> dict[str, object]:
+def _given(revision: t.ReportRevision) -> dict[str, Any]:
     page = published_page(revision.bundle_sha256, lambda: revision.bundle)
     address = url_for("reports.public", slug=revision.report.slug, number=revision.number, _external=True)
     return {
@@ -45,11 +43,13 @@ def _kept(response: Response) -> Response:
 @papers.get("/r/<slug>/<int:number>/report.pdf")
 def pdf(slug: str, number: int) -> Response:
     """Two pages with what was found, the rest behind them, and the bundle inside."""
-    revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
     name = f"levelmoor-{for_download(revision.title)}-{number}"
 
     def draw() -> bytes:
-        return report_pdf(render_template("reports/paper.html", **_given(revision)), revision.bundle, f"{name}.zip")
+        given = _given(revision)
+        html = render_template("reports/paper.html", **given)
+        return work_apart(given["evaluation"], report_pdf, html, revision.bundle, f"{name}.zip")
 
     return _kept(download(drawn(maker(), key_of(revision, "pdf"), draw), f"{name}.pdf", "application/pdf", inline=True))
 
@@ -57,10 +57,11 @@ def pdf(slug: str, number: int) -> Response:
 @papers.get("/r/<slug>/<int:number>/matrix.png")
 def matrix(slug: str, number: int) -> Response:
     """The verdicts at a glance, for whoever quotes the report."""
-    revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
 
     def draw() -> bytes:
-        return picture_png(render_template("reports/matrix_picture.html", **_given(revision)))
+        given = _given(revision)
+        return work_apart(given["evaluation"], picture_png, render_template("reports/matrix_picture.html", **given))
 
     return _kept(Response(drawn(maker(), key_of(revision, "matrix"), draw), mimetype="image/png"))
 
@@ -68,7 +69,7 @@ def matrix(slug: str, number: int) -> Response:
 @papers.get("/r/<slug>/<int:number>/figure/<name>.<kind>")
 def figure(slug: str, number: int, name: str, kind: str) -> Response:
     """A figure by itself: as SVG, as PNG, or its data as CSV."""
-    revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
     if kind not in FIGURE_KINDS:
         abort(404)
 
@@ -77,7 +78,7 @@ def figure(slug: str, number: int, name: str, kind: str) -> Response:
         found = next((f for f in figures_of(page.evaluation, page.findings) if f.name == name), None) or abort(404)
         if kind == "png":
             given = {"figure": on_paper(found.drawing), "css": paper_css()}
-            return picture_png(render_template("reports/figure_picture.html", **given))
+            return work_apart(page.evaluation, picture_png, render_template("reports/figure_picture.html", **given))
         return (found.svg if kind == "svg" else found.csv).encode()
 
     body = drawn(maker(), key_of(revision, f"{name}.{kind}"), draw)

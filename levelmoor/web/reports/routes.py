@@ -16,13 +16,14 @@ from levelmoor.records.reviews import content_of, reviewed
 from levelmoor.records.roles import Act, may
 from levelmoor.services.findings import findings_of, long_work
 from levelmoor.services.list_card import refresh_card
-from levelmoor.services.shelving import shelve
+from levelmoor.services.shelving import list_again, shelf_figures
 from levelmoor.web.context import db, for_act, for_members, note, team
 from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.letters import write_letter
 from levelmoor.web.links import outward
 from levelmoor.web.reports.before import before_publishing
 from levelmoor.web.reports.page import draw
+from levelmoor.web.reports.published import revision_or_404
 from levelmoor.web.reports.stored import stored, words_around
 from levelmoor.web.telling import tell
 from levelmoor.web.tryout.routes import NOTHING_TRIED
@@ -72,12 +73,11 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
     form = request.form
     try:
         revision = publishing.publish(
-            db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes"
+            db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes", shelf_figures
         )
     except publishing.NotReady as problem:
         return _refused(evaluation_id, problem)
     refresh_card(row, revision.number)
-    shelve(db(), revision.report)
     what = f"revision {revision.number} of {revision.title} was published ({revision.bundle_sha256})"
     note("publication", what, row.id)
     return redirect(url_for("reports.public", slug=revision.report.slug))
@@ -135,8 +135,7 @@ def set_listed(evaluation_id: int) -> ResponseReturnValue:
     """Take the report out of the public list at once, or put it back; who has the link still finds it."""
     row = evaluation_or_404(evaluation_id)
     report = store.report_of(db(), row.id) or abort(404)
-    report.listed = request.form.get("listed") == "yes" and report.withdrawn_at is None
-    shelve(db(), report)
+    list_again(db(), report, request.form.get("listed") == "yes")
     words = "is listed" if report.listed else "is no longer listed"
     note("publication", f"the report on {row.product.name} {words}", row.id)
     tell(f"The report {words}.")
@@ -150,53 +149,47 @@ def withdraw(evaluation_id: int) -> ResponseReturnValue:
     row = evaluation_or_404(evaluation_id)
     report = store.report_of(db(), row.id) or abort(404)
     try:
-        publishing.withdraw(report, current_user.name, request.form.get("words", ""))
+        publishing.withdraw(db(), report, current_user.name, request.form.get("words", ""))
     except publishing.NotReady as problem:
         return _refused(evaluation_id, problem)
-    shelve(db(), report)
     note("withdrawal", f"the report on {row.product.name} was withdrawn: {report.withdrawn_reason}", row.id)
     return redirect(url_for("reports.public", slug=report.slug))
-
-
-def _revision(slug: str, number: int | None) -> tuple[t.Report, t.ReportRevision]:
-    report = store.report_at(db(), slug)
-    if report is None:
-        abort(404)
-    revision = next((r for r in reversed(report.revisions) if number in (None, r.number)), None)
-    if revision is None:
-        abort(404)
-    return report, revision
 
 
 @reports.get("/r/<slug>")
 @reports.get("/r/<slug>/<int:number>")
 def public(slug: str, number: int | None = None) -> ResponseReturnValue:
     """The public page of the latest or of one revision; JSON at the same address for those who ask for it."""
-    report, revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
+    report = revision.report
     best = request.accept_mimetypes.best_match(["text/html", "application/json"], "text/html")
     if best == "application/json":
-        return _as_json(report, revision)
-    made = stored(revision)
+        return _as_json(revision)
+    made, cited = stored(revision), _citation(revision)
     around = {
         "answers": answers.shown(db(), report.id),
         "refused": answers.refused(db(), report.id),
         "speaks_for": answers.SPEAKS_FOR_WORDS,
         "followed": following.followed_by(db(), report),
         "follows": following.follows(db(), report),
-        "cited": _citation(report, revision),
-        "team_row": db().get_one(t.Team, report.team_id),
+        "cited": cited,
+        "linked_data": schema_org(cited, made.product, made.maker, made.found),
+        "team_row": _team(report),
         **NOTHING_TRIED,
         "theirs": made.theirs,
-        "linked_data": schema_org(_citation(report, revision), made.product, made.maker, made.found),
     }
     return render_template("reports/public.html", report=report, revision=revision, made=made, **around)
 
 
-def _citation(report: t.Report, revision: t.ReportRevision) -> Citation:
+def _team(report: t.Report) -> t.Team:
+    return db().get_one(t.Team, report.team_id)
+
+
+def _citation(revision: t.ReportRevision) -> Citation:
+    report = revision.report
     return Citation(
         revision.title,
-        db().get_one(t.Team, report.team_id).name,
-        revision.published_by,
+        _team(report).name,
         revision.number,
         revision.published_at.date().isoformat(),
         url_for("reports.public", slug=report.slug, number=revision.number, _external=True),
@@ -207,14 +200,14 @@ def _citation(report: t.Report, revision: t.ReportRevision) -> Citation:
 @reports.get("/r/<slug>/<int:number>/cite.bib")
 def bibtex(slug: str, number: int) -> ResponseReturnValue:
     """How the revision is cited, as BibTeX."""
-    report, revision = _revision(slug, number)
-    return download(_citation(report, revision).bibtex, f"levelmoor-{slug}-{number}.bib", "text/plain")
+    revision = revision_or_404(slug, number)
+    return download(_citation(revision).bibtex, f"levelmoor-{slug}-{number}.bib", "text/plain")
 
 
 @reports.get("/r/<slug>/<int:number>/picture/<digest>")
 def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
     """A picture of a published report, out of its bundle."""
-    _report, revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
     bundle = read_bundle(revision.bundle)
     if digest not in {p.sha256 for p in bundle.evaluation.pictures}:
         abort(404)
@@ -225,17 +218,17 @@ def picture(slug: str, number: int, digest: str) -> ResponseReturnValue:
 @reports.get("/r/<slug>.json")
 @reports.get("/r/<slug>/<int:number>.json")
 def as_json(slug: str, number: int | None = None) -> ResponseReturnValue:
-    return _as_json(*_revision(slug, number))
+    return _as_json(revision_or_404(slug, number))
 
 
-def _as_json(report: t.Report, revision: t.ReportRevision) -> Response:
+def _as_json(revision: t.ReportRevision) -> Response:
     bundle = read_bundle(revision.bundle)
     response = jsonify(
         manifest=bundle.manifest,
         bundle_sha256=revision.bundle_sha256,
         evaluation=bundle.evaluation_document,
         findings=bundle.findings_document,
-        withdrawn=report.withdrawn_reason,
+        withdrawn=revision.report.withdrawn_reason,
     )
     response.vary.add("Accept")
     return response
@@ -243,7 +236,7 @@ def _as_json(report: t.Report, revision: t.ReportRevision) -> Response:
 
 @reports.get("/r/<slug>/<int:number>/bundle.zip")
 def bundle(slug: str, number: int) -> ResponseReturnValue:
-    _report, revision = _revision(slug, number)
+    revision = revision_or_404(slug, number)
     name = f"levelmoor-{for_download(revision.title)}-{revision.number}.zip"
     response = download(revision.bundle, name, "application/zip")
     response.headers["ETag"] = f'"{revision.bundle_sha256}"'

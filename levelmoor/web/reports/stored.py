@@ -13,7 +13,7 @@ from flask import render_template, url_for
 from levelmoor.core.comparison.comparison_model import QUESTION_WORDS
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_READ
-from levelmoor.core.model.evaluation import CALIBRATION_WORDS, OBTAINED_WORDS, PLANE_WORDS
+from levelmoor.core.model.evaluation import CALIBRATION_WORDS, PLANE_WORDS
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.shelf.revision_changes import revision_changes
 from levelmoor.formats.bundle import read_bundle
@@ -23,8 +23,8 @@ from levelmoor.web.context import maker
 from levelmoor.web.reports.page import ClaimPart, ReportPage, published_page
 from levelmoor.web.tryout.routes import comparable
 
-DRAWN_BY = (".py", ".html", ".css", ".json")
-"""Files of the program that decide how a report looks."""
+DRAWN_BY, DRAWN_IN = (".py", ".html", ".css", ".json"), ("core", "figures", "formats", "services", "web")
+"""Files of the program that decide how a report looks, and where they are."""
 
 
 @dataclass(frozen=True)
@@ -44,11 +44,12 @@ class StoredReport:
 
 @cache
 def _program() -> str:
-    """A digest of the program: another one draws anew."""
+    """A digest of what decides how a report looks: where that has changed, reports are drawn again."""
     digest = sha256()
     root = Path(str(files("levelmoor")))
-    for path in sorted(p for p in root.rglob("*") if p.suffix in DRAWN_BY):
-        digest.update(path.read_bytes())
+    for room in DRAWN_IN:
+        for path in sorted(p for p in (root / room).rglob("*") if p.suffix in DRAWN_BY):
+            digest.update(path.read_bytes())
     return digest.hexdigest()
 
 
@@ -64,7 +65,6 @@ def words_around(page: ReportPage) -> dict[str, object]:
         "page": page,
         "evaluation": page.evaluation,
         "rules": RULE_WORDS,
-        "obtained": OBTAINED_WORDS,
         "calibrations": CALIBRATION_WORDS,
         "planes": PLANE_WORDS,
         "bench_rules_read": BENCH_RULE_READ,

@@ -23,10 +23,9 @@ from levelmoor.core.shelf.entry import ShelfLine, shelf_entry
 from levelmoor.figures.curves import Drawn
 from levelmoor.figures.landscape import view_around
 from levelmoor.figures.overlay import overlay
-from levelmoor.records import store
 from levelmoor.records import tables as t
-from levelmoor.web.context import db
 from levelmoor.web.reports.page import published_page
+from levelmoor.web.reports.published import revision_or_404
 
 beside = Blueprint("beside", __name__, template_folder="templates")
 BETWEEN, NUMBER = "+", "."
@@ -37,7 +36,6 @@ class Column:
     """One report of the comparison, with the letter of its curve."""
 
     letter: str
-    report: t.Report
     revision: t.ReportRevision
     side: Side
     lines: Sequence[ShelfLine]
@@ -58,10 +56,7 @@ def choose() -> ResponseReturnValue:
     if not FEWEST <= len(slugs) <= MOST:
         words = f"Tick {FEWEST} to {MOST} reports to set beside each other; {len(slugs)} are ticked."
         return render_template("problem.html", words=words, code=422), 422
-    found = [store.report_at(db(), slug) for slug in slugs]
-    if any(r is None or not r.revisions for r in found):
-        abort(404)
-    names = BETWEEN.join(f"{r.slug}{NUMBER}{r.revisions[-1].number}" for r in found if r)
+    names = BETWEEN.join(f"{slug}{NUMBER}{revision_or_404(slug).number}" for slug in slugs)
     return redirect(url_for("beside.page", names=names))
 
 
@@ -96,11 +91,10 @@ def _columns(names: str) -> list[Column]:
     columns = []
     for letter, name in zip("ABCDEF", asked, strict=False):
         slug, _, number = name.rpartition(NUMBER)
-        report = store.report_at(db(), slug) or abort(404)
-        revision = next((r for r in report.revisions if str(r.number) == number), None) or abort(404)
+        revision = revision_or_404(slug, int(number)) if number.isdecimal() else abort(404)
         drawn = published_page(revision.bundle_sha256, lambda r=revision: r.bundle)  # type: ignore[misc]
         side = Side(revision.title, drawn.evaluation, drawn.findings)
-        columns.append(Column(letter, report, revision, side, shelf_entry(drawn.evaluation, drawn.findings).lines))
+        columns.append(Column(letter, revision, side, shelf_entry(drawn.evaluation, drawn.findings).lines))
     return columns
 
 

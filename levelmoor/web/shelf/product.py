@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from operator import attrgetter
 
 from levelmoor.core.metrology.decision import Verdict, worst_verdict
 from levelmoor.core.model.quantities import Quantity
@@ -13,7 +14,7 @@ from levelmoor.records import tables as t
 
 @dataclass(frozen=True)
 class Question:
-    """One claim on one band, as all reports answer it."""
+    """One claim in one window, as all reports answer it."""
 
     words: str
     pool: UnitPool
@@ -28,7 +29,6 @@ class ProductPage:
     product: str
     maker: str
     maker_key: str
-    kind: str
     reports: Sequence[t.ShelfReport]
     questions: Sequence[Question]
     untested: Sequence[str]
@@ -43,26 +43,21 @@ def product_page(rows: Sequence[t.ShelfReport], lines: Sequence[t.ShelfLine]) ->
     """The page of a product from its reports on the shelf and their verdicts."""
     of = {r.report_id: r for r in rows}
 
-    def asked(line: t.ShelfLine) -> tuple[str, str, float]:
-        return line.quantity, line.window or line.band, line.limit or 0.0
-
     questions, untested = [], []
-    for (quantity, place, limit), same in groupby(sorted(lines, key=asked), key=asked):
+    for words, same in groupby(sorted(lines, key=attrgetter("question")), key=attrgetter("question")):
         group = list(same)
         pool = unit_pool([_unit(of[x.report_id], x) for x in group])
-        words = _words(group[0], Quantity(quantity), place)
         verdicts = {u.verdict for u in (*pool.units, *pool.apart)}
         if verdicts <= {Verdict.OUTSIDE, Verdict.NOT_SHOWN}:
             untested.append(words)
         else:
-            figure = _figure(pool, limit if quantity == Quantity.SWR else None, words)
+            level = group[0].limit if group[0].quantity == Quantity.SWR else None
+            figure = _figure(pool, level, words)
             questions.append(Question(words, pool, worst_verdict(u.verdict for u in pool.units), figure))
     questions.sort(key=lambda q: (-q.pool.decided, q.words))
     latest = rows[0]
     slugs = {f"{r.team}, {r.published_at.date()}": r.slug for r in rows}
-    return ProductPage(
-        latest.product, latest.maker, latest.maker_key, latest.kind, rows, tuple(questions), tuple(untested), slugs
-    )
+    return ProductPage(latest.product, latest.maker, latest.maker_key, rows, tuple(questions), tuple(untested), slugs)
 
 
 def _figure(pool: UnitPool, limit_swr: float | None, words: str) -> str:
@@ -73,13 +68,6 @@ def _figure(pool: UnitPool, limit_swr: float | None, words: str) -> str:
         if u.gamma is not None and u.swr is not None
     ]
     return unit_posts(posts, limit_swr, f"{words}: the worst SWR of each unit") if len(posts) > 1 else ""
-
-
-def _words(line: t.ShelfLine, quantity: Quantity, place: str) -> str:
-    """The question without the other windows that the claim names."""
-    unit = ":1" if quantity is Quantity.SWR else f" {quantity.spec.unit}".rstrip()
-    limit = f" {line.limit:g}{unit}" if line.limit is not None else ""
-    return f"{quantity.spec.words}{limit}{f' on {place}' if place else ''}"
 
 
 def _unit(row: t.ShelfReport, line: t.ShelfLine) -> TestedUnit:

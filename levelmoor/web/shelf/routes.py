@@ -21,8 +21,6 @@ FACET_WORDS = {
     "kind": "Kind", "band": "Band", "verdict": "Verdict", "maker": "Maker", "team": "Team", "connector": "Connector",
     "year": "Year",
 }  # fmt: skip
-PAGES = {"kind": "shelf.kind", "band": "shelf.band"}
-"""Facets whose values have pages that are found by the value itself."""
 
 
 @dataclass(frozen=True)
@@ -58,7 +56,6 @@ def _page(about: About, **fixed: str) -> ResponseReturnValue:
         asked=asked,
         problem=problem,
         found=found,
-        facets=records.facets(db(), asked),
         facet_words=FACET_WORDS,
         value_words=value_words,
         address=lambda search: _address(search, about.facet, request.view_args or {}),

@@ -79,7 +79,7 @@ document.addEventListener("htmx:configRequest", (event) => {
   parked(elt, act);
   flush();
 });
-// What was typed into a form and is on its way is not sent again by a second press, though the form was drawn anew meanwhile.
+// What was typed into a form and is on its way is not sent again by a second press, even where the form was redrawn in between.
 const sentAs = (act) => JSON.stringify(act.fields.filter(([name]) => name !== "entry"));
 function pressedTwice(act) {
   const last = acts.findLast((one) => one.path === act.path && one.tab === tab);

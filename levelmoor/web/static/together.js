@@ -3,7 +3,7 @@
 const scope = () => document.querySelector("[data-changes][data-since]");
 let latest = 0; // how far the history goes, as the server told last
 let others = false; // whether somebody else changed something that this page does not show
-let asked = false; // whether the page is to be drawn anew, whatever the history says
+let asked = false; // whether the page is to be redrawn, whatever the history says
 let known = Number(scope()?.dataset.seen ?? 0); // up to where the page shows it
 
 // -- Quietly, never under a cursor ---------------------------------------------------------------------------------------

@@ -12,13 +12,13 @@ from levelmoor.core.words.sentence import sentence
 from levelmoor.demo.load import sweeps
 from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
-from levelmoor.records import store
 from levelmoor.records.apart import read_apart
 from levelmoor.records.tries import TooManyTries, take_use
 from levelmoor.services.tryout import ClaimProblem, Published, claims_to_try, try_out
-from levelmoor.web.context import address, db, maker, wants_part
+from levelmoor.web.context import address, maker, wants_part
 from levelmoor.web.downloads import download, of_upload
 from levelmoor.web.reports.page import ClaimPart, published_page
+from levelmoor.web.reports.published import revision_or_404
 from levelmoor.web.telling import tell
 
 tryout = Blueprint("tryout", __name__, template_folder="templates")
@@ -91,11 +91,7 @@ def _published() -> Published | None:
     form = request.form
     if not form.get("report"):
         return None
-    report = store.report_at(db(), form["report"])
-    number = form.get("number", 0, type=int)
-    revision = next((r for r in report.revisions if r.number == number), None) if report else None
-    if revision is None:
-        abort(404)
+    revision = revision_or_404(form["report"], form.get("number", 0, type=int))
     page = published_page(revision.bundle_sha256, lambda: revision.bundle)
     part = next((p for n, p in comparable(page.claims) if n == form.get("part", 0, type=int)), None)
     if part is None:
