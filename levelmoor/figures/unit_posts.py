@@ -49,7 +49,7 @@ def unit_posts(posts: Sequence[Post], limit_swr: float | None, label: str) -> st
     for team in dict.fromkeys(p.team for p in drawn):
         members = [n for n, p in enumerate(drawn) if p.team == team]
         x1, x2 = LEFT + members[0] * COLUMN + 6, LEFT + (members[-1] + 1) * COLUMN - 6
-        most = int((x2 - x1) / 6.2)
+        most = int((x2 - x1) / 7.2)
         short = team if len(team) <= most else f"{team[: most - 1].rstrip()}…"
         parts.append(tag("line", class_="axis", x1=x1, x2=x2, y1=floor + 22, y2=floor + 22))
         parts.append(text((x1 + x2) / 2, floor + 38, short, class_="quiet", text_anchor="middle"))

@@ -163,6 +163,16 @@ class ReportPage:
         return next(found, None)
 
     @property
+    def unshown(self) -> str:
+        """The bands that no qualifying sweep shows, by unit where there are several."""
+        bands: dict[str, list[str]] = {}
+        for use in self.findings.usability:
+            if use.state is Usability.NOT_SHOWN:
+                bands.setdefault(use.sample_id, []).append(use.band)
+        labels = {s.id: f"{s.label}: " if len(self.evaluation.samples) > 1 else "" for s in self.evaluation.samples}
+        return "; ".join(f"{labels[sample]}{', '.join(names)}" for sample, names in bands.items())
+
+    @property
     def untested(self) -> list[str]:
         """What was not tested: claims outside this bench, and those the evidence does not show; each reason once."""
         parts = [c for c in self.claims if c.finding.verdict in (Verdict.OUTSIDE, Verdict.NOT_SHOWN)]

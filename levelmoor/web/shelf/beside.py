@@ -11,6 +11,7 @@ from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.shelf.beside import (
     FEWEST,
     MOST,
+    WIDTH_AT,
     Side,
     SideCurve,
     bands_of,
@@ -20,10 +21,12 @@ from levelmoor.core.shelf.beside import (
     window_of,
 )
 from levelmoor.core.shelf.entry import ShelfLine, shelf_entry
+from levelmoor.core.words.counting import counted
 from levelmoor.figures.curves import Drawn
 from levelmoor.figures.landscape import view_around
 from levelmoor.figures.overlay import overlay
 from levelmoor.records import tables as t
+from levelmoor.web.errors import say
 from levelmoor.web.reports.page import published_page
 from levelmoor.web.reports.published import revision_or_404
 
@@ -40,13 +43,12 @@ class Column:
     side: Side
     lines: Sequence[ShelfLine]
 
-    def cell(self, claim: tuple[str, str]) -> list[ShelfLine]:
-        """The verdicts of the units that count, on one question."""
-        return [x for x in self.lines if x.counted and (x.quantity, x.band or x.window) == claim]
-
-    def verdict(self, claim: tuple[str, str]) -> Verdict | None:
-        cell = self.cell(claim)
-        return worst_verdict(x.verdict for x in cell) if cell else None
+    def cell(self, question: str) -> tuple[Verdict, float | None] | None:
+        """The worst verdict of the units that count, with their worst SWR; None where the question was not asked."""
+        lines = [x for x in self.lines if x.counted and x.question == question]
+        if not lines:
+            return None
+        return worst_verdict(x.verdict for x in lines), max((x.swr for x in lines if x.swr is not None), default=None)
 
 
 @beside.get("/beside")
@@ -54,8 +56,8 @@ def choose() -> ResponseReturnValue:
     """From the reports that were ticked on the shelf to the address that names their latest revisions."""
     slugs = list(dict.fromkeys(request.args.getlist("r")))
     if not FEWEST <= len(slugs) <= MOST:
-        words = f"Tick {FEWEST} to {MOST} reports to set beside each other; {len(slugs)} are ticked."
-        return render_template("problem.html", words=words, code=422), 422
+        ticked = counted(len(slugs), "report is", "reports are")
+        return say(f"Tick {FEWEST} to {MOST} reports to set beside each other; {ticked} ticked.", 422)
     names = BETWEEN.join(f"{slug}{NUMBER}{revision_or_404(slug).number}" for slug in slugs)
     return redirect(url_for("beside.page", names=names))
 
@@ -74,11 +76,11 @@ def page(names: str) -> ResponseReturnValue:
         "shelf/beside.html",
         names=names,
         columns=columns,
-        questions=_questions(columns),
+        questions=list(dict.fromkeys(line.question for c in columns for line in c.lines)),
         bands=bands,
         band=band,
         shown=shown,
-        figure=_figure(shown, band) if shown else "",
+        figures=_figures(shown, band) if shown else (),
         differences=differences(curves, band),
         rules=unlike_rules(curves),
     )
@@ -98,23 +100,8 @@ def _columns(names: str) -> list[Column]:
     return columns
 
 
-def _questions(columns: Sequence[Column]) -> dict[tuple[str, str], list[str]]:
-    """What at least two of the reports were asked, with each one's own words: the claim may differ."""
-    asked: dict[tuple[str, str], dict[str, list[str]]] = {}
-    for column in columns:
-        for line in column.lines:
-            words = asked.setdefault((line.quantity, line.band or line.window), {})
-            words.setdefault(column.letter, [])
-            if line.claim not in words[column.letter]:
-                words[column.letter].append(line.claim)
-    return {
-        key: list(dict.fromkeys(claim for claims in by.values() for claim in claims))
-        for key, by in asked.items()
-        if len(by) >= FEWEST
-    }
-
-
-def _figure(shown: Sequence[tuple[Column, SideCurve]], band: str) -> str:
+def _figures(shown: Sequence[tuple[Column, SideCurve]], band: str) -> tuple[str, str]:
+    """The curves over each other, and the same for a telephone."""
     drawn = [
         Drawn(column.letter, curve.side.name, place, analyse_sweep(curve.sweep, curve.claim.z0_ohm), curve.figures)
         for place, (column, curve) in enumerate(shown)
@@ -122,4 +109,5 @@ def _figure(shown: Sequence[tuple[Column, SideCurve]], band: str) -> str:
     window = window_of(band, shown[0][1])
     view = view_around(shown[0][1].sweep, [window])
     label = f"SWR on {band}: " + ", ".join(f"{c.letter} {curve.side.name}" for c, curve in shown)
-    return overlay(drawn, [window], 2.0, view, label=label)
+    narrow = overlay(drawn, [window], WIDTH_AT, view, label=label, width=380, height=360)
+    return overlay(drawn, [window], WIDTH_AT, view, label=label), narrow

@@ -304,9 +304,9 @@ function foldNarrow() {
 }
 foldNarrow();
 
-// On a telephone the rows of a report's tables stand under each other, each cell with the heading of its column.
+// On a telephone the rows of a published table stand under each other, each cell with the heading of its column.
 function stack() {
-  for (const table of document.querySelectorAll(".report .plain-table, .report .numbers")) {
+  for (const table of document.querySelectorAll(":is(.report, .shelf) .plain-table, .report .numbers")) {
     const headings = [...table.querySelectorAll("thead th")].map((one) => one.textContent.replaceAll(/\s+/g, " ").trim());
     table.classList.toggle("stacked", NARROW.matches && headings.length > 2);
     if (!table.classList.contains("stacked") || table.dataset.labelled) continue;
