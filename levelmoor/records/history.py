@@ -31,7 +31,7 @@ _OPEN: Mapping[type[Any], frozenset[str]] = {
 """Columns that hold several fields, each told apart."""
 _ARRAYS = frozenset({"frequency", "gamma", "half_step", "content"})
 _NOT_TOLD: Mapping[type[Any], frozenset[str]] = {
-    t.Evaluation: frozenset({"card", "worst_verdict", "updated_at", "plan_seen", "opened_rounds"}),
+    t.Evaluation: frozenset({"card", "worst_verdict", "updated_at", "plan_seen", "opened_rounds", "report_sections"}),
     t.Sweep: _ARRAYS
     | {"guessed", "points", "low_hz", "high_hz", "largest_step_hz", "best_hz", "best_gamma", "worst_gamma"},
     t.Reading: frozenset({"answers"}),

@@ -166,6 +166,7 @@ class _Coming:
         rows["element"] = {e.id: row_from(t.ArticleElement, e) for e in core.elements}
         row.elements.extend(rows["element"].values())
         row.wanted_hz = list(core.wanted_hz)
+        row.report_sections = [asdict(s) for s in core.sections]
         self.session.flush()
         for adjustment in core.adjustments:
             row.adjustments.append(self.adjustment(adjustment, core))

@@ -16,6 +16,7 @@ from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.conditions import Conditions
 from levelmoor.core.model.plan_wishes import OwnRun, PlanWishes
 from levelmoor.core.model.reading_sheets import ReadingSheet, TypedReading
+from levelmoor.core.model.report_sections import ChosenSection, ReportSection
 from levelmoor.core.model.time_strips import StripMark, StripPoint, TimeStrip
 from levelmoor.core.model.usability import PROFILES, Profile, own_profile
 from levelmoor.core.model.widths import WidthReading
@@ -166,7 +167,14 @@ def evaluation_of(row: tables.Evaluation, rows: TeamRows | None = None) -> core.
         readings=tuple(sheet_of(s) for s in sheets_of(session, row.id) if s.readings),
         opened=opened_of(row),
         comparisons=comparisons_of(row),
+        sections=sections_of(row),
     )
+
+
+def sections_of(row: tables.Evaluation) -> tuple[ChosenSection, ...]:
+    """What was chosen of the sections of the report."""
+    kept = row.report_sections or ()
+    return tuple(ChosenSection(ReportSection(s["section"]), s["shown"], s["words"]) for s in kept)
 
 
 def comparisons_of(row: tables.Evaluation) -> tuple[Comparison, ...]:

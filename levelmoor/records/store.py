@@ -122,6 +122,7 @@ def open_evaluation(session: Session, team: t.Team, product: str, maker: str = "
         opened_rounds={},
         rule_ids=usual_rules(team.region),
         wanted_hz=[],
+        report_sections=[],
         created_at=at,
         updated_at=at,
         card={},

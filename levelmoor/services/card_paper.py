@@ -3,7 +3,8 @@
 from enum import StrEnum
 from typing import Any
 
-from levelmoor.services.run_sheet import STATIC, environment
+from levelmoor.services.on_paper import pdf_of
+from levelmoor.services.run_sheet import environment
 
 
 class CardSize(StrEnum):
@@ -14,9 +15,4 @@ class CardSize(StrEnum):
 
 def paper(template: str, size: CardSize, **data: Any) -> bytes:
     """A card as PDF."""
-    from weasyprint import HTML
-
-    from levelmoor.services.own_files import OwnFiles
-
-    html = environment.get_template(template).render(size=size.value, **data)
-    return bytes(HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts")).write_pdf())
+    return pdf_of(environment.get_template(template).render(size=size.value, **data))

@@ -10,8 +10,7 @@ import re
 from importlib.resources import files
 from typing import Any
 
-from levelmoor.services.own_files import OwnFiles
-from levelmoor.services.run_sheet import STATIC, on_paper
+from levelmoor.services.on_paper import FONTS, font_faces, on_paper, pdf_of
 
 VARIANT = "pdf/a-3u"
 PICTURE_DPI = 144
@@ -53,11 +52,9 @@ def _as_images(html: str) -> str:
 
 def paper_css() -> str:
     """The style of a report on paper."""
-    return files("levelmoor.services").joinpath("templates/report_paper.css").read_text("utf-8")
+    own = files("levelmoor.services").joinpath("templates/report_paper.css").read_text("utf-8")
+    return f"{font_faces()}\nhtml {{ font-family: {FONTS}; }}\n{own}"
 
 
 def _pdf(html: str, **options: Any) -> bytes:
-    from weasyprint import HTML
-
-    page = HTML(string=_as_images(html), base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts"))
-    return bytes(page.write_pdf(**options))
+    return pdf_of(_as_images(html), **options)

@@ -1,13 +1,7 @@
 """The run sheet: the plan put for the field, on screen and on paper."""
 
-import io
-import re
-from base64 import b64encode
 from dataclasses import dataclass
-from importlib.resources import files
-from pathlib import Path
 
-import segno
 from jinja2 import Environment, PackageLoader
 from markupsafe import Markup
 
@@ -21,9 +15,7 @@ from levelmoor.core.words.counting import counted, duration
 from levelmoor.core.words.figures import format_mhz, format_range, format_step, format_swr
 from levelmoor.figures.plan_figures import cover_map, cover_rows, time_axis
 from levelmoor.services.findings import findings_of
-
-FONT = "Levelmoor Sans"
-"""How the sheet calls the font that is shipped with the application."""
+from levelmoor.services.on_paper import FONTS, code_of, font_faces, on_paper, pdf_of
 
 
 @dataclass(frozen=True)
@@ -56,13 +48,6 @@ def _cautions(run: Run, setup: Setup) -> tuple[str, ...]:
     return (cautions.RAISING, cautions.INPUT, *((cautions.HIGH_VOLTAGE,) if setup.tuner_in_line else ()))
 
 
-def code_of(text: str) -> str:
-    """A square code as SVG that leads a telephone's camera to an address."""
-    out = io.BytesIO()
-    segno.make(text, error="m").save(out, kind="svg", border=1, scale=2, xmldecl=False, svgns=True, nl=False)
-    return out.getvalue().decode()
-
-
 def css_string(text: str) -> Markup:
     """A text as a string of CSS: whatever is no plain letter, digit or blank by its number."""
     plain = (c if (c.isalnum() and c.isascii()) or c in " ,." else f"\\{ord(c):06x} " for c in text)
@@ -75,20 +60,19 @@ environment = Environment(
 environment.filters.update(
     counted=counted, duration=duration, mhz=format_mhz, step=format_step, swr=format_swr, css_string=css_string
 )
-environment.globals.update(span=format_range, RunKind=RunKind, StageKind=StageKind, cautions=cautions)
+environment.globals.update(
+    span=format_range,
+    RunKind=RunKind,
+    StageKind=StageKind,
+    cautions=cautions,
+    font_faces=Markup(font_faces()),  # noqa: S704  our own
+    fonts=Markup(FONTS),  # noqa: S704  our own
+)
 
 
 def sheet_pdf(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> bytes:
     """The run sheet as A4 PDF. `address` is the sheet's own, to which each run's code leads; without it, no code."""
-    from weasyprint import HTML
-
-    from levelmoor.services.own_files import OwnFiles
-
-    html = sheet_html(plan, evaluation, address, made_on)
-    return bytes(HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts")).write_pdf())
-
-
-STATIC = Path(str(files("levelmoor.web").joinpath("static")))
+    return pdf_of(sheet_html(plan, evaluation, address, made_on))
 
 
 def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: str = "") -> str:
@@ -111,13 +95,3 @@ def sheet_html(plan: Plan, evaluation: Evaluation, address: str = "", made_on: s
         made_on=made_on,
         running=f"{evaluation.title}, run sheet" + (f", {made_on}" if made_on else ""),
     )
-
-
-def on_paper(svg: str) -> str:
-    """A figure as an image that carries its own style in day colours: paper knows no variables of the page."""
-    sheet = files("levelmoor.figures").joinpath("figure.css").read_text("utf-8")
-    plain = re.sub(r"var\(--[a-z-]+,\s*([^()]+)\)", r"\1", re.sub(r"/\*.*?\*/", "", sheet, flags=re.DOTALL))
-    head, rest = svg.split(">", 1)
-    style = re.sub(r"\.lm-(?:fig|shape) (?=[a-z.])", "", plain).replace('"Source Sans 3 Variable"', f'"{FONT}"')
-    alone = f"{head}><style>text {{ font-family: '{FONT}', 'DejaVu Sans'; }} {style}</style>{rest}"
-    return f'<img alt="" src="data:image/svg+xml;base64,{b64encode(alone.encode()).decode()}">'

@@ -65,7 +65,7 @@ CELLS: Mapping[str, Mapping[str, Parser]] = {
         "control": yes_no_cell,
         "set_aside": text_cell("sample.set_aside"),
         "note": text_cell("sample.note"),
-        "terms": text_cell("sample.terms"),
+        **{name: text_cell(f"sample.{name}") for name in ("terms", "ties", "afterwards", "rework")},
     },
     "setup": {
         "name": text_cell("setup.name", "A setup needs a name."),

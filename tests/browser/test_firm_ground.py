@@ -53,12 +53,31 @@ def test_database_that_does_not_answer_takes_neither_the_page_nor_what_was_typed
     line.fill("SWR < 1.7 70cm")
     database.gone()
     line.press("Enter")
-    bench.get_by_text("The database does not answer. What you did is kept on this device").wait_for()
+    said = bench.get_by_text("does not answer. What you did is kept on this device")
+    said.wait_for()
     bench.locator("#outbox", has_text="1 waiting").wait_for()
+    with bench.expect_response(
+        lambda answer: answer.request.method == "GET" and answer.status == 503 and "/e/" in answer.url
+    ):
+        bench.evaluate("document.activeElement.blur(), document.dispatchEvent(new Event('redraw'))")
+    bench.wait_for_timeout(500)
+    expect(said).to_be_visible()  # neither a refresh nor the preview of the next claim says something in its place
     assert bench.locator("#work").is_visible()
     database.back()
     bench.locator("#outbox", has_text="All kept").wait_for()
     assert cell(bench, "Limit", 1).input_value() == "1.7"
+
+
+def test_what_is_removed_meanwhile_is_offered_back_once_it_is_sent(bench, database):
+    bench.get_by_role("button", name="Fields and reasons").click()
+    remove = bench.get_by_role("button", name="Remove the claim")
+    remove.wait_for()
+    database.gone()
+    remove.click()
+    bench.locator("#outbox", has_text="1 waiting").wait_for()
+    database.back()
+    bench.locator("#removed", has_text="was removed").get_by_role("button", name="Undo").click()
+    bench.get_by_role("button", name="Fields and reasons").wait_for()
 
 
 def test_page_asked_for_meanwhile_says_so_in_the_usual_frame(bench, database):

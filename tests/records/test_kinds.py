@@ -38,7 +38,8 @@ IN_ONE_COLUMN = {"rule_set": "rules", "level": "record", "heat": "record", "cont
 OTHER_BOUNDS = ("adjustment.by", "evaluation.profile_limit", "filters", "heat.celsius", "heat.seconds", "knob.mark",
                 "setup.condition", "stays", "trial.dial")  # fmt: skip
 """Of a part of a field."""
-NO_TABLE = {"own_band": "the team's bands", "spot": "the team's spots", "opened": "the evaluation's opened_rounds"}
+NO_TABLE = {"own_band": "the team's bands", "spot": "the team's spots", "opened": "the evaluation's opened_rounds",
+            "section": "the evaluation's report_sections"}  # fmt: skip
 TABLES = sorted((m.class_ for m in Base.registry.mappers), key=lambda model: model.__name__)
 
 

@@ -1,10 +1,15 @@
 """Before a report is published, and after: what a reader would ask, a second member's review, unlisting, withdrawing."""
 
 import pytest
+from sqlalchemy import select
 
+from levelmoor.core.model.contacts import Contact
+from levelmoor.core.model.report_sections import ChosenSection, ReportSection
+from levelmoor.formats.bundle import read_bundle
 from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
+from levelmoor.records.field import record_row
 from levelmoor.records.roles import MemberRole
 from levelmoor.records.sweeps import add_sweep
 from tests.conftest import PASSWORD
@@ -49,6 +54,30 @@ def test_what_a_reader_would_ask_is_listed_with_the_place_that_answers_it(signed
         assert words in page
     signed_in.post(f"/e/{case}/comments", data={"words": "Ask about the plug", "to_do": "yes"})
     assert "Ask about the plug" in signed_in.get(f"/e/{case}/report").text.split("<h2>Review")[0]
+
+
+def test_a_section_is_chosen_with_words_of_the_teams_own_or_left_out_and_said_so(signed_in, case, maker):
+    with maker.begin() as session:
+        contact = Contact("1", "2026-05-31T11:00", 14.2e6, "SSB", "K0", sent="59", received="57")
+        row = session.get(t.Evaluation, case)
+        row.field_records.append(record_row("contact", contact, "1", "a contact"))
+    where, contacts = f"/e/{case}/report/sections", "On the air: not evidence"
+    signed_in.post(where, data={"shown": "contacts", "words-contacts": "Heard on one evening."})
+    page = signed_in.get(f"/e/{case}/report").text
+    assert "Heard on one evening.</p>" in page
+    refused = signed_in.post(where, data={"shown": "contacts", "words-contacts": "x" * 2001})
+    assert (refused.status_code, "has 2001 letters; 2000 are the most" in refused.text) == (422, True)
+    signed_in.post(where, data={"words-contacts": ""})
+    page = signed_in.get(f"/e/{case}/report").text
+    assert f"<h2>{contacts}</h2>" not in page
+    assert "Left out of this report by the team, and kept in the bundle: on the air: not evidence." in page
+    signed_in.post(f"/e/{case}/report", data={"listed": "yes"})
+    with maker() as session:
+        bundle = read_bundle(
+            session.scalar(select(t.ReportRevision.bundle).join(t.Report).filter_by(evaluation_id=case))
+        )
+    assert bundle.evaluation.sections == (ChosenSection(ReportSection.CONTACTS, shown=False),)
+    assert len(bundle.evaluation.contacts) == 1
 
 
 def test_a_revision_older_than_changes_says_so(signed_in, case, maker):

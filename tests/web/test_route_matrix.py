@@ -246,6 +246,7 @@ OF_AN_EVALUATION = {
     "emissions.remove_filter": "POST",
     "reports.preview": "GET",
     "reports.publish": "POST",
+    "reports.choose_sections": "POST",
     "reports.ask_review": "POST",
     "answers.decide": "POST",
     "changes.since": "GET",

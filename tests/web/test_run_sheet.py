@@ -12,7 +12,8 @@ from levelmoor.core.plan import cautions
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.trials.trial_plan import trials_to_make
 from levelmoor.records import tables as t
-from levelmoor.services.run_sheet import on_paper, sheet_html, sheet_parts, sheet_pdf
+from levelmoor.services.on_paper import on_paper
+from levelmoor.services.run_sheet import sheet_html, sheet_parts, sheet_pdf
 from tests.core.plan.test_plan import CASE, EMISSION, SPECTRUM, TWENTY
 
 ADDRESS = "http://127.0.0.1/e/1/plan/sheet"

@@ -17,6 +17,7 @@ from levelmoor.core.model.networks import Network
 from levelmoor.core.model.plan_wishes import PlanWishes
 from levelmoor.core.model.product_kinds import ProductKind
 from levelmoor.core.model.reading_sheets import ReadingSheet
+from levelmoor.core.model.report_sections import ChosenSection
 from levelmoor.core.model.rule_sets import RuleSet
 from levelmoor.core.model.state import OpenedRound, Role, Setting
 from levelmoor.core.model.through import FieldLevel, HeatRun, Through
@@ -92,8 +93,9 @@ class Product:
 @dataclass(frozen=True)
 class Sample:
     """One unit. `control` is another article measured beside it: it is shown and never counted, as is a sample that is
-    suspected to be a counterfeit. `set_aside` is the reason for which nothing is heard of it. `terms` are conditions,
-    ties, what becomes of it, and any rework before the test.
+    suspected to be a counterfeit. `set_aside` is the reason for which nothing is heard of it. `terms` are the
+    conditions on which it was had, `ties` what ties the team to its maker, `afterwards` what becomes of it, `rework`
+    what was done to it before the test.
     """
 
     id: str
@@ -108,6 +110,9 @@ class Sample:
     control: bool = False
     set_aside: str = ""
     terms: str = ""
+    ties: str = ""
+    afterwards: str = ""
+    rework: str = ""
 
     @property
     def counted(self) -> bool:
@@ -121,6 +126,15 @@ class Sample:
         if self.obtained_from:
             said += f", from {self.obtained_from}"
         return f"{said}, for {self.price}" if self.price else said
+
+    @property
+    def disclosed(self) -> tuple[str, ...]:
+        """On what conditions it was had, the ties to its maker, what becomes of it and what was done to it before, as
+        far as they are stated."""
+        said = {
+            "Conditions": self.terms, "Ties": self.ties, "Afterwards": self.afterwards, "Rework": self.rework,
+        }  # fmt: skip
+        return tuple(f"{name}: {words}" for name, words in said.items() if words)
 
 
 @dataclass(frozen=True)
@@ -206,7 +220,7 @@ class Evaluation:
     `contacts` are colour that no verdict reads. `own_bands` are bands and channels of the team's own, `spots` the
     frequencies it asks about. `readings` are
     sheets as they were typed, `opened` the rounds that were opened before anything was measured in them, `comparisons`
-    those that the team puts into its report.
+    those that the team puts into its report, `sections` what it chose of the other parts of it.
     """
 
     title: str
@@ -247,6 +261,7 @@ class Evaluation:
     readings: tuple[ReadingSheet, ...] = ()
     opened: tuple[OpenedRound, ...] = ()
     comparisons: tuple[Comparison, ...] = ()
+    sections: tuple[ChosenSection, ...] = ()
 
     @property
     def instruments_in_use(self) -> tuple[Instrument, ...]:

@@ -50,7 +50,8 @@ HIGHEST_HZ = 300e9
 TEXTS: Mapping[str, int] = {
     "product.name": 200, "product.maker": 200, "product.description": 5000, "product.in_the_box": 5000,
     "sample.label": 200, "sample.serial": 200, "sample.obtained_from": 200, "sample.price": 60,
-    "sample.suspicion": 5000, "sample.note": 5000, "sample.terms": 2000,
+    "sample.suspicion": 5000, "sample.note": 5000, "sample.terms": 2000, "sample.ties": 2000, "sample.afterwards": 2000,
+    "sample.rework": 2000, "section.words": 2000,
     "setup.name": 200, "setup.description": 5000, "setup.condition": 200,
     "claim.condition": 2000, "claim.source": 2000, "claim.mode": 40, "claim.stated": 200, "claim.excerpt": 5000,
     "evaluation.title": 200, "evaluation.notes": 10000,
@@ -94,7 +95,7 @@ NUMBERS: Mapping[str, tuple[float, float]] = {
 MOST: Mapping[str, int] = {
     "claims": CLAIMS, "sweeps": 2000, "captures": 2000, "checks": 2000, "calibrations": 2000, "rule_sets": 100,
     "settings": SETTINGS, "elements": ELEMENTS, "adjustments": ROUNDS, "widths": READINGS, "strips": STRIPS,
-    "comparisons": COMPARISONS,
+    "comparisons": COMPARISONS, "sections": 20,
     "networks": NETWORKS, "trials": TRIALS, "throughs": THROUGHS, "levels": FIELD_RECORDS, "heats": FIELD_RECORDS,
     "contacts": FIELD_RECORDS, "own_bands": WINDOWS, "spots": WINDOWS, "opened": ROUNDS, "filters": 100, "stays": 20,
     "wanted_hz": ELEMENTS,

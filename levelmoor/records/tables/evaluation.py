@@ -57,6 +57,7 @@ class Evaluation(Base):
     plan_seen: Mapped[dict[str, Any]] = mapped_column(default=dict)
     rule_ids: Mapped[list[Any]] = mapped_column(default=list)
     wanted_hz: Mapped[list[Any]] = mapped_column(default=list)
+    report_sections: Mapped[list[Any]] = mapped_column(default=list)
     imported_sha256: Mapped[str] = mapped_column(String(64), default="")
     follows_report_id: Mapped[int | None]
     """The published report that it was begun from, by any team."""
@@ -92,6 +93,9 @@ class Sample(Part, Base):
     obtained_from: Mapped[str] = mapped_column(default="")
     price: Mapped[str] = mapped_column(String(60), default="")
     terms: Mapped[str] = mapped_column(Text, default="")
+    ties: Mapped[str] = mapped_column(Text, default="")
+    afterwards: Mapped[str] = mapped_column(Text, default="")
+    rework: Mapped[str] = mapped_column(Text, default="")
     connector: Mapped[str] = mapped_column(String(40), default="")
     suspicion: Mapped[str] = mapped_column(Text, default="")
     control: Mapped[bool] = mapped_column(default=False)

@@ -7,6 +7,7 @@ from typing import Any
 
 from levelmoor.core.adjusting.settings_card import Card, card_of, carried, most_swept
 from levelmoor.core.bench.how_proven import less_than_proven
+from levelmoor.core.by_setup import BySetup, by_setup
 from levelmoor.core.emissions.emission_findings import same_carrier
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import PART_WORDS, ClaimFinding, Findings, UsabilityFinding, WindowEvidence
@@ -21,6 +22,7 @@ from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.equipment import Instrument
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Sample, Setup
 from levelmoor.core.model.quantities import ShownBy
+from levelmoor.core.model.report_sections import SECTION_WORDS, ChosenSection, ReportSection, chosen
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.on_air.alternation import Alternation, alternations, way_of
 from levelmoor.core.readings.time_strip import strip_sentence
@@ -75,6 +77,8 @@ class ReportPage:
     """Every carrier by every rule set, and for each its captures with their paths in words."""
     checks: tuple[tuple[str, str], ...] = ()
     """The checks of the bench that the evidence rests on: what was checked, and what it showed."""
+    by_setup: tuple[tuple[Claim, Sample, BySetup], ...] = ()
+    """What each setup as supplied gives by itself, where there are several."""
 
     @cached_property
     def _dossier(self) -> Dossier:
@@ -125,6 +129,31 @@ class ReportPage:
             if page.comparison:
                 made.append((one, page))
         return made
+
+    @cached_property
+    def sections(self) -> tuple[ReportSection, ...]:
+        """The sections that there is something for, whether they are shown or not."""
+        there = {
+            ReportSection.SETUPS: self.by_setup,
+            ReportSection.SETTINGS: self.card,
+            ReportSection.STRIPS: self.evaluation.strips,
+            ReportSection.TRIALS: self.evaluation.trials,
+            ReportSection.THROUGH: self.accessories,
+            ReportSection.CONTACTS: self.evaluation.contacts,
+        }
+        return tuple(section for section, found in there.items() if found)
+
+    def chosen(self, section: str) -> ChosenSection:
+        """What the team chose of a section."""
+        return chosen(self.evaluation.sections, ReportSection(section))
+
+    def shows(self, section: str) -> bool:
+        return ReportSection(section) in self.sections and self.chosen(section).shown
+
+    @property
+    def left_out(self) -> str:
+        """The sections that the team left out though there is something for them."""
+        return ", ".join(uncapitalized(SECTION_WORDS[s]) for s in self.sections if not self.chosen(s).shown)
 
     @property
     def alternations(self) -> list[Alternation]:
@@ -256,7 +285,8 @@ def draw(manifest: Mapping[str, Any], evaluation: Evaluation, findings: Findings
         (view, tuple((c.name, told.get(c.id, "")) for c in evaluation.captures if _of(view, c)))
         for view in carriers(evaluation, findings)
     )
-    return ReportPage(manifest, evaluation, findings, tuple(parts), use, captured, findings.checks)
+    alone = tuple((claims[b.claim_id], samples[b.sample_id], b) for b in by_setup(evaluation))
+    return ReportPage(manifest, evaluation, findings, tuple(parts), use, captured, findings.checks, alone)
 
 
 def _of(view: CarrierView, capture: Capture) -> bool:

@@ -1,14 +1,19 @@
 """A published revision as PDF, its matrix and figures as pictures: each drawn once, by the judges, and kept."""
 
+from base64 import b64encode
+from collections.abc import Callable
 from typing import Any
 
 from flask import Blueprint, Response, abort, render_template, request, url_for
 
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.formats.bundle import read_bundle
+from levelmoor.formats.picture import media_type
 from levelmoor.records import tables as t
 from levelmoor.records.apart import work_apart
 from levelmoor.records.drawn import drawn
+from levelmoor.services.on_paper import code_of, on_paper
 from levelmoor.services.report_paper import paper_css, picture_png, report_pdf
-from levelmoor.services.run_sheet import code_of, on_paper
 from levelmoor.web.context import maker
 from levelmoor.web.downloads import FOR_GOOD, download, for_download
 from levelmoor.web.reports.figures import figures_of
@@ -33,6 +38,18 @@ def _given(revision: t.ReportRevision) -> dict[str, Any]:
     }
 
 
+def _pictures(revision: t.ReportRevision, evaluation: Evaluation) -> Callable[[str], str] | None:
+    """Where the pictures of a report are, inside the page itself: paper looks nothing up."""
+    if not evaluation.pictures:
+        return None
+    held = read_bundle(revision.bundle).raw_files
+
+    def inside(digest: str) -> str:
+        return f"data:{media_type(held[digest])};base64,{b64encode(held[digest]).decode()}"
+
+    return inside
+
+
 def _kept(response: Response) -> Response:
     response.headers["Cache-Control"] = FOR_GOOD
     response.add_etag()
@@ -48,6 +65,7 @@ def pdf(slug: str, number: int) -> Response:
 
     def draw() -> bytes:
         given = _given(revision)
+        given["picture_address"] = _pictures(revision, given["evaluation"])
         html = render_template("reports/paper.html", **given)
         return work_apart(given["evaluation"], report_pdf, html, revision.bundle, f"{name}.zip")
 

@@ -5,7 +5,9 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from levelmoor.core.model.relied_on import only_relied_on
+from levelmoor.core.model.report_sections import SECTION_WORDS, ReportSection
 from levelmoor.core.shelf.citation import Citation, schema_org
+from levelmoor.core.words.bounds import TEXTS
 from levelmoor.formats.bundle import Publication, read_bundle
 from levelmoor.formats.picture import media_type
 from levelmoor.records import accounts, answers, following, publishing, reviews, store
@@ -86,6 +88,26 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
 def _refused(evaluation_id: int, problem: ValueError) -> ResponseReturnValue:
     db().rollback()
     return _preview(evaluation_or_404(evaluation_id), str(problem)), 422
+
+
+@reports.post("/e/<int:evaluation_id>/report/sections")
+@for_act(Act.WORK)
+def choose_sections(evaluation_id: int) -> ResponseReturnValue:
+    """Which sections the report shows, and what the team says above each."""
+    row, form = evaluation_or_404(evaluation_id), request.form
+    offered = [s for s in ReportSection if f"words-{s}" in form]
+    words = {s: form[f"words-{s}"].strip() for s in offered}
+    if long := next((s for s, said in words.items() if len(said) > TEXTS["section.words"]), None):
+        most = TEXTS["section.words"]
+        problem = f"The sentence above “{SECTION_WORDS[long]}” has {len(words[long])} letters; {most} are the most."
+        return _refused(evaluation_id, ValueError(problem))
+    kept = [s for s in row.report_sections or () if s["section"] not in offered]
+    shown = form.getlist("shown")
+    row.report_sections = [*kept, *({"section": s.value, "shown": s in shown, "words": words[s]} for s in offered)]
+    left = ", ".join(SECTION_WORDS[s] for s in offered if s not in shown)
+    note("setting", f"the report shows {'every section' if not left else 'its sections without ' + left}", row.id)
+    tell("The choice is kept.")
+    return redirect(url_for("reports.preview", evaluation_id=row.id, _anchor="goes-in"))
 
 
 # -- Review by a second member, and taking back ----------------------------------------------------------------------

@@ -14,6 +14,7 @@ from levelmoor.core.comparison.comparison_model import QUESTION_WORDS
 from levelmoor.core.metrology.decision import RULE_WORDS
 from levelmoor.core.model.bench_records import BENCH_RULE_READ
 from levelmoor.core.model.evaluation import CALIBRATION_WORDS, PLANE_WORDS
+from levelmoor.core.model.report_sections import SECTION_WORDS
 from levelmoor.core.model.state import SETUP_ROLE_WORDS
 from levelmoor.core.shelf.revision_changes import revision_changes
 from levelmoor.formats.bundle import read_bundle
@@ -70,6 +71,7 @@ def words_around(page: ReportPage) -> dict[str, object]:
         "bench_rules_read": BENCH_RULE_READ,
         "setup_roles": SETUP_ROLE_WORDS,
         "comparison_words": QUESTION_WORDS,
+        "section_words": SECTION_WORDS,
         "picture_address": None,
         "figure_address": None,
     }

@@ -103,6 +103,13 @@ document.addEventListener("htmx:afterRequest", (event) => {
   else signIn();
 });
 
+// As long as something waits, the head says what becomes of it: what is only asked for meanwhile and fails says nothing else.
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { xhr, requestConfig } = event.detail;
+  const later = wayOf(xhr.status, (name) => xhr.getResponseHeader(name)) === "later";
+  if (requestConfig.verb === "get" && later && acts.some(waits)) event.detail.shouldSwap = false;
+});
+
 function wayOf(status, header) {
   if (status === 401 || header("Levelmoor-Stale")) return "signedout";
   if (!status || status === 502 || status === 504 || (status === 503 && header("Retry-After"))) return "later";
@@ -254,8 +261,18 @@ async function send(batch, pass) {
   }
   if (way !== "done") return way;
   if (act.entry) settle(batch, await answer.json());
-  else acknowledge(act, reasonIn(await answer.text(), "#problems [role=alert]"));
+  else {
+    tellOf(answer);
+    acknowledge(act, reasonIn(await answer.text(), "#problems [role=alert]"));
+  }
   return answer.headers.get("Levelmoor-Known") ? "known" : way;
+}
+// What the act did is said as when it is sent at once; the page is drawn again after the last one.
+function tellOf(answer) {
+  const { redraw: _, ...told } = JSON.parse(answer.headers.get("HX-Trigger") ?? "{}");
+  for (const [name, value] of Object.entries(told)) {
+    document.dispatchEvent(new CustomEvent(name, { detail: value?.words ? value : { value } }));
+  }
 }
 // When entries were kept last: a page that was drawn just before does not show them.
 export const sentAt = (path) => Number(sessionStorage.getItem(`levelmoor-sent-${path}`) ?? 0);

@@ -4,6 +4,7 @@ const scope = () => document.querySelector("[data-changes][data-since]");
 let latest = 0; // how far the history goes, as the server told last
 let others = false; // whether somebody else changed something that this page does not show
 let asked = false; // whether the page is to be redrawn, whatever the history says
+let wished = false; // the same of a page that otherwise only says that it is old
 let known = Number(scope()?.dataset.seen ?? 0); // up to where the page shows it
 
 // -- Quietly, never under a cursor ---------------------------------------------------------------------------------------
@@ -24,20 +25,27 @@ async function show() {
     again = setTimeout(show, QUIET_MS);
     return;
   }
-  others = asked = false;
+  const drawn = wished;
+  others = asked = wished = false;
   if (!work) {
-    tell();
+    if (drawn) drawAgain();
+    else tell();
     return;
   }
   const state = Object.fromEntries(new FormData(document.getElementById("state")));
   const address = `${work.dataset.page}?${new URLSearchParams(state)}`;
   await htmx.ajax("GET", address, { source: document.body, target: "#work", swap: "outerHTML" }).catch(() => {});
 }
-// A refresh that failed is tried again, so that no page stays as it was.
+// A refresh that failed is tried again, so that no page stays as it was; nobody asked for it, so nothing is said of it.
 const FAILED_MS = 3000;
-document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig } }) => {
-  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || (xhr.status && xhr.status < 500)) return;
-  asked = true;
+const refresh = ({ detail: { requestConfig } }) => requestConfig.verb === "get" && requestConfig.elt === document.body;
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (refresh(event) && event.detail.xhr.status >= 500) event.detail.shouldSwap = false;
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { xhr } = event.detail;
+  if (!refresh(event) || (xhr.status && xhr.status < 500)) return;
+  asked = wished = true;
   clearTimeout(again);
   again = setTimeout(show, FAILED_MS);
 });
@@ -46,13 +54,15 @@ const WHOLE = { "HX-History-Restore-Request": "true" }; // all of the page, as f
 // Something that this page shows is different on the server: what waited here was sent, or something was restored. Half-written
 // text stays. On pages for the hand, scripts hold on to parts of the page, so those are loaded again.
 document.addEventListener("redraw", () => {
-  asked = true;
-  if (document.getElementById("work")) show();
-  else if (!document.querySelector("main.hand, main.sheet"))
+  asked = wished = true;
+  show();
+});
+function drawAgain() {
+  if (!document.querySelector("main.hand, main.sheet"))
     htmx.ajax("GET", location.href, { source: document.body, target: "#main", select: "#main", swap: "outerHTML", headers: WHOLE }).catch(() => {});
   else if (document.activeElement?.matches("input, select, textarea")) tell("This page has changed. ");
   else location.reload();
-});
+}
 
 // A page with forms half filled is not drawn anew under a hand: it says that it is old.
 function tell(words = "Somebody else has changed this evaluation. ") {
@@ -86,10 +96,9 @@ document.addEventListener("htmx:afterRequest", (event) => {
 });
 // While a change is on its way the page stays as it is, so that its answer finds what it is for.
 document.addEventListener("htmx:beforeSwap", (event) => {
-  const { requestConfig } = event.detail;
-  if (requestConfig.verb !== "get" || requestConfig.elt !== document.body || !window.levelmoorBusy()) return;
+  if (!refresh(event) || !window.levelmoorBusy()) return;
   event.detail.shouldSwap = false;
-  asked = true;
+  asked = wished = true;
   setTimeout(show, SETTLE_MS);
 });
 // What was asked for before a change may come after its answer: then it is older, and is asked for once more.
