@@ -1,7 +1,7 @@
 """The heart: an evaluation in, its findings out. The same evidence always gives the same findings."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from levelmoor.core.bench.gates import checks_in_words
@@ -25,6 +25,7 @@ from levelmoor.core.evidence.typed_widths import TypedWidths
 from levelmoor.core.evidence.unmeasured import unmeasured
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Sample
+from levelmoor.core.model.judged_content import asked_of_bench, bench_content
 from levelmoor.core.model.quantities import Quantity, ShownBy
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.rf.bandplan import in_region
@@ -42,28 +43,61 @@ BESIDES: Mapping[Quantity, Callable[[Question, Dossier], EvidenceKind[Any]]] = {
 """Which other kind can show it too; the first leads where both do."""
 
 
+@dataclass(frozen=True, eq=False)
+class Judgement:
+    """An evaluation as it was judged, with what was read off its evidence: the next begins with it where no more than
+    its claims has changed."""
+
+    evaluation: Evaluation
+    dossier: Dossier
+    findings: Findings
+
+    def holds_for(self, evaluation: Evaluation) -> bool:
+        """Whether the bench and the evidence are the same, and the claims ask no more of them than those before."""
+        alike = asked_of_bench(self.evaluation.claims) == asked_of_bench(evaluation.claims)
+        return alike and bench_content(self.evaluation) == bench_content(evaluation)
+
+
 def judge(evaluation: Evaluation) -> Findings:
     """Every claim on every sample, every covered band's usability, and warnings."""
+    return judge_again(evaluation, None).findings
+
+
+def judge_again(evaluation: Evaluation, earlier: Judgement | None) -> Judgement:
+    """The same findings; where an earlier judgement holds for the evaluation, only claims that are new are judged."""
     as_written = without_what_is_aside(evaluation)
-    evaluation = _with_bands_by_name(as_written)
-    dossier = Dossier(evaluation)
-    claims = tuple(_claim(evaluation, dossier, c, s) for c in evaluation.claims for s in evaluation.samples)
-    uses = [BandUse(evaluation, dossier, s) for s in evaluation.samples]
-    found = [(of, u) for of in uses for u in of.findings()]
-    shown = [(of, u) for of, u in found if u.state is not Usability.NOT_SHOWN]
-    emissions = emissions_of(evaluation, dossier.carriers)
-    return Findings(
+    of = _with_bands_by_name(as_written)
+    if earlier is not None and earlier.holds_for(of):
+        return _after(earlier, of, as_written)
+    dossier = Dossier(of)
+    claims = tuple(_claim(of, dossier, c, s) for c in of.claims for s in of.samples)
+    uses = [BandUse(of, dossier, s) for s in of.samples]
+    found = [(use, u) for use in uses for u in use.findings()]
+    shown = [(use, u) for use, u in found if u.state is not Usability.NOT_SHOWN]
+    emissions = emissions_of(of, dossier.carriers)
+    questions = adjusted_questions(of.sweeps)
+    findings = Findings(
         claims,
         tuple(u for _, u in found),
-        (*notes_of(as_written, dossier), *plain_sentence(evaluation, emissions)),
+        (*notes_of(as_written, dossier, questions), *plain_sentence(of, emissions)),
         emissions,
-        adjusted_questions(evaluation.sweeps),
+        questions,
         tuple((g.carrier_hz, p) for g in dossier.carriers for p in g.problems),
-        tuple(checks_in_words(dossier.book, evaluation)),
+        tuple(checks_in_words(dossier.book, of)),
         tuple((c.id, path_in_words(p, c)) for c, p in dossier.paths),
-        tuple(p for of, u in shown for p in of.by_profiles(u)),
-        tuple(r for of, u in shown for r in of.by_radios(u)),
+        tuple(p for use, u in shown for p in use.by_profiles(u)),
+        tuple(r for use, u in shown for r in use.by_radios(u)),
     )
+    return Judgement(of, dossier, findings)
+
+
+def _after(earlier: Judgement, of: Evaluation, as_written: Evaluation) -> Judgement:
+    before, dossier = earlier.findings, earlier.dossier
+    claims = {c.id: c for c in earlier.evaluation.claims}
+    known = {(claims[f.claim_id], f.sample_id): f for f in before.claims}
+    found = tuple(known.get((c, s.id)) or _claim(of, dossier, c, s) for c in of.claims for s in of.samples)
+    warnings = (*notes_of(as_written, dossier, before.questions), *plain_sentence(of, before.emissions))
+    return Judgement(of, dossier, replace(before, claims=found, warnings=warnings))
 
 
 def _with_bands_by_name(evaluation: Evaluation) -> Evaluation:

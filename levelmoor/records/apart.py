@@ -23,6 +23,7 @@ from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.formats.problem import FileProblem
+from levelmoor.records.judging import judge_next
 
 T = TypeVar("T")
 READING_S, JUDGING_S = 20.0, 60.0
@@ -40,7 +41,7 @@ LONG_POINTS = 100_000
 none of them."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 100_000_000
+LARGE_BYTES = 280_000_000
 """Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
 
 
@@ -191,7 +192,7 @@ def judge_apart(evaluation: Evaluation) -> Findings:
     TooMuch
         Where it takes too much time or memory, or no judge is free for long.
     """
-    return work_apart(evaluation, judge, evaluation)
+    return judge(evaluation) if _judges is None else work_apart(evaluation, judge_next, evaluation)
 
 
 def work_apart(evaluation: Evaluation, work: Callable[..., T], *args: Any) -> T:

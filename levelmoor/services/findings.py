@@ -8,26 +8,13 @@ from typing import Any, TypeVar
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, judged_content
 from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import TooMuch, is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)
-SHOWN_BESIDE = (
-    "wishes",
-    "pictures",
-    "elements",
-    "adjustments",
-    "wanted_hz",
-    "strips",
-    "levels",
-    "contacts",
-    "comparisons",
-)
-"""What findings do not rest on, and pages show."""
-APART = frozenset((*SHOWN_BESIDE, "sweeps", "checks", "captures", "throughs"))
-"""What findings do not rest on, or what stands for itself by its raw file."""
 _behind: Kept[Dossier] = Kept(16, lambda behind: behind.points, EVALUATION_POINTS)
 """Fewer: a dossier holds the sweeps themselves."""
 
@@ -55,7 +42,7 @@ def findings_of(evaluation: Evaluation) -> Findings:
     BeingJudged
         Where it is judged apart, and not there within `patience`: it is long, or others are judged before it.
     """
-    key, seconds = key_of(evaluation), patience.get()
+    key, seconds = judged_content(evaluation), patience.get()
 
     def judged() -> Findings:
         return _unless_too_much(key, lambda: judge_apart(evaluation))
@@ -83,8 +70,8 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
     """
     if not (is_long(evaluation) or (heavy and judges_work())):
         return work(*args)
-    beside = tuple(getattr(evaluation, name) for name in SHOWN_BESIDE)
-    key, seconds = (work.__module__, key_of(evaluation), beside, asked), patience.get()
+    beside = tuple(getattr(evaluation, name) for name in (*SHOWN_BESIDE, *TOLD, "samples"))
+    key, seconds = (work.__module__, judged_content(evaluation), beside, asked), patience.get()
 
     def made() -> T:
         return _unless_too_much(key, lambda: work_apart(evaluation, work, *args))
@@ -115,13 +102,4 @@ def _unless_too_much(key: Hashable, work: Callable[[], T]) -> T:
 
 def behind_of(evaluation: Evaluation) -> Dossier:
     """What findings rest on, each piece read once: the same as long as nothing in the evaluation is new."""
-    return _behind.get(key_of(evaluation), lambda: Dossier(evaluation))
-
-
-def key_of(evaluation: Evaluation) -> Hashable:
-    """Everything that findings rest on; sweeps and traces stand for their raw files and how those were read."""
-    sweeps = tuple(tuple(v for k, v in vars(e).items() if k != "sweep") for e in evaluation.sweeps)
-    checks = tuple(tuple(v for k, v in vars(c).items() if k not in ("sweep", "traces")) for c in evaluation.checks)
-    captures = tuple(tuple(v for k, v in vars(c).items() if k != "trace") for c in evaluation.captures)
-    throughs = tuple(tuple(v for k, v in vars(x).items() if k != "two_port") for x in evaluation.throughs)
-    return tuple(v for k, v in vars(evaluation).items() if k not in APART), sweeps, checks, captures, throughs
+    return _behind.get(judged_content(evaluation), lambda: Dossier(evaluation))

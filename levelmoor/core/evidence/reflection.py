@@ -94,6 +94,8 @@ class Reflection(EvidenceKind[Piece]):
         told, and neither passes nor fails the article."""
         if len(piece.members) < 2 or (found.verdict is Verdict.NOT_SHOWN and not found.unfit):
             return found
+        if not any(e.sweep.low_hz <= window.high_hz and e.sweep.high_hz >= window.low_hz for e in piece.members):
+            return found
         hit = [(e, n) for e in piece.members if (n := self._burst(piece, e, window))]
         clean = tuple(e for e in piece.members if all(e is not b for b, _ in hit))
         if hit and clean:
@@ -125,16 +127,10 @@ class Reflection(EvidenceKind[Piece]):
         return self.dossier.judged(piece, window, self.question.limit_swr, self.z0_ohm, self.rule)
 
     def _burst(self, piece: Piece, repeat: Evidence, window: Window) -> int:
-        """At how many points of a window a repeat leaps up out of its neighbours where none of the others does; 0 where
-        they are so many that it is no leap."""
-        one, others = repeat.sweep, [e.sweep for e in piece.members if e is not repeat]
-        f = one.inside(window.low_hz, window.high_hz)
-        above = np.abs(one.gamma_at(f)) - np.max([np.abs(o.gamma_at(f)) for o in others], axis=0)
-        if not np.any(above > BURST):
-            return 0
-        noise = max(noise_of_magnitude(s) for s in (one, *others))
-        leaps = int(np.sum(above > BURST + 5 * noise))
-        return leaps if leaps <= max(MOST_OF_A_BURST * f.size, 3) else 0
+        key = (piece.key, repeat.id, window)
+        if key not in self.dossier.leaps:
+            self.dossier.leaps[key] = _leaps(piece, repeat, window)
+        return self.dossier.leaps[key]
 
     def _read_off(
         self, claim: Claim, piece: Piece, window: Window, finding: WindowFinding
@@ -196,6 +192,19 @@ MOST_OF_A_BURST = 0.03
 """A signal on the air takes no more than this share of the points of a window (common practice, no source)."""
 DRAWN_ROOM = 0.5
 """Room on each side of a window, as a share of its width, that a figure of it shows."""
+
+
+def _leaps(piece: Piece, repeat: Evidence, window: Window) -> int:
+    """At how many points of a window a repeat leaps up out of its neighbours where none of the others does; 0 where
+    they are so many that it is no leap."""
+    one, others = repeat.sweep, [e.sweep for e in piece.members if e is not repeat]
+    f = one.inside(window.low_hz, window.high_hz)
+    above = np.abs(one.gamma_at(f)) - np.max([np.abs(o.gamma_at(f)) for o in others], axis=0)
+    if not np.any(above > BURST):
+        return 0
+    noise = max(noise_of_magnitude(s) for s in (one, *others))
+    leaps = int(np.sum(above > BURST + 5 * noise))
+    return leaps if leaps <= max(MOST_OF_A_BURST * f.size, 3) else 0
 
 
 def _not_shown(found: WindowFinding, reason: str) -> WindowFinding:

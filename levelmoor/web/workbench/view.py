@@ -16,6 +16,7 @@ from levelmoor.core.metrology.decision import VERDICT_WORDS, DecisionRule, Verdi
 from levelmoor.core.model.bench_records import CalibrationRecord
 from levelmoor.core.model.claims import Claim
 from levelmoor.core.model.evaluation import Evaluation, Evidence
+from levelmoor.core.model.judged_content import judged_content
 from levelmoor.core.model.usability import Usability
 from levelmoor.core.plan.progress import Step, is_swept, steps
 from levelmoor.core.rf.bandplan import bands_covered
@@ -28,7 +29,7 @@ from levelmoor.figures.landscape import waterline_of
 from levelmoor.records import tables as t
 from levelmoor.records.bench import TeamRows
 from levelmoor.records.mapping import evaluation_of
-from levelmoor.services.findings import behind_of, findings_of, key_of
+from levelmoor.services.findings import behind_of, findings_of
 from levelmoor.services.plans import plan_of
 from levelmoor.services.strips import Strip, strips_of
 from levelmoor.web.in_parts import part_at, parts_of
@@ -258,7 +259,7 @@ def build(
         ),
         bench.evidence.name,
         sizes,
-        (key_of(evaluation), bench.state),
+        (judged_content(evaluation), bench.state),
     )
     return bench
 

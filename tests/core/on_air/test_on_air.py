@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from levelmoor.core.judge import judge
 from levelmoor.core.model.contacts import Contact, ContactKind
+from levelmoor.core.model.judged_content import judged_content
 from levelmoor.core.on_air.alternation import alternations, report_db
 from levelmoor.core.on_air.locator import bearing_deg, distance_km, position_of
-from levelmoor.services.findings import key_of
 from tests.core.trials.test_trial_verdict import WHOLE, case
 
 LATITUDE, LONGITUDE = st.floats(-85, 85), st.floats(-179, 179)
@@ -88,4 +88,4 @@ def test_no_verdict_reads_what_was_heard_on_the_air():
     quiet = case(WHOLE)
     loud = replace(quiet, contacts=tuple(spot(n, "u", -30.0) for n in range(20)))
     assert judge(loud) == judge(quiet)
-    assert key_of(loud) == key_of(quiet)
+    assert judged_content(loud) == judged_content(quiet)

@@ -1,0 +1,24 @@
+"""What a judge does, who judges one evaluation after another: the last judgements are kept, and the next of the same
+evidence begins with them."""
+
+from collections import OrderedDict
+from collections.abc import Hashable
+
+from levelmoor.core.evidence.findings import Findings
+from levelmoor.core.judge import Judgement, judge_again
+from levelmoor.core.model.evaluation import Evaluation
+from levelmoor.core.model.judged_content import asked_of_bench, bench_content
+from levelmoor.core.words.bounds import EVALUATION_POINTS
+
+MOST = 8
+_last: OrderedDict[Hashable, Judgement] = OrderedDict()
+
+
+def judge_next(evaluation: Evaluation) -> Findings:
+    """The findings of an evaluation."""
+    key = bench_content(evaluation), asked_of_bench(evaluation.claims)
+    made = _last[key] = judge_again(evaluation, _last.get(key))
+    _last.move_to_end(key)
+    while len(_last) > MOST or (len(_last) > 1 and sum(j.dossier.points for j in _last.values()) > EVALUATION_POINTS):
+        _last.popitem(last=False)
+    return made.findings
