@@ -29,6 +29,7 @@ RIGHTS = {
     "shelf_facet": TAKE_OUT,
     "shelf_line": TAKE_OUT,
     "drawn": ADD,
+    "kept_result": "SELECT, INSERT, DELETE",
     "column_mapping": TAKE_OUT,
 }
 """Where a table asks for other rights than to add and change rows. Deleting is marking, so hardly any may delete."""

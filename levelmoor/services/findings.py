@@ -12,6 +12,7 @@ from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, judged_conte
 from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import TooMuch, is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
+from levelmoor.records.kept_results import kept_result
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)
@@ -45,11 +46,16 @@ def findings_of(evaluation: Evaluation) -> Findings:
     key, seconds = judged_content(evaluation), patience.get()
 
     def judged() -> Findings:
-        return _unless_too_much(key, lambda: judge_apart(evaluation))
+        return _unless_too_much(key, lambda: lasting("findings", evaluation, key, lambda: judge_apart(evaluation)))
 
     if seconds is None or not (is_long(evaluation) or judges_work()):
         return _kept.get(key, judged)
     return _soon(_kept, key, judged, seconds)
+
+
+def lasting(name: str, evaluation: Evaluation, key: Hashable, work: Callable[[], T]) -> T:
+    """What is made of an evaluation, of a long one kept in the database too."""
+    return kept_result(name, key, work) if is_long(evaluation) else work()
 
 
 _long: Kept[Any] = Kept(16)

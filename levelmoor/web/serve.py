@@ -16,6 +16,7 @@ from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
 from levelmoor.records import apart
+from levelmoor.records.kept_results import keep_in
 from levelmoor.web.app import create_app
 from levelmoor.web.security import LARGEST_REQUEST
 
@@ -83,6 +84,7 @@ def make_server(host: str, port: int, threads: int, whole_s: float = WHOLE_S, ur
         demo_sign_in=is_loopback(host) and not behind_tls and not proxies,
         served_at=f"{'localhost' if host in ('', '0.0.0.0', '::') else host}:{port}",  # noqa: S104  none is bound by it
     )
+    keep_in(app.config["SESSIONS"])
     server = create_server(
         app,
         host=host,

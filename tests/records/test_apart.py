@@ -101,7 +101,7 @@ def test_who_looks_at_a_long_evaluation_does_not_wait_for_its_findings_and_has_t
 
     monkeypatch.setattr(findings, "judge_apart", slow)
     monkeypatch.setattr(apart, "LONG_POINTS", 1)
-    case = replace(CASE, title="judged at length")
+    case = replace(CASE, age_limit_h=7.1)  # as no other test has it
     looking = findings.patience.set(0.05)
     try:
         with pytest.raises(findings.BeingJudged):
@@ -125,7 +125,7 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
     monkeypatch.setattr(apart, "_judges", object() if judges else None)
     looking = findings.patience.set(0.05)
     try:
-        case = replace(CASE, title=f"judged beside others: {judges}")
+        case = replace(CASE, age_limit_h=7.2 + judges)
         if waits:
             assert findings.findings_of(case) == judge(case)
         else:
@@ -136,7 +136,11 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
         findings.patience.reset(looking)
 
 
-def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(workers):
-    before = workers.do(os.getpid)
-    assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
-    assert workers.do(os.getpid) != before
+def test_a_worker_that_has_grown_large_is_replaced_after_its_answer():
+    workers = apart.Workers(1, 60.0)
+    try:
+        before = workers.do(os.getpid)
+        assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
+        assert workers.do(os.getpid) != before
+    finally:
+        workers.end()

@@ -47,6 +47,7 @@ class Dossier:
         self._readings: dict[tuple[tuple[str, ...], float], SweepAnalysis] = {}
         self._gates: dict[tuple[str, Window | None], tuple[Gate, ...]] = {}
         self._not_reached: dict[tuple[tuple[str, ...], Window, float], WindowFinding] = {}
+        self._judged: dict[tuple[tuple[str, ...], Window, float, float, DecisionRule], WindowFinding] = {}
         self.leaps: dict[tuple[tuple[str, ...], str, Window], int] = {}
         """At how many points of a window a repeat leaps, by piece, repeat and window: no limit changes that."""
         self._of_sheets = sheets_as_evidence(evaluation)
@@ -158,9 +159,28 @@ class Dossier:
         instead: Sweep | None = None,
     ) -> WindowFinding:
         """One piece against a limit in one window; `instead` of what was swept by what it may be."""
-        key = (piece.key, window, z0_ohm)
-        if instead is None and not disqualified and key in self._not_reached:
-            return replace(self._not_reached[key], limit_swr=limit)
+        if instead is not None or disqualified:
+            return self._judge(piece, window, limit, z0_ohm, rule, disqualified, instead)
+        reach = (piece.key, window, z0_ohm)
+        if reach in self._not_reached:
+            return replace(self._not_reached[reach], limit_swr=limit)
+        key = (*reach, limit, rule)
+        if key not in self._judged:
+            found = self._judged[key] = self._judge(piece, window, limit, z0_ohm, rule)
+            if found.worst is None:  # whatever the limit is
+                self._not_reached[reach] = found
+        return self._judged[key]
+
+    def _judge(
+        self,
+        piece: Piece,
+        window: Window,
+        limit: float,
+        z0_ohm: float,
+        rule: DecisionRule,
+        disqualified: str = "",
+        instead: Sweep | None = None,
+    ) -> WindowFinding:
         placed = self.placed(piece)
         figures = placed.figures_at(float(gamma_from_swr(limit)))
         reason = disqualified or self.disqualified(piece, window)
@@ -168,8 +188,6 @@ class Dossier:
         analysis = self.analysis(piece, z0_ohm) if instead is None else analyse_sweep(instead, z0_ohm)
         facts = is_meter(self.book, piece.latest.instrument_id)
         found = judge_window(analysis, window, limit, figures, rule, reason, sweeps, facts)
-        if found.worst is None and instead is None and not disqualified:  # whatever the limit is
-            self._not_reached[key] = found
         return self._at_the_shack(piece, found, z0_ohm) if placed.plane is Plane.SHACK else found
 
     def _at_the_shack(self, piece: Piece, found: WindowFinding, z0_ohm: float) -> WindowFinding:

@@ -11,6 +11,7 @@ from levelmoor.core.evidence.admission import why_not_allowed
 from levelmoor.core.evidence.aside import without_what_is_aside
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.pieces import Piece
+from levelmoor.core.judge import Judgement
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.metrology.repeats import repeats_needed
 from levelmoor.core.model.claims import Claim
@@ -41,10 +42,12 @@ WIRES_BELOW_HZ = 60e6
 """Below this antennas are long enough that wind moves the dip (common practice, no source)."""
 
 
-def make_plan(evaluation: Evaluation) -> Plan:
-    """The plan of an evaluation: pure, the same input always gives the same plan."""
+def make_plan(evaluation: Evaluation, known: Judgement | None = None) -> Plan:
+    """The plan of an evaluation: pure, the same input always gives the same plan. What is `known` of its evidence is
+    not read off it again."""
     evaluation = without_what_is_aside(evaluation)
-    planner = _Planner(evaluation)
+    alike = known is not None and known.evaluation.claims == evaluation.claims and known.holds_for(evaluation)
+    planner = _Planner(evaluation, known.dossier if known is not None and alike else Dossier(evaluation))
     runs = [run for sample, setup in planner.pairs for run in planner.runs_of(sample, setup)]
     runs += plan_emissions(evaluation, planner.bench.book, planner.instruments, planner.bench)
     wishes = evaluation.wishes
@@ -73,9 +76,8 @@ class _Group:
 
 
 class _Planner:
-    def __init__(self, evaluation: Evaluation) -> None:
-        self.evaluation = evaluation
-        self.bench = Dossier(evaluation)
+    def __init__(self, evaluation: Evaluation, bench: Dossier) -> None:
+        self.evaluation, self.bench = evaluation, bench
         self.instruments = Instruments(evaluation.instruments_in_use, evaluation.equipment.adapters, evaluation.rule)
         self.setups = [s for s in evaluation.setups if s.planned]
         self.pairs = [(sample, setup) for sample in evaluation.samples for setup in self.setups]

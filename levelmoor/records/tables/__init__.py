@@ -34,7 +34,7 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
-from levelmoor.records.tables.shelf import Answer, Drawn, ShelfFacet, ShelfLine, ShelfReport
+from levelmoor.records.tables.shelf import Answer, Drawn, KeptResult, ShelfFacet, ShelfLine, ShelfReport
 from levelmoor.records.tables.trials import Trial, TunerNetwork
 
 __all__ = [
@@ -61,6 +61,7 @@ __all__ = [
     "Instrument",
     "Invitation",
     "KeptAct",
+    "KeptResult",
     "Lease",
     "Mail",
     "Membership",

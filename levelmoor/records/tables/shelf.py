@@ -110,3 +110,12 @@ class Drawn(Base):
     key: Mapped[str] = mapped_column(String(64), primary_key=True)
     made_at: Mapped[datetime]
     body: Mapped[bytes] = mapped_column(deferred=True)
+
+
+class KeptResult(Base):
+    """What took long to work out, as bytes: what it rests on and the program say what it is."""
+
+    __tablename__ = "kept_result"
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    made_at: Mapped[datetime] = mapped_column(index=True)
+    body: Mapped[bytes] = mapped_column(deferred=True)

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from levelmoor.core.bench.gates import Gate, calibrations_that_hold
 from levelmoor.core.comparison.comparison_words import setup_difference
@@ -70,16 +71,21 @@ class Group:
     name: str
     sweeps: list[t.Sweep] = field(default_factory=list)
 
-    def _is_latest(self, sweep: t.Sweep) -> bool:
-        return sweep.round == max(s.round for s in self.sweeps if s.sample_id == sweep.sample_id)
+    @cached_property
+    def _last(self) -> Mapping[int | None, int]:
+        """The latest round of each sample, once all sweeps are in."""
+        last: dict[int | None, int] = {}
+        for sweep in self.sweeps:
+            last[sweep.sample_id] = max(sweep.round, last.get(sweep.sample_id, 0))
+        return last
 
-    @property
+    @cached_property
     def latest(self) -> list[t.Sweep]:
-        return [s for s in self.sweeps if self._is_latest(s)]
+        return [s for s in self.sweeps if s.round == self._last[s.sample_id]]
 
-    @property
+    @cached_property
     def earlier(self) -> list[t.Sweep]:
-        return [s for s in self.sweeps if not self._is_latest(s)]
+        return [s for s in self.sweeps if s.round != self._last[s.sample_id]]
 
     def holds(self, sweep_id: str) -> bool:
         """Whether an earlier round of it is in hand."""
