@@ -112,8 +112,8 @@ def tell(here: Installation, case: int) -> None:
     note, limit = f"{home}/cell/sample/{sample}/note", f"{home}/cell/claim/{claim}/limit"
     timed("a changed note", 0.1, lambda: changed(person, note, f"note {next(words)}"), 5)
     timed("a changed claim", 0.5, lambda: changed(person, limit, f"{1.5 + 0.01 * next(words):.2f}"), 5)
-    ten = [("files", f"more-{n}.s1p", swept(1000 + n)) for n in range(10)]
-    timed("ten files dropped", 2.0, lambda: person.post(f"{home}/files", {}, ten)[1])
+    ten = [("files", f"more-{n}.s1p", swept(n, POINTS - 1)) for n in range(10)]
+    timed("ten files dropped", 2.0, lambda: person.post(f"{home}/sweeps", {}, ten)[1])
     timed("the preview of the report", 3.0, lambda: person.get(f"{home}/report"))
     timed("publish", 3.0, lambda: person.post(f"{home}/report", {"listed": "yes"})[1])
     with here.maker() as session:

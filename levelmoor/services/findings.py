@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
-from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, judged_content
+from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, asked_of_bench, bench_content, judged_content
 from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import TooMuch, is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
@@ -108,4 +108,5 @@ def _unless_too_much(key: Hashable, work: Callable[[], T]) -> T:
 
 def behind_of(evaluation: Evaluation) -> Dossier:
     """What findings rest on, each piece read once: the same as long as nothing in the evaluation is new."""
-    return _behind.get(judged_content(evaluation), lambda: Dossier(evaluation))
+    key = bench_content(evaluation), asked_of_bench(evaluation.claims)
+    return _behind.get(key, lambda: Dossier(evaluation))

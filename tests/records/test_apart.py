@@ -28,8 +28,16 @@ def workers():
     found.end()
 
 
-def test_a_sweep_comes_back_as_it_is(workers):
-    assert workers.do(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
+@pytest.fixture(scope="module")
+def patient():
+    """Where what is done is nobody's to hurry."""
+    found = Workers(1, seconds=60.0)
+    yield found
+    found.end()
+
+
+def test_a_sweep_comes_back_as_it_is(patient):
+    assert patient.do(read_sweep_file, "a.csv", SOUND).sweep.low_hz == 14e6
 
 
 def test_problems_come_back_whole(workers):
@@ -72,8 +80,8 @@ def test_who_comes_where_many_wait_is_sent_away_at_once(workers):
     assert workers.do(len, b"") == 0
 
 
-def test_an_evaluation_is_judged_apart_as_it_is_here(workers, monkeypatch):
-    monkeypatch.setattr(apart, "_judges", workers)
+def test_an_evaluation_is_judged_apart_as_it_is_here(patient, monkeypatch):
+    monkeypatch.setattr(apart, "_judges", patient)
     assert judge_apart(CASE) == judge(CASE)
 
 
@@ -136,11 +144,7 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
         findings.patience.reset(looking)
 
 
-def test_a_worker_that_has_grown_large_is_replaced_after_its_answer():
-    workers = apart.Workers(1, 60.0)
-    try:
-        before = workers.do(os.getpid)
-        assert len(workers.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
-        assert workers.do(os.getpid) != before
-    finally:
-        workers.end()
+def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(patient):
+    before = patient.do(os.getpid)
+    assert len(patient.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
+    assert patient.do(os.getpid) != before

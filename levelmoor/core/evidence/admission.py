@@ -55,8 +55,9 @@ def loads_of_trials(evaluation: Evaluation) -> frozenset[str]:
     return frozenset(t.load_sweep_id for t in evaluation.trials if t.load_sweep_id)
 
 
-def why_not_heard(evaluation: Evaluation, claim: Claim, evidence: Evidence) -> str:
-    """Why a sweep has no part in the verdict on a claim by the state it is of, or nothing."""
+def why_not_heard(evaluation: Evaluation, claim: Claim, evidence: Evidence, rounds: Rounds | None = None) -> str:
+    """Why a sweep has no part in the verdict on a claim by the state it is of, or nothing; `rounds` are the
+    evaluation's where they were looked up already."""
     setup = next(s for s in evaluation.setups if s.id == evidence.setup_id)
     reason = why_not_allowed(claim, setup)
     if reason or evidence.set_aside:
@@ -68,5 +69,5 @@ def why_not_heard(evaluation: Evaluation, claim: Claim, evidence: Evidence) -> s
         return said("setting.unsaid")
     if setting is not None and not any(setting.meant_for(w) for w in claim.windows):
         return said("setting.foreign", name=setting.name, windows=", ".join(w.name for w in claim.windows))
-    last = Rounds(evaluation).latest(evidence.sample_id, evidence.setup_id, evidence.setting_id)
+    last = (rounds or Rounds(evaluation)).latest(evidence.sample_id, evidence.setup_id, evidence.setting_id)
     return said("round.earlier", round=last) if last > evidence.round else ""

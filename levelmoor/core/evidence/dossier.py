@@ -50,6 +50,8 @@ class Dossier:
         self._judged: dict[tuple[tuple[str, ...], Window, float, float, DecisionRule], WindowFinding] = {}
         self.leaps: dict[tuple[tuple[str, ...], str, Window], int] = {}
         """At how many points of a window a repeat leaps, by piece, repeat and window: no limit changes that."""
+        self.u_of_dips: dict[tuple[tuple[str, ...], Window], float] = {}
+        """The standard uncertainty of a dip in Hz, by piece and window, as far as it was asked for."""
         self._of_sheets = sheets_as_evidence(evaluation)
         loads = loads_of_trials(evaluation)
         self._sweeps = tuple(e for e in (*evaluation.sweeps, *self._of_sheets) if e.id not in loads)
@@ -82,7 +84,9 @@ class Dossier:
 
     @cached_property
     def _repeats(self) -> Mapping[str, int]:
-        return {e.id: len(group) for group in repeat_groups(self._sweeps) for e in group}
+        known = [p.members for p in self.pieces]
+        apart = len(self._of) < len(self._sweeps) or any(obstacle(self.gates(e)) for e in self._sweeps)
+        return {e.id: len(group) for group in (repeat_groups(self._sweeps) if apart else known) for e in group}
 
     def repeats(self, sweep_id: str) -> int:
         """How many repeats of one setup a sweep is one of, itself counted."""

@@ -187,12 +187,16 @@ def in_time(rows: Iterable[Row]) -> list[Row]:
 def repeat_groups(sweeps: Iterable[Evidence]) -> list[tuple[Evidence, ...]]:
     """The sweeps in groups of repeats, in the order in which the first of each came; most groups have one."""
     groups: list[list[Evidence]] = []
+    of_state: dict[tuple[str, str, str, int, str], list[list[Evidence]]] = {}
     for one in in_time(sweeps):
-        home = next((g for g in groups if all(are_repeats(one, other) for other in g)), None)
+        state = (one.sample_id, one.setup_id, one.setting_id, one.round, one.instrument_id)
+        mine = of_state.setdefault(state, [])
+        home = next((g for g in mine if all(are_repeats(one, other) for other in g)), None)
         if home is None:
-            groups.append([one])
-        else:
-            home.append(one)
+            home = []
+            mine.append(home)
+            groups.append(home)
+        home.append(one)
     return [tuple(g) for g in groups]
 
 

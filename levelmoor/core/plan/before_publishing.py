@@ -10,6 +10,7 @@ from levelmoor.core.claims.claim_conflicts import conflicts
 from levelmoor.core.evidence.admission import why_not_heard
 from levelmoor.core.evidence.aside import why_aside
 from levelmoor.core.evidence.findings import Findings, Part
+from levelmoor.core.evidence.rounds import Rounds
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Calibration, Evaluation, Evidence, Obtained
 from levelmoor.core.words.counting import counted
@@ -112,26 +113,27 @@ def _not_shown(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQue
 
 def _not_heard(evaluation: Evaluation, book: BenchBook) -> Iterator[ReaderQuestion]:
     """Sweeps that decide nothing, each with the reason that keeps it from the claim it reaches."""
-    setups = {s.id: s for s in evaluation.setups}
+    setups, rounds = {s.id: s for s in evaluation.setups}, Rounds(evaluation)
     found = []
     for e in evaluation.sweeps:
         aside = why_aside(evaluation, e)
         why = f"left out with {aside}" if aside else obstacle(gates_of(book, e, setups[e.setup_id]))
-        why = why or _why_beside(evaluation, e)
+        why = why or _why_beside(evaluation, e, rounds)
         if why:
             found.append((e.name, why, e.id))
     yield from _together(Asked.NOT_HEARD, "sweep", found, "sweep")
 
 
-def _why_beside(evaluation: Evaluation, evidence: Evidence) -> str:
+def _why_beside(evaluation: Evaluation, evidence: Evidence, rounds: Rounds) -> str:
     """Why no claim that the sweep reaches hears it; nothing where one does, or none is reached."""
-    reached = [
-        c
-        for c in evaluation.claims
-        if c.checkable and any(evidence.sweep.cut(w.low_hz, w.high_hz) is not None for w in c.windows)
-    ]
-    reasons = [why_not_heard(evaluation, c, evidence) for c in reached]
-    return reasons[0] if reasons and all(reasons) else ""
+    first, sweep = "", evidence.sweep
+    for c in evaluation.claims:
+        if c.checkable and any(sweep.cut(w.low_hz, w.high_hz) is not None for w in c.windows):
+            why = why_not_heard(evaluation, c, evidence, rounds)
+            if not why:
+                return ""
+            first = first or why
+    return first
 
 
 def _contradictions(evaluation: Evaluation, findings: Findings) -> Iterator[ReaderQuestion]:

@@ -94,13 +94,21 @@ class _Planner:
         """The largest standard uncertainty of a dip in Hz that the instruments leave, by what was swept already."""
         windows = {(w.low_hz, w.high_hz): w for c in self.claims for w in c.windows if not w.spot}
         pieces = [p for sample, setup in self.pairs for p in self.bench.current(sample.id, setup.id)]
-        found = [
-            features(self.bench.analysis(p, 50.0), self.bench.placed(p).figures, w, 2.0).get(BEST_HZ)
+        found = (
+            self._u_of_dip(p, w)
             for p in pieces
             for w in windows.values()
             if p.evidence.sweep.covers(w.low_hz, w.high_hz)
-        ]
-        return max((f.u for f in found if f is not None and math.isfinite(f.u)), default=0.0)
+        )
+        return max((u for u in found if math.isfinite(u)), default=0.0)
+
+    def _u_of_dip(self, piece: Piece, window: Window) -> float:
+        """The standard uncertainty of the dip in a window, NaN where there is none."""
+        key, known = (piece.key, window), self.bench.u_of_dips
+        if key not in known:
+            found = features(self.bench.analysis(piece, 50.0), self.bench.placed(piece).figures, window, 2.0)
+            known[key] = found[BEST_HZ].u if BEST_HZ in found else math.nan
+        return known[key]
 
     # -- Sweeps ------------------------------------------------------------------------------------------------------
 
