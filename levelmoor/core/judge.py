@@ -70,7 +70,7 @@ def judge_again(evaluation: Evaluation, earlier: Judgement | None) -> Judgement:
     if earlier is not None and earlier.holds_for(of):
         return _after(earlier, of, as_written)
     dossier = Dossier(of)
-    claims = tuple(_claim(of, dossier, c, s) for c in of.claims for s in of.samples)
+    claims = tuple(judge_claim(of, dossier, c, s) for c in of.claims for s in of.samples)
     uses = [BandUse(of, dossier, s) for s in of.samples]
     found = [(use, u) for use in uses for u in use.findings()]
     shown = [(use, u) for use, u in found if u.state is not Usability.NOT_SHOWN]
@@ -95,7 +95,7 @@ def _after(earlier: Judgement, of: Evaluation, as_written: Evaluation) -> Judgem
     before, dossier = earlier.findings, earlier.dossier
     claims = {c.id: c for c in earlier.evaluation.claims}
     known = {(claims[f.claim_id], f.sample_id): f for f in before.claims}
-    found = tuple(known.get((c, s.id)) or _claim(of, dossier, c, s) for c in of.claims for s in of.samples)
+    found = tuple(known.get((c, s.id)) or judge_claim(of, dossier, c, s) for c in of.claims for s in of.samples)
     warnings = (*notes_of(as_written, dossier, before.questions), *plain_sentence(of, before.emissions))
     return Judgement(of, dossier, replace(before, claims=found, warnings=warnings))
 
@@ -107,7 +107,8 @@ def _with_bands_by_name(evaluation: Evaluation) -> Evaluation:
     return evaluation if claims == of.claims else replace(evaluation, claims=claims)
 
 
-def _claim(evaluation: Evaluation, dossier: Dossier, claim: Claim, sample: Sample) -> ClaimFinding:
+def judge_claim(evaluation: Evaluation, dossier: Dossier, claim: Claim, sample: Sample) -> ClaimFinding:
+    """One claim on one sample, by what stands in the dossier."""
     without = unmeasured(evaluation, claim, sample)
     if without is not None:
         return ClaimFinding(claim.id, sample.id, *without, (), sample.counted)

@@ -28,6 +28,8 @@ from levelmoor.formats.zip_in import ZipProblem, members_of
 
 MARK = b"levelmoor sha256 "
 VERSION = 6
+PACKED = 4
+"""How hard a bundle is packed: less than half of the time of the usual 6, for a hundredth more bytes."""
 LARGEST_BYTES = 400_000_000
 MOST_VALUES = 10_000_000
 EPOCH = (2020, 1, 1, 0, 0, 0)
@@ -112,7 +114,7 @@ def write_bundle(
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in members.items():
-            archive.writestr(zipfile.ZipInfo(name, EPOCH), data, zipfile.ZIP_DEFLATED)
+            archive.writestr(zipfile.ZipInfo(name, EPOCH), data, zipfile.ZIP_DEFLATED, PACKED)
         archive.comment = MARK + b"0" * 64
     body = out.getvalue()[:-64]
     return body + sha256(body).hexdigest().encode()

@@ -9,7 +9,7 @@ from hashlib import sha256
 
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.bounds import EXPANDED_BYTES
-from levelmoor.formats.bundle import EPOCH, member_name
+from levelmoor.formats.bundle import EPOCH, PACKED, member_name
 from levelmoor.formats.exchange import Alongside, ExchangeProblem, admitted, raw_files_of, to_document
 from levelmoor.formats.zip_in import ZipProblem, members_of
 
@@ -29,9 +29,11 @@ def write_exchange(of: Exchange) -> bytes:
     document = json.dumps(to_document(evaluation, beside), ensure_ascii=False, indent=1, allow_nan=False).encode()
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr(zipfile.ZipInfo("evaluation.json", EPOCH), document, zipfile.ZIP_DEFLATED)
+        archive.writestr(zipfile.ZipInfo("evaluation.json", EPOCH), document, zipfile.ZIP_DEFLATED, PACKED)
         for digest, name in sorted(raw_files_of(evaluation, beside).items()):
-            archive.writestr(zipfile.ZipInfo(member_name(digest, name), EPOCH), files[digest], zipfile.ZIP_DEFLATED)
+            archive.writestr(
+                zipfile.ZipInfo(member_name(digest, name), EPOCH), files[digest], zipfile.ZIP_DEFLATED, PACKED
+            )
         if beside.stays:
             archive.writestr(zipfile.ZipInfo("STAYS-BEHIND.txt", EPOCH), "\n".join((*beside.stays, "")))
     return out.getvalue()

@@ -49,8 +49,10 @@ def publish(
     reason: str,
     listed: bool,
     draw: Draw = lambda _evaluation, _findings: (),
+    judged: Callable[[Evaluation], Findings] = judge_apart,
 ) -> t.ReportRevision:
-    """Freeze the evaluation as the next revision of its report, and put that on the shelf where it is listed.
+    """Freeze the evaluation as the next revision of its report, and put that on the shelf where it is listed. `judged`
+    gives its findings.
 
     Raises
     ------
@@ -75,7 +77,7 @@ def publish(
     reviewer = reviewed(session, row.id, content_of(core)).approved_by
     if team.asks_review and not reviewer:
         raise NotReady("Your team requires a second member's approval before publishing; ask for a review.")
-    findings = judge_apart(core)
+    findings = judged(core)
     number = len(report.revisions) + 1
     publication = Publication(
         core.title,

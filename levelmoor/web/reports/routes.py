@@ -75,7 +75,14 @@ def publish(evaluation_id: int) -> ResponseReturnValue:
     form = request.form
     try:
         revision = publishing.publish(
-            db(), row, team(), current_user.name, form.get("reason", ""), form.get("listed") == "yes", shelf_figures
+            db(),
+            row,
+            team(),
+            current_user.name,
+            form.get("reason", ""),
+            form.get("listed") == "yes",
+            shelf_figures,
+            findings_of,
         )
     except publishing.NotReady as problem:
         return _refused(evaluation_id, problem)
