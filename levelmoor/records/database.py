@@ -4,9 +4,10 @@ import os
 import random
 import time
 from datetime import UTC, datetime
+from functools import cache
 from pathlib import Path
 
-from sqlalchemy import create_engine
+from sqlalchemy import create_engine, text
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -83,6 +84,18 @@ def migrate(url: str, revision: str = "head", serving_url: str = "") -> None:
     command.upgrade(config, revision)
     if serving_url:
         grant_serving(url, serving_url)
+
+
+@cache
+def newest_revision() -> str:
+    """The schema that this program asks for."""
+    versions = Path(__file__).with_name("migrations") / "versions"
+    return max(path.name.partition("_")[0] for path in versions.glob("[0-9]*.py"))
+
+
+def schema_revision(session: Session) -> str:
+    """The schema that the database has, empty where it has none."""
+    return str(session.scalar(text("SELECT version_num FROM alembic_version")) or "")
 
 
 def asks_again(problem: OperationalError) -> bool:

@@ -24,6 +24,7 @@ from levelmoor.web.emissions.rules import rule_sets
 from levelmoor.web.equipment.routes import equipment
 from levelmoor.web.evaluations.routes import evaluations
 from levelmoor.web.guide.routes import guide
+from levelmoor.web.health import health
 from levelmoor.web.live.between_ports import ports
 from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
@@ -64,7 +65,7 @@ PARTS = (
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, answers, embedded, papers, templates, shelf, beside, feeds, api, guide, removal_part, tryout),
-    *(changes, past, comments, outbox),
+    *(changes, past, comments, outbox, health),
 )
 
 

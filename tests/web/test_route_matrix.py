@@ -26,6 +26,8 @@ EVERYONE = {
     "accounts.invited": "GET",
     "accounts.new_account": "POST",
     "accounts.reset": "GET POST",
+    "health.alive": "GET",
+    "health.ready": "GET",
     "guide.page": "GET",
     "guide.shown": "GET",
     "tryout.page": "GET",
