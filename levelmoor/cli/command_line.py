@@ -6,10 +6,10 @@ import traceback
 from collections.abc import Sequence
 
 from levelmoor import __version__
-from levelmoor.cli import accounts, adjust, bench, check, choke, emissions, judge, serve, sweeps, tuner, verify
+from levelmoor.cli import accounts, adjust, backup, bench, check, choke, emissions, judge, serve, sweeps, tuner, verify
 from levelmoor.cli.exits import BAD_INPUT, BadInput
 
-GROUPS = (check, verify, bench, sweeps, emissions, judge, adjust, tuner, choke, serve, accounts)
+GROUPS = (check, verify, bench, sweeps, emissions, judge, adjust, tuner, choke, serve, accounts, backup)
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

@@ -70,7 +70,7 @@ class PrivateServer:
         with (self._folder / "mariadb.log").open("ab") as log:
             self._process = subprocess.Popen(
                 [
-                    _program("mariadbd", "/usr/sbin/mariadbd"), "--no-defaults", f"--datadir={self._data}",
+                    program("mariadbd", "/usr/sbin/mariadbd"), "--no-defaults", f"--datadir={self._data}",
                     f"--socket={self._socket}", f"--port={self._port}", "--bind-address=127.0.0.1",
                     f"--pid-file={self._folder / 'mariadb.pid'}", f"--user={getpass.getuser()}",
                     "--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
@@ -225,7 +225,8 @@ def free_port(preferred: int = 0) -> int:
     raise RuntimeError("no free port on 127.0.0.1")
 
 
-def _program(*names: str) -> str:
+def program(*names: str) -> str:
+    """Where one of MariaDB's programs is, by the first of its names that there is."""
     found = next((path for name in names if (path := shutil.which(name))), None)
     if not found:
         raise RuntimeError(f"{names[0]} is not installed; install Debian's package mariadb-server")
@@ -234,7 +235,7 @@ def _program(*names: str) -> str:
 
 def _install(data: Path, environment: dict[str, str]) -> None:
     command = [
-        _program("mariadb-install-db"), "--no-defaults", f"--datadir={data}", f"--user={getpass.getuser()}",
+        program("mariadb-install-db"), "--no-defaults", f"--datadir={data}", f"--user={getpass.getuser()}",
         "--auth-root-authentication-method=normal", "--skip-test-db",
     ]  # fmt: skip
     done = subprocess.run(command, capture_output=True, text=True, check=False, env=environment)

@@ -1,0 +1,117 @@
+"""The whole database in a file, and from it in another: every row, every rule of the schema, and nothing half done."""
+
+import gzip
+
+import pytest
+from sqlalchemy import create_engine, select, text
+from sqlalchemy.exc import DBAPIError
+
+from levelmoor.records import backup, store
+from levelmoor.records import tables as t
+from levelmoor.records.backup import BackupProblem, back_up, restore
+from levelmoor.records.database import connect
+from levelmoor.records.raw_files import keep_raw
+from tests.conftest import fresh_schema
+
+AWKWARD = b"\x00\xff'\\\"\n-- x\n" + bytes(range(256))
+
+
+@pytest.fixture(scope="module")
+def kept(maker, addresses, tmp_path_factory):
+    """A backup of a database with a team, an evaluation and a raw file of awkward bytes."""
+    with maker.begin() as session:
+        team = t.Team(name="Keepers, “Ωé” '; DROP TABLE team")
+        session.add(team)
+        session.flush()
+        store.open_evaluation(session, team, "Whip")
+        keep_raw(session, team.id, AWKWARD)
+    path = tmp_path_factory.mktemp("backup") / "all.gz"
+    assert back_up(addresses.owner, path) == path.stat().st_size
+    return path
+
+
+@pytest.fixture
+def empty(mariadb):
+    """A schema with its tables and nothing in them."""
+    return fresh_schema(mariadb)
+
+
+def sums(url):
+    """The checksum of every table."""
+    engine = create_engine(url)
+    with engine.connect() as connection:
+        names = connection.scalars(text("SHOW FULL TABLES WHERE Table_type = 'BASE TABLE'")).all()
+        found = {name: connection.execute(text(f"CHECKSUM TABLE `{name}`")).one()[1] for name in names}
+    engine.dispose()
+    return found
+
+
+def test_what_is_restored_is_what_was_kept(kept, addresses, empty):
+    before = sums(addresses.owner)
+    about = restore(empty.owner, empty.serving, kept)
+    assert about["schema"] >= "0023"
+    assert sums(empty.owner) == before
+    maker = connect(empty.serving)
+    with maker() as session:
+        assert AWKWARD in session.scalars(select(t.RawFile.data)).all()
+    maker.kw["bind"].dispose()
+
+
+def test_rules_and_rights_are_restored_too(kept, empty):
+    restore(empty.owner, empty.serving, kept)
+    for url, said in ((empty.owner, "never changed"), (empty.serving, "denied")):
+        engine = create_engine(url)
+        with engine.connect() as connection, pytest.raises(DBAPIError, match=said):
+            connection.execute(text("UPDATE raw_file SET data = 'x'"))
+        engine.dispose()
+
+
+def test_a_database_that_holds_something_is_not_replaced_unasked(kept, empty):
+    restore(empty.owner, empty.serving, kept)
+    before = sums(empty.owner)
+    with pytest.raises(BackupProblem, match="not empty"):
+        restore(empty.owner, empty.serving, kept)
+    assert sums(empty.owner) == before
+    restore(empty.owner, empty.serving, kept, replace=True)
+    assert sums(empty.owner) == before
+
+
+def spoiled(kept, path, how):
+    whole = kept.read_bytes()
+    made = {
+        "cut off": whole[: len(whole) // 2],
+        "bytes lost": whole[:500] + whole[600:],
+        "another file": b"what is this",
+        "another program's": gzip.compress(b"CREATE TABLE x (y INT);\n"),
+        "without its end": gzip.compress(gzip.decompress(whole).removesuffix(backup.LAST)),
+        "of a newer program": gzip.compress(gzip.decompress(whole).replace(b'"schema": "0', b'"schema": "9', 1)),
+        "empty": b"",
+    }[how]
+    path.write_bytes(made)
+    return path
+
+
+@pytest.mark.parametrize(
+    "how",
+    ["cut off", "bytes lost", "another file", "another program's", "without its end", "of a newer program", "empty"],
+)
+def test_a_file_that_is_no_whole_backup_changes_nothing(kept, empty, tmp_path, how):
+    before = sums(empty.owner)
+    with pytest.raises(BackupProblem, match="cut off|newer"):
+        restore(empty.owner, empty.serving, spoiled(kept, tmp_path / "b.gz", how), replace=True)
+    assert sums(empty.owner) == before
+
+
+def test_an_earlier_backup_stays_where_the_next_one_fails(kept, tmp_path, addresses, monkeypatch):
+    path = tmp_path / "b.gz"
+    path.write_bytes(b"the one before")
+    monkeypatch.setattr(backup, "_secret", lambda _url: {"MYSQL_PWD": "wrong"})
+    with pytest.raises(BackupProblem, match="was not written"):
+        back_up(addresses.owner, path)
+    assert path.read_bytes() == b"the one before"
+    assert list(tmp_path.iterdir()) == [path]
+
+
+def test_a_place_that_cannot_be_written_is_said(addresses, tmp_path):
+    with pytest.raises(BackupProblem, match="cannot be written"):
+        back_up(addresses.owner, tmp_path / "nowhere" / "b.gz")
