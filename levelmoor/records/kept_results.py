@@ -80,7 +80,7 @@ class _OfTheCore(pickle.Unpickler):
             found = super().find_class(module, name)
             if isinstance(found, type) or module.startswith("numpy"):
                 return found
-        raise pickle.UnpicklingError(f"{module}.{name} is no result")
+        raise pickle.UnpicklingError(f"{module}.{name} is not a result")
 
 
 @cache
@@ -125,4 +125,4 @@ def _add(digest: Any, value: object) -> None:
         digest.update(type(value).__qualname__.encode())
         _add(digest, [getattr(value, field.name) for field in fields(value)])
     else:
-        raise TypeError(f"{type(value).__name__} is no plain data")
+        raise TypeError(f"{type(value).__name__} is not plain data")

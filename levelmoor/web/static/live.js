@@ -111,6 +111,7 @@ async function keepThrough() {
 }
 
 let source = null;
+const NOTICED_MS = 3000;
 function follow() {
   source?.close();
   const asked = new URLSearchParams(new FormData(form));
@@ -138,7 +139,10 @@ function follow() {
   if (!navigator.onLine) unheard();
 }
 function unheard() {
-  if (source.readyState === EventSource.CLOSED && navigator.onLine) return; // the server refused it: it has said why
+  if (source.readyState === EventSource.CLOSED && navigator.onLine) {
+    setTimeout(() => navigator.onLine || unheard(), NOTICED_MS); // the browser may notice later that there is no signal
+    return; // else the server refused it: it has said why
+  }
   const status = box.querySelector(".live-status");
   status.textContent = navigator.onLine
     ? "No connection to the server; trying again. What you saved is safe."
