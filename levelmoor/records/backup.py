@@ -22,6 +22,8 @@ from levelmoor.records.private_server import program
 
 FIRST, LAST = b"-- levelmoor backup ", b"-- levelmoor backup ends\n"
 PACKED = 3
+MADE_AGAIN = ("drawn", "kept_result")
+"""Tables whose rows are made again from the others when they are asked for; they stay behind."""
 PIECE = 1 << 20
 _DEFINER = re.compile(rb"/\*!50017 DEFINER=`[^`]*`@`[^`]*`\*/ ")
 """Whose a trigger is: it becomes that of whoever restores it."""
@@ -42,10 +44,11 @@ def back_up(owner_url: str, path: Path) -> int:
         Where the database or the disk does not give it.
     """
     about = {"version": 1, "schema": _with_session(owner_url, schema_revision), "made": datetime.now(UTC).isoformat()}
+    database = str(make_url(owner_url).database)
     command = [
         program("mariadb-dump", "/usr/bin/mariadb-dump"), *_account(owner_url), "--single-transaction", "--quick",
         "--hex-blob", "--skip-lock-tables", "--no-tablespaces", "--skip-comments", "--max-allowed-packet=512M",
-        "--default-character-set=utf8mb4", str(make_url(owner_url).database),
+        "--default-character-set=utf8mb4", *(f"--ignore-table-data={database}.{name}" for name in MADE_AGAIN), database,
     ]  # fmt: skip
     part = path.with_name(f"{path.name}.part")
     try:
