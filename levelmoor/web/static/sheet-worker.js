@@ -44,7 +44,7 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 self.addEventListener("message", (event) => {
   event.waitUntil(
     Promise.allSettled([self.clients.claim(), ...event.data.take.map(take)]).then((all) => {
-      event.source.postMessage({ taken: all.filter((one) => one.value === true).length });
+      event.ports[0]?.postMessage({ taken: all.filter((one) => one.value === true).length });
     }),
   );
 });

@@ -15,6 +15,8 @@ document.addEventListener("click", async (event) => {
   if (!worker) return;
   along.disabled = true;
   along.textContent = "Taking along…";
-  navigator.serviceWorker.addEventListener("message", ({ data }) => (along.textContent = `${data.taken} of ${pages.length} pages taken along`), { once: true });
-  worker.active.postMessage({ take: pages });
+  // Its own way back: the answer to what this page itself was taken for is another.
+  const { port1, port2 } = new MessageChannel();
+  port1.onmessage = ({ data }) => (along.textContent = `${data.taken} of ${pages.length} pages taken along`);
+  worker.active.postMessage({ take: pages }, [port2]);
 });
