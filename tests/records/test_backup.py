@@ -17,16 +17,25 @@ AWKWARD = b"\x00\xff'\\\"\n-- x\n" + bytes(range(256))
 
 
 @pytest.fixture(scope="module")
-def kept(maker, addresses, tmp_path_factory):
-    """A backup of a database with a team, an evaluation and a raw file of awkward bytes."""
+def source(mariadb):
+    """A database of its own with a team, an evaluation and a raw file of awkward bytes."""
+    found = fresh_schema(mariadb)
+    maker = connect(found.serving)
     with maker.begin() as session:
         team = t.Team(name="Keepers, “Ωé” '; DROP TABLE team")
         session.add(team)
         session.flush()
         store.open_evaluation(session, team, "Whip")
         keep_raw(session, team.id, AWKWARD)
+    maker.kw["bind"].dispose()
+    return found
+
+
+@pytest.fixture(scope="module")
+def kept(source, tmp_path_factory):
+    """A backup of it."""
     path = tmp_path_factory.mktemp("backup") / "all.gz"
-    assert back_up(addresses.owner, path) == path.stat().st_size
+    assert back_up(source.owner, path) == path.stat().st_size
     return path
 
 
@@ -47,8 +56,8 @@ def sums(url):
     return found
 
 
-def test_what_is_restored_is_what_was_kept(kept, addresses, empty):
-    before = sums(addresses.owner)
+def test_what_is_restored_is_what_was_kept(kept, source, empty):
+    before = sums(source.owner)
     about = restore(empty.owner, empty.serving, kept)
     assert about["schema"] >= "0023"
     assert sums(empty.owner) == before
@@ -103,16 +112,16 @@ def test_a_file_that_is_no_whole_backup_changes_nothing(kept, empty, tmp_path, h
     assert sums(empty.owner) == before
 
 
-def test_an_earlier_backup_stays_where_the_next_one_fails(kept, tmp_path, addresses, monkeypatch):
+def test_an_earlier_backup_stays_where_the_next_one_fails(kept, tmp_path, source, monkeypatch):
     path = tmp_path / "b.gz"
     path.write_bytes(b"the one before")
     monkeypatch.setattr(backup, "_secret", lambda _url: {"MYSQL_PWD": "wrong"})
     with pytest.raises(BackupProblem, match="was not written"):
-        back_up(addresses.owner, path)
+        back_up(source.owner, path)
     assert path.read_bytes() == b"the one before"
     assert list(tmp_path.iterdir()) == [path]
 
 
-def test_a_place_that_cannot_be_written_is_said(addresses, tmp_path):
+def test_a_place_that_cannot_be_written_is_said(source, tmp_path):
     with pytest.raises(BackupProblem, match="cannot be written"):
-        back_up(addresses.owner, tmp_path / "nowhere" / "b.gz")
+        back_up(source.owner, tmp_path / "nowhere" / "b.gz")
