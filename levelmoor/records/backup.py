@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import create_engine, inspect, make_url, text
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from levelmoor.records.database import migrate, newest_revision, schema_revision
@@ -31,7 +32,7 @@ _MAKES_TRIGGER = b"/*!50003 CREATE"
 
 
 class BackupProblem(Exception):
-    """Why there is no backup, or nothing is restored; says what would be right."""
+    """What keeps a backup from being written or restored, and what would be right."""
 
 
 def back_up(owner_url: str, path: Path) -> int:
@@ -84,7 +85,7 @@ def restore(owner_url: str, serving_url: str, path: Path, replace: bool = False)
     """
     about = _checked(path)
     tables = _with_session(owner_url, lambda session: inspect(session.connection()).get_table_names())
-    if tables and not replace and _with_session(owner_url, _teams):
+    if not replace and tables and ("team" not in tables or _with_session(owner_url, _teams)):
         raise BackupProblem("The database is not empty. Restore into an empty one; --replace loses what it holds.")
     _with_session(owner_url, lambda session: _drop(session, tables))
     account = make_url(owner_url)
@@ -96,7 +97,7 @@ def restore(owner_url: str, serving_url: str, path: Path, replace: bool = False)
     assert taking.stdin is not None
     try:
         with gzip.open(path, "rb") as packed:
-            while piece := packed.read(PIECE):
+            for piece in _pieces(packed):
                 taking.stdin.write(piece)
     except BrokenPipeError:
         pass  # it says itself why it ended
@@ -147,6 +148,8 @@ def _with_session(url: str, work: Any) -> Any:
     try:
         with Session(engine) as session, session.begin():
             return work(session)
+    except OperationalError as problem:
+        raise BackupProblem(f"The database does not answer: {problem.orig}.") from problem
     finally:
         engine.dispose()
 

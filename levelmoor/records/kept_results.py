@@ -97,7 +97,7 @@ def content_digest(value: object) -> str:
     Raises
     ------
     TypeError
-        For what is no plain data.
+        For anything but plain data.
     """
     digest = blake2b(digest_size=24)
     _add(digest, value)

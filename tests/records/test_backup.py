@@ -86,6 +86,26 @@ def test_a_database_that_holds_something_is_not_replaced_unasked(kept, empty):
     assert sums(empty.owner) == before
 
 
+def test_tables_of_another_program_are_not_dropped_unasked(kept, empty):
+    engine = create_engine(empty.owner)
+    with engine.begin() as connection:
+        connection.execute(text("SET foreign_key_checks = 0"))
+        for name in sums(empty.owner):
+            connection.execute(text(f"DROP TABLE `{name}`"))
+        for name in backup.MADE_AGAIN:
+            connection.execute(text(f"DROP TABLE `{name}`"))
+        connection.execute(text("CREATE TABLE theirs (x INT)"))
+    engine.dispose()
+    with pytest.raises(BackupProblem, match="not empty"):
+        restore(empty.owner, empty.serving, kept)
+    assert set(sums(empty.owner)) == {"theirs"}
+
+
+def test_a_database_that_does_not_answer_is_said(tmp_path):
+    with pytest.raises(BackupProblem, match="does not answer"):
+        back_up("mysql+mysqldb://x:y@127.0.0.1:1/levelmoor", tmp_path / "b.gz")
+
+
 def spoiled(kept, path, how):
     whole = kept.read_bytes()
     made = {

@@ -196,7 +196,7 @@ DRAWN_ROOM = 0.5
 
 def _leaps(piece: Piece, repeat: Evidence, window: Window) -> int:
     """At how many points of a window a repeat leaps up out of its neighbours where none of the others does; 0 where
-    they are so many that it is no leap."""
+    they are so many that none of them is a leap."""
     one, others = repeat.sweep, [e.sweep for e in piece.members if e is not repeat]
     f = one.inside(window.low_hz, window.high_hz)
     above = np.abs(one.gamma_at(f)) - np.max([np.abs(o.gamma_at(f)) for o in others], axis=0)

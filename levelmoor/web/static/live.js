@@ -140,7 +140,7 @@ function follow() {
 }
 function unheard() {
   if (source.readyState === EventSource.CLOSED && navigator.onLine) {
-    setTimeout(() => navigator.onLine || unheard(), NOTICED_MS); // the browser may notice later that there is no signal
+    setTimeout(() => navigator.onLine || unheard(), NOTICED_MS); // the browser may notice only later that the signal is gone
     return; // else the server refused it: it has said why
   }
   const status = box.querySelector(".live-status");
