@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import ClaimFinding
-from levelmoor.core.judge import judge_claim
+from levelmoor.core.judge import as_judged, judge_claim
 from levelmoor.core.metrology.decision import Verdict
 from levelmoor.core.model.evaluation import Evaluation, Setup
 from levelmoor.core.model.relied_on import rows_of
@@ -31,13 +31,14 @@ class BySetup:
 
 def by_setup(evaluation: Evaluation) -> tuple[BySetup, ...]:
     """The claims that two or more setups as supplied say something about, with what each of these gives by itself."""
+    evaluation = as_judged(evaluation)
     measured = {getattr(row, "setup_id", "") for name, row in rows_of(evaluation) if name != "claims"}
     supplied = [s for s in evaluation.setups if s.role is Role.AS_SUPPLIED and not s.set_aside and s.id in measured]
     if len(supplied) < 2:
         return ()
     dossier, found = Dossier(evaluation), []
     for claim in evaluation.claims:
-        for sample in (s for s in evaluation.samples if not s.set_aside):
+        for sample in evaluation.samples:
             alone = ((s, judge_claim(replace(evaluation, setups=(s,)), dossier, claim, sample)) for s in supplied)
             results = tuple(_result(of, setup) for setup, of in alone if _says_something(of, setup))
             if len(results) > 1:

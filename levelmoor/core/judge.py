@@ -100,6 +100,11 @@ def _after(earlier: Judgement, of: Evaluation, as_written: Evaluation) -> Judgem
     return Judgement(of, dossier, replace(before, claims=found, warnings=warnings))
 
 
+def as_judged(evaluation: Evaluation) -> Evaluation:
+    """The evaluation as claims are judged in it: without what was set aside, with bands by their names."""
+    return _with_bands_by_name(without_what_is_aside(evaluation))
+
+
 def _with_bands_by_name(evaluation: Evaluation) -> Evaluation:
     """Claims on a band by its name mean the band of the evaluation's region, whatever region they were written in."""
     of = evaluation
