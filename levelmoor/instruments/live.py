@@ -1,6 +1,6 @@
-"""A live run: one instrument swept again and again in a thread of its own, seen by any number of screens.
+"""A live run: one instrument swept again and again in a thread of its own, followed by whoever wants to know.
 
-What goes wrong is told to every screen, and tried again after a pause that grows; what was swept stays.
+What goes wrong is told to all who follow, and tried again after a pause that grows; what was swept stays.
 """
 
 import queue
@@ -26,9 +26,7 @@ from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
 
 MOST_KEPT = 60
-"""Sweeps that can still be kept as evidence after they went by."""
-LINGER_S = 10.0
-"""How long the instrument is swept on after the last screen has gone."""
+"""Sweeps that are held after they went by."""
 PAUSES_S = (0.5, 1.0, 2.0, 4.0, 8.0, 15.0)
 LEAST_CYCLE_S = 0.25
 MOST_SCREENS = 16
@@ -69,7 +67,9 @@ class TooManyScreens(RuntimeError):
 class LiveRun:
     """Sweeps over and over while a screen follows; settings change between two sweeps."""
 
-    def __init__(self, driver: Driver, address: Address, span: Span, timeout_s: float = 3.0) -> None:
+    def __init__(
+        self, driver: Driver, address: Address, span: Span, timeout_s: float = 3.0, last_number: int = 0
+    ) -> None:
         self.driver, self.address = driver, address
         self.span, self.corrected = span, True
         self.between_ports = False
@@ -79,8 +79,7 @@ class LiveRun:
         self._screens: list[queue.Queue[Event]] = []
         self._wanted: queue.Queue[tuple[Callable[[Analyzer], str], Future[str]]] = queue.Queue()
         self._lock = threading.Lock()
-        self._left_at = time.monotonic()
-        self._number, self._generation, self._failures = 0, 0, 0
+        self._number, self._generation, self._failures = last_number, 0, 0
         self._thread: threading.Thread | None = None
 
     # -- what screens do
@@ -104,7 +103,6 @@ class LiveRun:
         with self._lock:
             if screen in self._screens:
                 self._screens.remove(screen)
-            self._left_at = time.monotonic()
 
     def change(self, span: Span) -> None:
         """Sweep another span from the next sweep on."""
@@ -137,6 +135,12 @@ class LiveRun:
     def taken(self, number: int) -> Taken | None:
         with self._lock:
             return self._taken.get(number)
+
+    def ended(self, seconds: float) -> bool:
+        """Whether the instrument is left alone by then, once nobody follows."""
+        if self._thread is not None:
+            self._thread.join(seconds)
+        return self._thread is None or not self._thread.is_alive()
 
     # -- what the thread does
 
@@ -245,7 +249,7 @@ class LiveRun:
 
     def _deserted(self) -> bool:
         with self._lock:
-            return not self._screens and time.monotonic() - self._left_at > LINGER_S
+            return not self._screens
 
     def _rest(self, seconds: float) -> None:
         """Wait, and go on at once where nobody looks any more or something is asked for."""

@@ -23,8 +23,8 @@ from levelmoor.records.private_server import program
 
 FIRST, LAST = b"-- levelmoor backup ", b"-- levelmoor backup ends\n"
 PACKED = 3
-MADE_AGAIN = ("drawn", "kept_result")
-"""Tables whose rows are made again from the others when they are asked for; they stay behind."""
+MADE_AGAIN = ("drawn", "kept_result", "live_run", "live_look", "live_sweep", "live_wish")
+"""Tables whose rows are made again when they are asked for, or last for minutes; they stay behind."""
 PIECE = 1 << 20
 _DEFINER = re.compile(rb"/\*!50017 DEFINER=`[^`]*`@`[^`]*`\*/ ")
 """Whose a trigger is: it becomes that of whoever restores it."""

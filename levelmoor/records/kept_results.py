@@ -4,8 +4,6 @@ A result is named by all that it rests on and by the program that made it; the n
 hold objects of the core and arrays, and nothing else.
 """
 
-import io
-import pickle
 from collections.abc import Callable, Hashable, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
@@ -22,11 +20,10 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
+from levelmoor.records.packed_objects import packed, read_back
 
 T = TypeVar("T")
 MOST = 200
-_NUMPY = {("_reconstruct", "numpy._core.multiarray"), ("ndarray", "numpy"), ("dtype", "numpy"),
-          ("scalar", "numpy._core.multiarray"), ("_frombuffer", "numpy._core.numeric")}  # fmt: skip
 _where: sessionmaker[Session] | None = None
 
 
@@ -53,7 +50,7 @@ def _read(key: str) -> Any:
     try:
         with _where() as session:
             body = session.scalar(select(t.KeptResult.body).where(t.KeptResult.key == key))
-        return None if body is None else _OfTheCore(io.BytesIO(body)).load()
+        return None if body is None else read_back(body)
     except Exception:  # whatever is wrong with what was kept, it is worked out instead
         return None
 
@@ -62,7 +59,7 @@ def _keep(key: str, result: object) -> None:
     assert _where is not None
     try:
         with _where.begin() as session:
-            row = {"key": key, "made_at": now(), "body": pickle.dumps(result, protocol=5)}
+            row = {"key": key, "made_at": now(), "body": packed(result)}
             session.execute(insert(t.KeptResult).prefix_with("IGNORE").values(row))
             order = (t.KeptResult.made_at.desc(), t.KeptResult.key)
             old = session.scalars(select(t.KeptResult.key).order_by(*order).offset(MOST).limit(MOST)).all()
@@ -70,17 +67,6 @@ def _keep(key: str, result: object) -> None:
                 session.execute(delete(t.KeptResult).where(t.KeptResult.key.in_(old)))
     except SQLAlchemyError:
         return  # it is only quicker with it
-
-
-class _OfTheCore(pickle.Unpickler):
-    """Reads objects of the core, and nothing that could do anything else."""
-
-    def find_class(self, module: str, name: str) -> Any:
-        if module.startswith("levelmoor.core.") or (name, module) in _NUMPY:
-            found = super().find_class(module, name)
-            if isinstance(found, type) or module.startswith("numpy"):
-                return found
-        raise pickle.UnpicklingError(f"{module}.{name} is not a result")
 
 
 @cache

@@ -99,7 +99,7 @@ def create_app(
         SESSIONS=maker,
         STREAMS=Streams(max(streams // 2, 1)),
         CHANGES=Streams(max(streams // 2, 1)),
-        RUNS=Runs(),
+        RUNS=Runs(maker),
         DEMO_SIGN_IN=demo_sign_in,
         POST=post_of_installation(one_machine=demo_sign_in),
         TRUSTED_HOSTS=list(hosts) or None,

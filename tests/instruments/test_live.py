@@ -24,8 +24,7 @@ TWO = shipped_drivers()["Generic two-port analyzer"]
 
 
 @pytest.fixture
-def run(monkeypatch):
-    monkeypatch.setattr(live, "LINGER_S", 0.3)
+def run():
     with running(stand_ins()[0]) as server:
         made = LiveRun(ONE, parse_address(server.address), Span(140e6, 150e6, 101), timeout_s=0.5)
         made.stand_in = server.stand_in
@@ -51,8 +50,7 @@ def wait_for(screen, kind, seconds=15.0, **wanted):
     pytest.fail(f"no {kind} with {wanted} within {seconds} s")
 
 
-def test_what_goes_from_port_to_port_comes_in_turn_with_the_reflection(monkeypatch):
-    monkeypatch.setattr(live, "LINGER_S", 0.3)
+def test_what_goes_from_port_to_port_comes_in_turn_with_the_reflection():
     with running(stand_ins()[3]) as server:
         run = LiveRun(TWO, parse_address(server.address), Span(3.5e6, 30e6, 51), timeout_s=0.5)
         screen = run.follow()
@@ -101,8 +99,7 @@ def test_trouble_is_told_tried_again_and_nothing_swept_is_lost(run, fault, troub
     run.leave(screen)
 
 
-def test_pauses_grow_while_nothing_answers(monkeypatch):
-    monkeypatch.setattr(live, "LINGER_S", 0.1)
+def test_pauses_grow_while_nothing_answers():
     with running(stand_ins()[0]) as server:
         address = parse_address(server.address)
     run = LiveRun(ONE, address, Span(140e6, 150e6, 101), timeout_s=0.3)
@@ -144,8 +141,7 @@ def test_sweep_during_which_the_span_was_changed_at_the_instrument_is_left_out(r
     run.leave(screen)
 
 
-def test_driver_that_cannot_ask_does_not_claim_a_correction(monkeypatch):
-    monkeypatch.setattr(live, "LINGER_S", 0.3)
+def test_driver_that_cannot_ask_does_not_claim_a_correction():
     mute = ONE.model_copy(update={"correction": ONE.correction.model_copy(update={"ask": None})})
     with running(stand_ins()[0]) as server:
         run = LiveRun(mute, parse_address(server.address), Span(140e6, 150e6, 101), timeout_s=0.5)

@@ -19,6 +19,7 @@ from levelmoor.records.tables.evaluation import (
 from levelmoor.records.tables.evidence import Capture, Filter, Reading, ReadingSheet, RuleSet, Sweep
 from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import ColumnMapping, PendingFile, RawFile
+from levelmoor.records.tables.live import LiveLook, LiveRun, LiveSweep, LiveWish
 from levelmoor.records.tables.people import (
     Attempt,
     AuditEntry,
@@ -63,6 +64,10 @@ __all__ = [
     "KeptAct",
     "KeptResult",
     "Lease",
+    "LiveLook",
+    "LiveRun",
+    "LiveSweep",
+    "LiveWish",
     "Mail",
     "Membership",
     "Owned",

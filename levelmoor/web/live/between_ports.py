@@ -9,11 +9,9 @@ from flask.typing import ResponseReturnValue
 from levelmoor.core.evidence.swept_through import empty_of
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.through import FIXTURE_WORDS, Fixture
-from levelmoor.core.rf.reflection import ComplexArray
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.touchstone_out import write_through
-from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import store
 from levelmoor.records import tables as t
@@ -22,6 +20,7 @@ from levelmoor.records.database import now
 from levelmoor.records.field import FieldProblem, add_through
 from levelmoor.records.place import Place
 from levelmoor.services.list_card import refresh_card
+from levelmoor.services.live_commands import THROUGH_S, through
 from levelmoor.web.context import db, for_members
 from levelmoor.web.hand import hand_of
 from levelmoor.web.live.held import run_or_404
@@ -29,9 +28,6 @@ from levelmoor.web.through.drawn import Between, claim_on
 from levelmoor.web.workbench.screen import evaluation_or_404
 
 ports = Blueprint("ports", __name__, url_prefix="/e/<int:evaluation_id>/live/<int:instrument_id>")
-
-THROUGH_S = 120.0
-"""How long four sweeps from port to port may take."""
 
 
 def between_of(evaluation: Evaluation, instrument: t.Instrument) -> Between:
@@ -66,17 +62,9 @@ def keep(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     if run.driver.through is None or request.form.get("fixture", "") not in list(Fixture):
         abort(404)
     fixture = Fixture(request.form["fixture"])
-    swept: list[tuple[Span, str, dict[str, ComplexArray]]] = []
-
-    def do(analyzer: Analyzer) -> str:
-        assert analyzer.span is not None
-        swept.append((analyzer.span, analyzer.identify(), analyzer.through()))
-        return "Swept from port to port."
-
     at = now()
     try:
-        run.ask(do, THROUGH_S)
-        [(span, identity, found)] = swept
+        span, identity, found = run.ask(through(), THROUGH_S)
         f = np.linspace(span.low_hz, span.high_hz, span.points)
         comment = f"{identity}\n{at:%Y-%m-%d %H:%M:%S} UTC, {FIXTURE_WORDS[fixture]}"
         ending, text = write_through(f, found, comment)

@@ -7,10 +7,10 @@ from flask import abort, jsonify, make_response
 
 from levelmoor.core.words.sentence import sentence
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import LiveRun
 from levelmoor.records import tables as t
 from levelmoor.records.bench import rows_of
 from levelmoor.records.leases import Leased, take
+from levelmoor.services.live_runs import SharedRun
 from levelmoor.web.context import db, maker, team
 from levelmoor.web.live.drivers import drivers_of
 from levelmoor.web.live.runs import runs
@@ -45,11 +45,11 @@ def lease(instrument: t.Instrument) -> Callable[[], int]:
     return renew
 
 
-def run_or_404(instrument_id: int) -> LiveRun:
+def run_or_404(instrument_id: int) -> SharedRun:
     """The run of an instrument that the team has in hand; 409 where another team has it."""
-    instrument, _ = instrument_or_404(instrument_id)
+    instrument, driver = instrument_or_404(instrument_id)
     try:
         lease(instrument)
     except Leased as problem:
         abort(make_response(jsonify(problem=sentence(problem)), 409))
-    return runs().known(team().id, instrument_id) or abort(404)
+    return runs().known(team().id, instrument_id, instrument.address, driver) or abort(404)

@@ -30,9 +30,9 @@ from levelmoor.core.words.figures import format_range
 from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.touchstone_out import write_s1p
-from levelmoor.instruments.analyzer import Analyzer, Span
+from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import LiveRun, Taken, TooManyScreens
+from levelmoor.instruments.live import Taken, TooManyScreens
 from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
@@ -41,7 +41,9 @@ from levelmoor.records.database import now
 from levelmoor.records.leases import Leased
 from levelmoor.records.mapping import evaluation_of
 from levelmoor.records.place import Place
+from levelmoor.services import live_commands
 from levelmoor.services.list_card import refresh_card
+from levelmoor.services.live_runs import SharedRun
 from levelmoor.services.plans import plan_of
 from levelmoor.web.context import db, for_members, team
 from levelmoor.web.hand import choose, hand_of
@@ -76,7 +78,7 @@ def page(evaluation_id: int) -> ResponseReturnValue:
     instrument = next((i for i in choices if i.id == wanted_id), choices[0] if choices else None)
     driver = drivers_of(db(), team().id).get(instrument.driver) if instrument else None
     segment = min(request.args.get("segment", 0, type=int), len(planned.segments) - 1) if planned else 0
-    running = runs().known(team().id, instrument.id) if instrument else None
+    running = runs().known(team().id, instrument.id, instrument.address, driver) if instrument and driver else None
     span = _span(evaluation, instrument, driver, planned, segment, running)
     with suppress(ValueError):  # a span of the plan's that the address names
         span = _given_span(span)
@@ -116,7 +118,7 @@ def _span(
     driver: Driver | None,
     planned: Run | None,
     segment: int,
-    running: LiveRun | None,
+    running: SharedRun | None,
 ) -> Span:
     """The plan's segment, what is swept already, or the first claim's window with room on both sides."""
     if planned is not None:
@@ -170,9 +172,9 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
         renew = lease(instrument)
         streams.enter(person := current_user.id)
         held.append(lambda: streams.leave(person))
-        run = runs().of(team().id, instrument.id, instrument.address, driver, start)
+        run = runs().of(team().id, instrument.id, instrument.address, driver)
         wanted = wanted_of(request.args.get("wanted", ""), evaluation.own_bands)
-        screen = run.follow()
+        screen = run.follow(start)
         held.append(lambda: run.leave(screen))
     except (ValueError, TooManyScreens) as problem:
         for leave in held:
@@ -272,16 +274,8 @@ def calibrate(evaluation_id: int, instrument_id: int, step: str) -> ResponseRetu
     run = run_or_404(instrument_id)
     if step not in STEPS:
         abort(404)
-    words = "The correction is computed and switched on." if step == "save" else f"{step.capitalize()} measured."
-
-    def do(analyzer: Analyzer) -> str:
-        analyzer.calibrate(step)
-        if step == "save":
-            run.corrected = True
-        return words
-
     try:
-        run.ask(do)
+        words = str(run.ask(live_commands.calibrate(step)))
     except InstrumentProblem as problem:
         return jsonify(problem=sentence(problem)), 422
     if step == "save":
@@ -315,15 +309,8 @@ def correction(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     """Corrected by the instrument, or raw."""
     evaluation_or_404(evaluation_id)
     run = run_or_404(instrument_id)
-    on = request.form.get("on") == "yes"
-
-    def do(analyzer: Analyzer) -> str:
-        analyzer.correct(on)
-        run.corrected = on
-        return "The instrument's correction is on." if on else "Raw data: the instrument's correction is off."
-
     try:
-        return jsonify(said=run.ask(do))
+        return jsonify(said=run.ask(live_commands.correct(request.form.get("on") == "yes")))
     except InstrumentProblem as problem:
         return jsonify(problem=sentence(problem)), 422
 

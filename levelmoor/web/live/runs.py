@@ -1,14 +1,14 @@
-"""The live runs of this server: one for each instrument that a team follows."""
+"""The live runs that this server's screens have followed: one for each instrument of a team."""
 
 import os
 import threading
 
 from flask import current_app
+from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.core.model.instrument_address import Reach, check_reach, parse_address, parse_reach
-from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import LiveRun
+from levelmoor.services.live_runs import SharedRun
 
 VARIABLE = "LEVELMOOR_INSTRUMENTS"
 """The addresses that this installation may reach, none by default."""
@@ -20,14 +20,16 @@ def reach() -> tuple[Reach, ...]:
 
 
 class Runs:
-    """The runs of one server, by team and instrument."""
+    """The runs that this server knows, by team and instrument."""
 
-    def __init__(self) -> None:
-        self._runs: dict[tuple[int, int], LiveRun] = {}
+    def __init__(self, maker: sessionmaker[Session]) -> None:
+        self._maker = maker
+        self._runs: dict[tuple[int, int], SharedRun] = {}
         self._lock = threading.Lock()
 
-    def of(self, team_id: int, instrument_id: int, address: str, driver: Driver, span: Span) -> LiveRun:
-        """The run of a team's instrument, made with its first screen; another address or driver makes another run.
+    def of(self, team_id: int, instrument_id: int, address: str, driver: Driver) -> SharedRun:
+        """The run of a team's instrument, also of one that another server sweeps; another address or driver makes
+        another run.
 
         Raises
         ------
@@ -39,12 +41,16 @@ class Runs:
         with self._lock:
             run = self._runs.get((team_id, instrument_id))
             if run is None or (run.address, run.driver) != (at, driver):
-                run = self._runs[team_id, instrument_id] = LiveRun(driver, at, span)
+                run = self._runs[team_id, instrument_id] = SharedRun(self._maker, driver, at, team_id)
             return run
 
-    def known(self, team_id: int, instrument_id: int) -> LiveRun | None:
-        with self._lock:
-            return self._runs.get((team_id, instrument_id))
+    def known(self, team_id: int, instrument_id: int, address: str, driver: Driver) -> SharedRun | None:
+        """The same, None where nobody has followed it yet, or it may not be reached."""
+        try:
+            run = self.of(team_id, instrument_id, address, driver)
+        except ValueError:
+            return None
+        return run if run.stands() is not None else None
 
 
 def runs() -> Runs:
