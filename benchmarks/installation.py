@@ -128,7 +128,7 @@ def memory(pid: int | None = None) -> Counter[str]:
     except OSError:  # it has ended meanwhile
         return held
     if pid is not None and found:
-        what = "workers" if "apart" in command else "database" if "mariadb" in command else "server"
+        what = "workers" if "records.workers" in command else "database" if "mariadb" in command else "server"
         held[what] += int(found[1]) * 1024
     for child in children:
         held += memory(int(child))

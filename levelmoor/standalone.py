@@ -6,7 +6,6 @@ import signal
 import subprocess
 import sys
 import time
-import urllib.error
 import urllib.request
 from contextlib import ExitStack, suppress
 from pathlib import Path
@@ -215,7 +214,7 @@ def _wait(server: _Server, address: str, seconds: float = 60) -> None:
         try:
             urllib.request.urlopen(f"{address}help", timeout=5).close()  # noqa: S310  our own address
             return
-        except (urllib.error.URLError, ConnectionError):
+        except OSError:
             time.sleep(0.1)
     raise RuntimeError("the server does not answer")
 

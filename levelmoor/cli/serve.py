@@ -10,6 +10,9 @@ def add_commands(commands: Any) -> None:
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", type=int, default=8080)
     serve.add_argument("--threads", type=int, default=40, help="at most half of them for live screens (default 40)")
+    serve.add_argument(
+        "--processes", type=int, default=0, help="each with so many threads (default: as many as the machine has cores)"
+    )
     serve.set_defaults(run=_serve)
 
     demo = commands.add_parser("demo", help="load the made-up demo into the database")
@@ -17,9 +20,9 @@ def add_commands(commands: Any) -> None:
 
 
 def _serve(options: argparse.Namespace) -> int:
-    from levelmoor.web.serve import serve
+    from levelmoor.web.processes import serve
 
-    serve(options.host, options.port, options.threads)
+    serve(options.host, options.port, options.threads, options.processes)
     return 0
 
 

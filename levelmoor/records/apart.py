@@ -6,17 +6,9 @@ Where none were begun, as on the command line, both are done in the process itse
 """
 
 import os
-import queue
-import resource
-import signal
-import socket
-import subprocess
-import sys
-from collections.abc import Callable
-from contextlib import suppress
-from multiprocessing.connection import Connection
+import tempfile
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from threading import BoundedSemaphore, Lock
 from typing import Any, TypeVar
 
 from levelmoor.core.evidence.findings import Findings
@@ -24,145 +16,63 @@ from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records.judging import judge_next
+from levelmoor.records.workers import Line, TooMuch, Workers
 
 T = TypeVar("T")
+VARIABLE = "LEVELMOOR_WORKERS"
+"""The folder in which servers of one machine find the workers that they share."""
 READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
 BEHIND = 10
 """How far readers, and who judges what is long, stand behind pages where both want the processor."""
-ALONE_S = 90
-"""After which a worker ends itself."""
-START_S, WAIT_S = 60.0, 30.0
-"""That a worker may take until it is there, and work until one is free."""
-MOST_WAITING = 4
-"""For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
 LONG_POINTS = 100_000
 """Evaluations with more points than these are long: one process judges them, behind pages, and the others wait for
 none of them."""
-MEMORY_BYTES = 2_000_000_000
-"""Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 280_000_000
-"""Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
+
+_readers: Line | None = None
+_judges: Line | None = None
+_long_judges: Line | None = None
+_begun: list[Workers] = []
+_folder: tempfile.TemporaryDirectory[str] | None = None
 
 
-class TooMuch(Exception):
-    """What was too much of a piece of work: `time` or `memory`; `work` where no worker is free for it."""
-
-
-class _Worker:
-    """One process, and the line to it."""
-
-    def __init__(self, behind: int) -> None:
-        ours, theirs = socket.socketpair()
-        with theirs:
-            self.process = subprocess.Popen(
-                [sys.executable, "-m", __name__, str(theirs.fileno()), str(behind)],
-                pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
-            )  # fmt: skip
-        self.line = Connection(ours.detach())
-        self.ready = False
-
-    def ask(self, seconds: float, *asked: Any) -> Any:
-        """What the worker answers. Raises TimeoutError where it takes too long, EOFError where it has ended."""
-        if not self.ready:
-            if not self.line.poll(START_S):
-                raise TimeoutError
-            self.ready = bool(self.line.recv())
-        self.line.send(asked)
-        if not self.line.poll(seconds):
-            raise TimeoutError
-        return self.line.recv()
-
-    def end(self) -> None:
-        self.line.close()
-        self.process.kill()
-        self.process.wait()
-
-
-class Workers:
-    """So many processes, each kept from work to work; one that fails is replaced."""
-
-    def __init__(self, count: int, seconds: float, behind: int = 0) -> None:
-        self.seconds, self.behind = seconds, behind
-        self._free: queue.LifoQueue[_Worker] = queue.LifoQueue()
-        self._every: list[_Worker] = []
-        self._lock, self._line = Lock(), BoundedSemaphore(count * MOST_WAITING)
-        for _ in range(count):
-            self._add()
-
-    def _add(self) -> None:
-        worker = _Worker(self.behind)
-        with self._lock:
-            self._every.append(worker)
-        self._free.put(worker)
-
-    def do(self, work: Callable[..., T], *args: Any, **kwargs: Any) -> T:
-        """What a function answers, or the error it raises.
-
-        Raises
-        ------
-        TooMuch
-            Where it takes too much time or memory, or no worker is free for long.
-        """
-        if not self._line.acquire(blocking=False):
-            raise TooMuch("work")
-        try:
-            return self._do(work, args, kwargs)
-        finally:
-            self._line.release()
-
-    def _do(self, work: Callable[..., T], args: Any, kwargs: Any) -> T:
-        try:
-            worker = self._free.get(timeout=WAIT_S)
-        except queue.Empty:
-            raise TooMuch("work") from None
-        try:
-            said, answer, large = worker.ask(self.seconds, work, args, kwargs)
-        except (TimeoutError, EOFError, OSError) as problem:
-            self._replace(worker)
-            raise TooMuch("time" if isinstance(problem, TimeoutError) else "memory") from None
-        if large:
-            self._replace(worker)
-        else:
-            self._free.put(worker)
-        if said == "raised":
-            raise answer
-        return answer  # type: ignore[no-any-return]
-
-    def _replace(self, worker: _Worker) -> None:
-        with self._lock:
-            self._every.remove(worker)
-        worker.end()
-        self._add()
-
-    def end(self) -> None:
-        for worker in self._every:
-            worker.end()
-        self._every.clear()
-
-
-_readers: Workers | None = None
-_judges: Workers | None = None
-_long_judges: Workers | None = None
-
-
-def begin(readers: int, judges: int) -> None:
+def begin(readers: int, judges: int) -> dict[str, str]:
     """Have files read by so many processes from now on, and evaluations judged by so many; of two or more one judges
-    those that are long."""
-    global _readers, _judges, _long_judges  # noqa: PLW0603  one installation, one set of each
+    those that are long. Gives what another process needs in its environment to `join` them."""
+    global _folder  # noqa: PLW0603  one installation, one set of each
     end()
-    _readers = Workers(readers, READING_S, BEHIND) if readers else None
-    _judges = Workers(max(judges - 1, 1), JUDGING_S) if judges else None
-    _long_judges = Workers(1, JUDGING_S, BEHIND) if judges > 1 else _judges
+    _folder = tempfile.TemporaryDirectory(prefix="levelmoor-")
+    folder = Path(_folder.name)
+    if readers:
+        _begun.append(Workers(folder / "readers", readers, READING_S, BEHIND))
+    if judges:
+        _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S))
+    if judges > 1:
+        _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND))
+    environment = {VARIABLE: str(folder)}
+    join(environment)
+    return environment
+
+
+def join(environment: Mapping[str, str] = os.environ) -> None:
+    """Have all that done by the workers that another process has begun."""
+    global _readers, _judges, _long_judges  # noqa: PLW0603
+    if folder := environment.get(VARIABLE):
+        found = {path.name: path for path in Path(folder).iterdir()}
+        _readers = Line(found["readers"], READING_S) if "readers" in found else None
+        _judges = Line(found["judges"], JUDGING_S) if "judges" in found else None
+        _long_judges = Line(found["long"], JUDGING_S) if "long" in found else _judges
 
 
 def end() -> None:
     """End the workers; all is done in the process itself again."""
-    global _readers, _judges, _long_judges  # noqa: PLW0603
-    for workers in (_readers, _judges, _long_judges):
-        if workers is not None:
-            workers.end()
+    global _readers, _judges, _long_judges, _folder  # noqa: PLW0603
     _readers = _judges = _long_judges = None
+    while _begun:
+        _begun.pop().end()
+    if _folder is not None:
+        _folder.cleanup()
+        _folder = None
 
 
 def read_apart(read: Callable[..., T], *args: Any, **kwargs: Any) -> T:
@@ -215,35 +125,3 @@ def judges_work() -> bool:
 def is_long(evaluation: Evaluation) -> bool:
     """Whether judging it may take many seconds."""
     return sum(e.sweep.points for e in evaluation.sweeps) > LONG_POINTS
-
-
-def _serve(line: Connection, behind: int) -> None:
-    """Do one piece of work after another until the server is gone."""
-    os.nice(behind)
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
-    import levelmoor.formats.capture_file
-    import levelmoor.formats.exchange_file
-    import levelmoor.formats.sweepfile  # noqa: F401  what nearly every file asks for
-
-    with suppress(EOFError, OSError, KeyboardInterrupt):  # the server is gone
-        line.send(True)
-        while True:
-            work, args, kwargs = line.recv()
-            signal.alarm(ALONE_S)  # should the server be gone meanwhile, nobody else ends this
-            try:
-                answer = ("done", work(*args, **kwargs))
-            except MemoryError:
-                raise SystemExit(1) from None
-            except Exception as problem:
-                answer = ("raised", problem)
-            line.send((*answer, _resident_bytes() > LARGE_BYTES))
-            signal.alarm(0)
-
-
-def _resident_bytes() -> int:
-    pages = int(Path("/proc/self/statm").read_text().split()[1])
-    return pages * resource.getpagesize()
-
-
-if __name__ == "__main__":
-    _serve(Connection(int(sys.argv[1])), int(sys.argv[2]))

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from sqlalchemy import Integer, Select, bindparam, exists, func, inspect, literal, or_, select, union_all
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy import Integer, Select, bindparam, exists, func, insert, inspect, literal, or_, select, union_all
+from sqlalchemy.orm import Session, joinedload, selectinload, sessionmaker
 from sqlalchemy.orm.attributes import set_committed_value
 
 from levelmoor.core.model.rule_sets import usual_rules
@@ -19,14 +19,12 @@ EVALUATIONS_A_PAGE = 100
 MOST_WORDS = 8
 
 
-def setting(session: Session, name: str, default: str) -> str:
-    """A setting shared by all application servers, kept at its first use."""
-    row = session.get(t.Setting, name)
-    if row is None:
-        row = t.Setting(name=name, value=default)
-        session.add(row)
-        session.flush()
-    return row.value
+def setting(maker: sessionmaker[Session], name: str, default: str) -> str:
+    """A setting shared by all application servers, kept at its first use; of two that are kept at once the first."""
+    with maker.begin() as session:
+        session.execute(insert(t.Setting).prefix_with("IGNORE").values(name=name, value=default))
+    with maker() as session:
+        return session.get_one(t.Setting, name).value
 
 
 @dataclass(frozen=True)

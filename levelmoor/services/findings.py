@@ -10,9 +10,10 @@ from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, asked_of_bench, bench_content, judged_content
 from levelmoor.core.words.bounds import EVALUATION_POINTS
-from levelmoor.records.apart import TooMuch, is_long, judge_apart, judges_work, work_apart
+from levelmoor.records.apart import is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
 from levelmoor.records.kept_results import kept_result
+from levelmoor.records.workers import TooMuch
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)

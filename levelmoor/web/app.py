@@ -9,6 +9,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.records.database import connect
 from levelmoor.records.store import setting
+from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, compressed, context, errors, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
@@ -92,14 +93,14 @@ def create_app(
     """
     app = TransactionalFlask(__name__, static_folder="static")
     maker = connect(url)
-    with maker.begin() as session:
-        app.secret_key = setting(session, "secret_key", secrets.token_urlsafe(48))
+    app.secret_key = setting(maker, "secret_key", secrets.token_urlsafe(48))
     maker.kw["bind"].dispose()  # whatever serves may fork from here on
     app.config.update(
         SESSIONS=maker,
         STREAMS=Streams(max(streams // 2, 1)),
         CHANGES=Streams(max(streams // 2, 1)),
         RUNS=Runs(maker),
+        WATCHING=Watching(maker),
         DEMO_SIGN_IN=demo_sign_in,
         POST=post_of_installation(one_machine=demo_sign_in),
         TRUSTED_HOSTS=list(hosts) or None,

@@ -9,8 +9,8 @@ from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlch
 from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, SecurityError
 
 from levelmoor.formats.problem import FileProblem
-from levelmoor.records.apart import TooMuch
 from levelmoor.records.database import waited_too_long
+from levelmoor.records.workers import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
 from levelmoor.web.transactions import close

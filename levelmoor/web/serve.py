@@ -1,4 +1,5 @@
-"""Serving with waitress: one thread reads all that comes in, and only whole requests reach those that answer.
+"""Serving with waitress, by several processes at one socket: in each one thread reads all that comes in, and only
+whole requests reach those that answer.
 
 So a body that is announced and never sent holds a connection and nothing else. The threads that draw pages are more
 than those that streams may take (`levelmoor.web.streams`), whoever opens them.
@@ -7,6 +8,8 @@ than those that streams may take (`levelmoor.web.streams`), whoever opens them.
 import ctypes
 import logging
 import os
+import socket
+import sys
 import time
 from contextlib import suppress
 from ipaddress import ip_address
@@ -17,6 +20,7 @@ from waitress.server import TcpWSGIServer, create_server
 
 from levelmoor.records import apart
 from levelmoor.records.kept_results import keep_in
+from levelmoor.records.kept_running import end_with_keeper
 from levelmoor.web.app import create_app
 from levelmoor.web.security import LARGEST_REQUEST
 
@@ -57,11 +61,6 @@ def give_up_slow_ones(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
     server.maintenance = maintenance
 
 
-READERS, JUDGES = 2, 2
-"""Processes that read files and that judge evaluations, where LEVELMOOR_READERS and LEVELMOOR_JUDGES say nothing else;
-0 has the server do it itself."""
-
-
 def is_loopback(host: str) -> bool:
     try:
         return ip_address(host).is_loopback
@@ -69,8 +68,18 @@ def is_loopback(host: str) -> bool:
         return host == "localhost"
 
 
-def make_server(host: str, port: int, threads: int, whole_s: float = WHOLE_S, url: str | None = None) -> Any:
-    """The server, listening and not yet running; settings of the installation come from the environment."""
+def make_server(
+    host: str,
+    port: int,
+    threads: int,
+    whole_s: float = WHOLE_S,
+    url: str | None = None,
+    listening: socket.socket | None = None,
+) -> Any:
+    """The server, listening and not yet running; settings of the installation come from the environment.
+
+    `listening` is a socket that other processes listen at too; without one, the server has its own.
+    """
     behind_tls = os.environ.get("LEVELMOOR_BEHIND_TLS", "") == "1"
     proxies = int(os.environ.get("LEVELMOOR_PROXIES", "0"))
     hosts = [h.strip() for h in os.environ.get("LEVELMOOR_HOSTS", "").split(",") if h.strip()]
@@ -87,8 +96,7 @@ def make_server(host: str, port: int, threads: int, whole_s: float = WHOLE_S, ur
     keep_in(app.config["SESSIONS"])
     server = create_server(
         app,
-        host=host,
-        port=port,
+        **({"host": host, "port": port} if listening is None else {"sockets": [listening]}),
         threads=threads,
         connection_limit=CONNECTIONS,
         channel_timeout=SILENT_S,
@@ -116,16 +124,15 @@ def hold_less_memory() -> None:
         ctypes.CDLL(None).mallopt(M_ARENA_MAX, ARENAS)
 
 
-def serve(host: str, port: int, threads: int) -> None:
-    """Serve until the process is told to end."""
+def begin(host: str, port: int, threads: int, listening: socket.socket | None = None) -> None:
+    """Serve until the process is told to end, with the workers that `apart` knows."""
     hold_less_memory()
     logging.basicConfig(format="levelmoor: %(name)s: %(message)s", level=logging.WARNING)
     logging.getLogger("levelmoor.audit").setLevel(logging.INFO)
-    server = make_server(host, port, threads)
-    apart.begin(
-        int(os.environ.get("LEVELMOOR_READERS", READERS)), judges=int(os.environ.get("LEVELMOOR_JUDGES", JUDGES))
-    )
-    try:
-        server.run()
-    finally:
-        apart.end()
+    make_server(host, port, threads, listening=listening).run()
+
+
+if __name__ == "__main__":
+    end_with_keeper()
+    apart.join()
+    begin(sys.argv[2], int(sys.argv[3]), int(sys.argv[4]), socket.socket(fileno=int(sys.argv[1])))

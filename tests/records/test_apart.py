@@ -14,7 +14,9 @@ from levelmoor.formats.column_units import ColumnsProblem
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.records import apart
-from levelmoor.records.apart import TooMuch, Workers, judge_apart, read_apart
+from levelmoor.records import workers as at_work
+from levelmoor.records.apart import judge_apart, read_apart
+from levelmoor.records.workers import TooMuch, Workers
 from levelmoor.services import findings
 from tests.formats.test_bundle import CASE
 
@@ -22,16 +24,16 @@ SOUND = b"MHz,SWR\n14,1.5\n14.1,1.4\n"
 
 
 @pytest.fixture(scope="module")
-def workers():
-    found = Workers(1, seconds=2.0)
+def workers(tmp_path_factory):
+    found = Workers(tmp_path_factory.mktemp("workers") / "line", 1, seconds=2.0)
     yield found
     found.end()
 
 
 @pytest.fixture(scope="module")
-def patient():
+def patient(tmp_path_factory):
     """Where what is done is nobody's to hurry."""
-    found = Workers(1, seconds=60.0)
+    found = Workers(tmp_path_factory.mktemp("patient") / "line", 1, seconds=60.0)
     yield found
     found.end()
 
@@ -61,14 +63,14 @@ def test_without_workers_a_file_is_read_here():
 
 
 def test_who_comes_where_many_wait_is_sent_away_at_once(workers):
-    held = threading.Barrier(apart.MOST_WAITING + 1)
+    held = threading.Barrier(at_work.MOST_WAITING + 1)
 
     def slow():
         held.wait()
         with suppress(TooMuch):
             workers.do(time.sleep, 0.5)
 
-    waiting = [threading.Thread(target=slow) for _ in range(apart.MOST_WAITING)]
+    waiting = [threading.Thread(target=slow) for _ in range(at_work.MOST_WAITING)]
     for one in waiting:
         one.start()
     held.wait()
@@ -146,5 +148,5 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
 
 def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(patient):
     before = patient.do(os.getpid)
-    assert len(patient.do(operator.mul, b"x", apart.LARGE_BYTES)) == apart.LARGE_BYTES
+    assert len(patient.do(operator.mul, b"x", at_work.LARGE_BYTES)) == at_work.LARGE_BYTES
     assert patient.do(os.getpid) != before

@@ -13,8 +13,8 @@ from levelmoor.core.judge import judge
 from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
-from levelmoor.records.apart import TooMuch
 from levelmoor.records.article_state import windows_row
+from levelmoor.records.workers import TooMuch
 from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
 

@@ -1,0 +1,68 @@
+"""Serving by several processes at one socket, as many as the machine has cores, and workers that they share."""
+
+import errno
+import os
+import signal
+import socket
+import sys
+import time
+
+from levelmoor.records import apart
+from levelmoor.records.kept_running import KeptRunning
+
+WORKERS = {"READERS": 2, "JUDGES": 2}
+"""Processes that read files and that judge evaluations, for all servers together, where LEVELMOOR_READERS and
+LEVELMOOR_JUDGES say nothing else; 0 has each server do it itself."""
+FREE_S = 5.0
+"""How long a socket that a server has just left is waited for."""
+WAITING = 1024
+"""Connections that may wait until a server takes them."""
+
+
+def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
+    """Serve by so many processes, as many as the machine has cores where 0 is said, until told to end."""
+    processes = processes or len(os.sched_getaffinity(0))
+    readers, judges = (int(os.environ.get(f"LEVELMOOR_{name}", most)) for name, most in WORKERS.items())
+    environment = apart.begin(readers, judges)
+    try:
+        if processes == 1:
+            from levelmoor.web.serve import begin  # only who serves needs all that
+
+            begin(host, port, threads)
+            return
+        with _listening(host, port) as listening:
+            command = [
+                sys.executable,
+                "-m",
+                "levelmoor.web.serve",
+                str(listening.fileno()),
+                host,
+                str(port),
+                str(threads),
+            ]
+            kept = KeptRunning(command, processes, (listening.fileno(),), environment)
+            try:
+                while True:
+                    signal.pause()
+            finally:
+                kept.end()
+    finally:
+        apart.end()
+
+
+def _listening(host: str, port: int) -> socket.socket:
+    """A socket that is ours alone."""
+    family, kind, _, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE)[0]
+    until = time.monotonic() + FREE_S
+    while True:
+        found = socket.socket(family, kind)
+        try:
+            found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            found.bind(address)
+            found.listen(WAITING)
+            return found
+        except OSError as problem:
+            found.close()
+            if problem.errno != errno.EADDRINUSE or time.monotonic() > until:
+                raise
+            time.sleep(0.1)
