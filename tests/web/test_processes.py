@@ -1,0 +1,88 @@
+"""Several server processes at one socket: one that ends is replaced, and all end with the one that keeps them."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from levelmoor.records.database import VARIABLE
+from levelmoor.records.private_server import free_port
+
+PATIENCE_S = 90
+
+
+def soon(what):
+    """What a look gives once it is true."""
+    until = time.monotonic() + PATIENCE_S
+    while time.monotonic() < until:
+        if found := what():
+            return found
+        time.sleep(0.1)
+    pytest.fail(f"not within {PATIENCE_S} s")
+
+
+class Kept:
+    """A server of two processes and a reader that they share."""
+
+    def __init__(self, database_url):
+        self.port = free_port()
+        command = [
+            sys.executable,
+            "-m",
+            "levelmoor.cli",
+            "serve",
+            "--port",
+            str(self.port),
+            "--processes",
+            "2",
+            "--threads",
+            "4",
+        ]
+        environment = {**os.environ, VARIABLE: database_url, "LEVELMOOR_READERS": "1", "LEVELMOOR_JUDGES": "0"}
+        self.process = subprocess.Popen(command, env=environment)
+        soon(self.answers)
+
+    def answers(self):
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/healthz", timeout=10) as answer:
+                return answer.status == 200
+        except OSError:
+            return False
+
+    def children(self, module):
+        found = []
+        for folder in Path(f"/proc/{self.process.pid}/task").glob("*/children"):
+            for pid in folder.read_text().split():
+                if module in Path(f"/proc/{pid}/cmdline").read_text():
+                    found.append(int(pid))
+        return found
+
+
+@pytest.fixture
+def kept(database_url):
+    one = Kept(database_url)
+    yield one
+    one.process.kill()
+    one.process.wait()
+
+
+def test_a_server_and_a_worker_that_are_killed_are_replaced_and_pages_come_meanwhile(kept):
+    for module, count in (("web.serve", 2), ("records.workers", 1)):
+        before = soon(lambda m=module, n=count: len(found := kept.children(m)) == n and found)
+        os.kill(before[0], signal.SIGKILL)
+        assert kept.answers()
+        soon(lambda m=module, n=count, gone=before[0]: len(found := kept.children(m)) == n and gone not in found)
+
+
+@pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGTERM])
+def test_all_end_with_the_one_that_keeps_them(kept, how):
+    pids = kept.children("web.serve") + kept.children("records.workers")
+    kept.process.send_signal(how)
+    kept.process.wait(PATIENCE_S)
+    soon(lambda: not any(Path(f"/proc/{pid}").exists() for pid in pids))
+    assert not kept.answers()
