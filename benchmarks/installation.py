@@ -91,11 +91,15 @@ class Installation:
         self.started_at = 0.0
         self._server: subprocess.Popen[bytes] | None = None
 
-    def start(self) -> None:
+    def start(self, processes: int = 0, threads: int = 16) -> None:
+        """By so many processes, as many as there are cores where 0 is said."""
         environment = {
             **os.environ, "LEVELMOOR_DATABASE_URL": self.url, "LEVELMOOR_INSTRUMENTS": ", ".join(self.instruments)
         }  # fmt: skip
-        command = [sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(self.port), "--threads", "16"]
+        command = [
+            sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(self.port),
+            "--threads", str(threads), "--processes", str(processes),
+        ]  # fmt: skip
         self._server = subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL)
         while True:
             try:

@@ -12,10 +12,11 @@ from pathlib import Path
 
 from sqlalchemy import create_engine, text
 
-from levelmoor.demo.scenario import SIGN_IN
+from levelmoor.demo.scenario import PEOPLE, SIGN_IN
 from levelmoor.instruments.stand_ins.server import FIRST_PORT
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, connect, migrate, owner_url
+from levelmoor.records.logs import VARIABLE as LOG
 from levelmoor.records.private_server import (
     FOLDER,
     PrivateServer,
@@ -29,6 +30,8 @@ from levelmoor.records.private_server import (
 
 INSTRUMENTS = "LEVELMOOR_INSTRUMENTS"
 """The setting of what may be reached; the web's own name for it is in `levelmoor.web.live.runs`."""
+OPERATORS = "LEVELMOOR_OPERATORS"
+"""Who sees the operator's page; the web's own name for it is in `levelmoor.web.operator.routes`."""
 RESTART_EVERY_S = 60.0
 LOOK_EVERY_S = 0.5
 
@@ -72,8 +75,10 @@ def _run(options: argparse.Namespace) -> int:
             say("loading the demo")
             if subprocess.run([sys.executable, "-m", "levelmoor.cli", "demo"], check=False).returncode:
                 raise RuntimeError("the demo could not be loaded; the reason is above")
+        os.environ.setdefault(LOG, "warning")
         if own is not None:
             _stand_ins(stack)
+            os.environ.setdefault(OPERATORS, PEOPLE[0][0])
         port = free_port(options.port)
         if port != options.port:
             say(f"port {options.port} is in use")

@@ -20,10 +20,13 @@ def add_commands(commands: Any) -> None:
 
 def _backup(options: argparse.Namespace) -> int:
     from levelmoor.records.backup import BackupProblem, back_up
-    from levelmoor.records.database import owner_url
+    from levelmoor.records.database import connect, owner_url
+    from levelmoor.records.operating import note_backup
 
     try:
         count = back_up(owner_url(), options.file)
+        with connect().begin() as session:
+            note_backup(session, options.file.name, count)
     except BackupProblem as problem:
         raise BadInput(str(problem)) from None
     print(f"{options.file}: {count / 1e6:.1f} MB. It holds passwords' digests and everything measured: keep it safe.")

@@ -1,16 +1,16 @@
 """The record of what was done: who, what, when and from where. It is added to and never changed."""
 
-import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from levelmoor.records import logs
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 
-log = logging.getLogger("levelmoor.audit")
+log = logs.log("levelmoor.audit")
 KINDS = {
     "sign-in": "Sign-in",
     "sign-in refused": "Sign-in refused",
@@ -55,8 +55,8 @@ def record(
         address=actor.address[:60], evaluation_id=evaluation_id,
     )  # fmt: skip
     session.add(entry)
-    # On one line, whatever was typed.
-    log.info("%s team=%s who=%r from=%s what=%r", kind, team_id, actor.name, actor.address, what[:500])
+    # What was typed is in the record alone.
+    log.info(kind, team=team_id, user=actor.user_id, address=actor.address, evaluation=evaluation_id)
 
 
 IN_HISTORIES = ("addition", "change")

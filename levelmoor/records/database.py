@@ -61,6 +61,7 @@ def connect(url: str | None = None) -> sessionmaker[Session]:
     engine = create_engine(
         url or database_url(),
         pool_pre_ping=True,
+        hide_parameters=True,  # an error that is logged quotes nothing that was typed
         pool_recycle=1800,
         pool_size=CONNECTIONS,
         connect_args={"init_command": f"SET innodb_lock_wait_timeout = {LOCK_WAIT_S}", "connect_timeout": 10},

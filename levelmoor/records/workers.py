@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from levelmoor.records.kept_running import KeptRunning, end_with_keeper
+from levelmoor.records.logs import configure, log, request_id
 
 T = TypeVar("T")
 WAIT_S = 30.0
@@ -51,7 +52,7 @@ class Line:
         with self._reached() as line:
             begun = time.monotonic()
             try:
-                line.send((work, args, kwargs))
+                line.send((request_id.get(), work, args, kwargs))
                 if not line.poll(self._seconds + LATE_S):
                     raise TooMuch("time")
                 said, answer = line.recv()
@@ -110,11 +111,14 @@ def _serve(line: socket.socket, seconds: float, behind: int) -> None:
     import levelmoor.formats.exchange_file
     import levelmoor.formats.sweepfile  # noqa: F401  what nearly every file asks for
 
+    done = log("levelmoor.worker")
     while _resident_bytes() < LARGE_BYTES:
         end, _ = line.accept()
         with suppress(EOFError, OSError), Connection(end.detach()) as asker:  # who asked may be gone
             asker.send(True)
-            work, args, kwargs = asker.recv()
+            request, work, args, kwargs = asker.recv()
+            request_id.set(request)
+            begun = time.monotonic()
             signal.setitimer(signal.ITIMER_REAL, seconds)  # ends this process, whatever it is at
             try:
                 answer = ("done", work(*args, **kwargs))
@@ -123,6 +127,7 @@ def _serve(line: socket.socket, seconds: float, behind: int) -> None:
             except Exception as problem:
                 answer = ("raised", problem)
             signal.setitimer(signal.ITIMER_REAL, 0)
+            done.info("work", what=work.__name__, answer=answer[0], ms=round(1000 * (time.monotonic() - begun), 1))
             asker.send(answer)
 
 
@@ -133,4 +138,5 @@ def _resident_bytes() -> int:
 
 if __name__ == "__main__":
     end_with_keeper()
+    configure()
     _serve(socket.socket(fileno=int(sys.argv[1])), float(sys.argv[2]), int(sys.argv[3]))

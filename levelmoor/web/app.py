@@ -11,7 +11,7 @@ from levelmoor.records.database import connect
 from levelmoor.records.store import setting
 from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
-from levelmoor.web import assets, compressed, context, errors, security, telling, templating
+from levelmoor.web import assets, compressed, context, errors, request_log, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.adjust.routes import adjust
 from levelmoor.web.adjust.strips import strips
@@ -31,6 +31,7 @@ from levelmoor.web.live.drivers import live_settings
 from levelmoor.web.live.routes import live
 from levelmoor.web.live.runs import Runs
 from levelmoor.web.on_air.routes import on_air
+from levelmoor.web.operator.routes import operator
 from levelmoor.web.outbox import outbox
 from levelmoor.web.pictures.routes import pictures
 from levelmoor.web.plan.routes import plan, worker
@@ -66,7 +67,7 @@ PARTS = (
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, answers, embedded, papers, templates, shelf, beside, feeds, api, guide, removal_part, tryout),
-    *(changes, past, comments, outbox, health),
+    *(changes, past, comments, outbox, health, operator),
 )
 
 
@@ -102,6 +103,7 @@ def create_app(
         RUNS=Runs(maker),
         WATCHING=Watching(maker),
         DEMO_SIGN_IN=demo_sign_in,
+        PROXIES=proxies,
         POST=post_of_installation(one_machine=demo_sign_in),
         TRUSTED_HOSTS=list(hosts) or None,
         SERVED_AT=served_at,
@@ -118,7 +120,8 @@ def create_app(
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies, x_host=proxies)  # type: ignore[method-assign]
     for part in PARTS:
         app.register_blueprint(part)
-    compressed.install(app)  # the first of all is the last to see an answer
+    request_log.install(app)
+    compressed.install(app)  # the last of those that see a page as it was made
     context.install(app)
     security.install(app, behind_tls)
     errors.install(app)

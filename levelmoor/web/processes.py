@@ -5,11 +5,14 @@ import os
 import signal
 import socket
 import sys
+import tempfile
 import time
 
 from levelmoor.records import apart
 from levelmoor.records.kept_running import KeptRunning
 
+SHARED = "PROMETHEUS_MULTIPROC_DIR"
+"""Where the processes of one server put their figures, so that any of them tells those of all."""
 WORKERS = {"READERS": 2, "JUDGES": 2}
 """Processes that read files and that judge evaluations, for all servers together, where LEVELMOOR_READERS and
 LEVELMOOR_JUDGES say nothing else; 0 has each server do it itself."""
@@ -22,6 +25,13 @@ WAITING = 1024
 def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
     """Serve by so many processes, as many as the machine has cores where 0 is said, until told to end."""
     processes = processes or len(os.sched_getaffinity(0))
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    with tempfile.TemporaryDirectory(prefix="levelmoor-") as figures:
+        os.environ[SHARED] = figures
+        _serve(host, port, threads, processes)
+
+
+def _serve(host: str, port: int, threads: int, processes: int) -> None:
     readers, judges = (int(os.environ.get(f"LEVELMOOR_{name}", most)) for name, most in WORKERS.items())
     environment = apart.begin(readers, judges)
     try:
@@ -31,15 +41,8 @@ def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
             begin(host, port, threads)
             return
         with _listening(host, port) as listening:
-            command = [
-                sys.executable,
-                "-m",
-                "levelmoor.web.serve",
-                str(listening.fileno()),
-                host,
-                str(port),
-                str(threads),
-            ]
+            command = [sys.executable, "-m", "levelmoor.web.serve", str(listening.fileno()), host]
+            command += [str(port), str(threads)]
             kept = KeptRunning(command, processes, (listening.fileno(),), environment)
             try:
                 while True:

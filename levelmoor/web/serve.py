@@ -18,7 +18,7 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
-from levelmoor.records import apart
+from levelmoor.records import apart, logs
 from levelmoor.records.kept_results import keep_in
 from levelmoor.records.kept_running import end_with_keeper
 from levelmoor.web.app import create_app
@@ -127,8 +127,8 @@ def hold_less_memory() -> None:
 def begin(host: str, port: int, threads: int, listening: socket.socket | None = None) -> None:
     """Serve until the process is told to end, with the workers that `apart` knows."""
     hold_less_memory()
-    logging.basicConfig(format="levelmoor: %(name)s: %(message)s", level=logging.WARNING)
-    logging.getLogger("levelmoor.audit").setLevel(logging.INFO)
+    logs.configure()
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a moment's wait is in the figures
     make_server(host, port, threads, listening=listening).run()
 
 

@@ -20,6 +20,7 @@ from levelmoor.records.tables.evidence import Capture, Filter, Reading, ReadingS
 from levelmoor.records.tables.field import FieldRecord, ThroughSweep
 from levelmoor.records.tables.files import ColumnMapping, PendingFile, RawFile
 from levelmoor.records.tables.live import LiveLook, LiveRun, LiveSweep, LiveWish
+from levelmoor.records.tables.operating import BackupMade, ServerMinute, Trouble
 from levelmoor.records.tables.people import (
     Attempt,
     AuditEntry,
@@ -45,6 +46,7 @@ __all__ = [
     "ArticleSetting",
     "Attempt",
     "AuditEntry",
+    "BackupMade",
     "Base",
     "BenchCheck",
     "Calibration",
@@ -83,6 +85,7 @@ __all__ = [
     "Review",
     "RuleSet",
     "Sample",
+    "ServerMinute",
     "Setting",
     "Setup",
     "ShelfFacet",
@@ -95,6 +98,7 @@ __all__ = [
     "Tick",
     "TimeStrip",
     "Trial",
+    "Trouble",
     "TunerNetwork",
     "User",
     "WidthReading",

@@ -31,6 +31,7 @@ from levelmoor.records.shelf import Search, find
 from levelmoor.records.tries import TooManyTries, give_back, take_try
 from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
 from levelmoor.web.known_device import device_of, remember
+from levelmoor.web.operator.routes import is_operator
 from levelmoor.web.security import is_own
 from levelmoor.web.tryout.routes import NOTHING_TRIED
 
@@ -131,7 +132,10 @@ def account() -> ResponseReturnValue:
 
 
 def _account(**more: Any) -> str:
-    data = {"sign_ins": sign_ins.of_user(db(), current_user.id), "this": g.sign_in.id, "wrong": {}}
+    data = {
+        "sign_ins": sign_ins.of_user(db(), current_user.id), "this": g.sign_in.id, "wrong": {},
+        "operator": is_operator(current_user.row.email),
+    }  # fmt: skip
     return render_template("accounts/account.html", **{**data, **more})
 
 
