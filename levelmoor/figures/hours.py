@@ -4,8 +4,9 @@ from collections.abc import Sequence
 
 from levelmoor.figures.svg import document, tag, text
 
-WIDTH, HEIGHT = 640.0, 150.0
-LEFT, RIGHT, TOP, BOTTOM = 46.0, 50.0, 14.0, 26.0
+WIDTH, HEIGHT = 360.0, 150.0
+LEFT, RIGHT, TOP, BOTTOM = 40.0, 44.0, 14.0, 26.0
+NAMED_EVERY = 6
 
 
 def hours_figure(answers: Sequence[int], errors: Sequence[int], most_s: Sequence[float], names: Sequence[str]) -> str:
@@ -35,7 +36,7 @@ def hours_figure(answers: Sequence[int], errors: Sequence[int], most_s: Sequence
                 parts.append(tag("rect", class_=css, x=x + 1, y=TOP + high - tall, width=max(wide - 2, 1), height=tall))
         if count:
             points.append((x + wide / 2, TOP + high * (1 - seconds / longest)))
-        if n % 4 == 0:
+        if n % NAMED_EVERY == 0:
             parts.append(text(x + wide / 2, HEIGHT - 8, name, text_anchor="middle", class_="quiet"))
     parts += [tag("circle", class_="mark", cx=x, cy=y, r=2.5) for x, y in points]
     if len(points) > 1:

@@ -8,13 +8,14 @@ from datetime import timedelta
 from flask import Blueprint, abort, current_app, render_template
 from flask.typing import ResponseReturnValue
 from flask_login import current_user, login_required
+from sqlalchemy.orm import Session
 
 from levelmoor import __version__
 from levelmoor.core.model.evaluation import EDITION
 from levelmoor.figures.hours import hours_figure
 from levelmoor.records import operating
 from levelmoor.records.database import newest_revision, now, schema_revision
-from levelmoor.web.context import db
+from levelmoor.web.context import maker
 
 operator = Blueprint("operator", __name__, template_folder="templates")
 VARIABLE = "LEVELMOOR_OPERATORS"
@@ -36,7 +37,11 @@ def page() -> ResponseReturnValue:
     if not is_operator(current_user.row.email):
         abort(404)
     current_app.config["MINUTES"].keep_now()
-    session = db()
+    with maker()() as session:  # one that sees what was kept just now
+        return _drawn(session)
+
+
+def _drawn(session: Session) -> str:
     begins = now().replace(minute=0, second=0) - timedelta(hours=HOURS - 1)
     found = {one.begins: one for one in operating.hours(session, begins)}
     every = [begins + timedelta(hours=n) for n in range(HOURS)]
