@@ -28,6 +28,9 @@ def add_commands(commands: Any) -> None:
     reset.add_argument("email")
     reset.add_argument("--server", default="http://127.0.0.1:8080", help="the address of the server")
     reset.set_defaults(run=_reset)
+    step = user.add_parser("second-step-off", help="ask somebody who has lost app and recovery codes for none")
+    step.add_argument("email")
+    step.set_defaults(run=_second_step_off)
 
 
 def _migrate(_options: argparse.Namespace) -> int:
@@ -78,4 +81,21 @@ def _reset(options: argparse.Namespace) -> int:
         token = reset_link(session, user, OPERATOR, team_id)
     print(f"{options.server.rstrip('/')}/reset/{token}")
     print(f"holds {RESET_FOR.days * 24 + RESET_FOR.seconds // 3600} hours, once", file=sys.stderr)
+    return 0
+
+
+def _second_step_off(options: argparse.Namespace) -> int:
+    from levelmoor.records.accounts import find_user
+    from levelmoor.records.audit import OPERATOR, record
+    from levelmoor.records.database import connect
+    from levelmoor.records.second_step import turn_off
+
+    with connect().begin() as session:
+        user = find_user(session, options.email)
+        if user is None:
+            raise BadInput(f"{options.email} has no account")
+        turn_off(session, user.id)
+        for place in user.memberships:
+            record(session, place.team_id, OPERATOR, "password", f"{user.email}: the second step at sign-in turned off")
+    print(f"{options.email} signs in with the password alone from now on.")
     return 0

@@ -25,6 +25,8 @@ RIGHTS = {
     "attempt": TAKE_OUT,
     "kept_act": "SELECT, INSERT, DELETE",
     "lease": TAKE_OUT,
+    "second_step": TAKE_OUT,
+    "recovery_code": TAKE_OUT,
     "server_minute": "SELECT, INSERT, DELETE",
     "trouble": "SELECT, INSERT, DELETE",
     "backup_made": ADD,

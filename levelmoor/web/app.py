@@ -13,6 +13,7 @@ from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, compressed, context, errors, request_log, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
+from levelmoor.web.accounts.second_step import second_step
 from levelmoor.web.adjust.routes import adjust
 from levelmoor.web.adjust.strips import strips
 from levelmoor.web.adjust.widths import widths
@@ -63,7 +64,7 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
+    *(accounts, second_step, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, answers, embedded, papers, templates, shelf, beside, feeds, api, guide, removal_part, tryout),

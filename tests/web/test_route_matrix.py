@@ -26,6 +26,7 @@ EVERYONE = {
     "accounts.invited": "GET",
     "accounts.new_account": "POST",
     "accounts.reset": "GET POST",
+    "second_step.ask": "GET POST",
     "health.alive": "GET",
     "health.ready": "GET",
     "health.metrics": "GET",
@@ -87,6 +88,9 @@ SIGNED_IN = {
     "accounts.answer": "POST",
     "outbox.ready": "GET",
     "operator.page": "GET",
+    "second_step.begin": "POST",
+    "second_step.confirm": "POST",
+    "second_step.off": "POST",
 }
 MEMBERS = {
     "evaluations.listing": "GET",

@@ -36,6 +36,7 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
+from levelmoor.records.tables.second_steps import RecoveryCode, SecondStep
 from levelmoor.records.tables.shelf import Answer, Drawn, KeptResult, ShelfFacet, ShelfLine, ShelfReport
 from levelmoor.records.tables.trials import Trial, TunerNetwork
 
@@ -79,12 +80,14 @@ __all__ = [
     "RawFile",
     "Reading",
     "ReadingSheet",
+    "RecoveryCode",
     "Report",
     "ReportRevision",
     "ResetLink",
     "Review",
     "RuleSet",
     "Sample",
+    "SecondStep",
     "ServerMinute",
     "Setting",
     "Setup",

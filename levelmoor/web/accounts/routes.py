@@ -5,7 +5,6 @@ from typing import Any
 from flask import (
     Blueprint,
     abort,
-    after_this_request,
     current_app,
     flash,
     g,
@@ -17,7 +16,7 @@ from flask import (
     url_for,
 )  # fmt: skip
 from flask.typing import ResponseReturnValue
-from flask_login import current_user, login_required, login_user, logout_user
+from flask_login import current_user, login_required, logout_user
 from flask_wtf.csrf import generate_csrf
 
 from levelmoor.core.words.sentence import sentence
@@ -27,10 +26,12 @@ from levelmoor.records import passwords, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
+from levelmoor.records.second_step import is_on, left
 from levelmoor.records.shelf import Search, find
 from levelmoor.records.tries import TooManyTries, give_back, take_try
-from levelmoor.web.context import LOOKS, TOKEN, Member, actor, address, db, maker
-from levelmoor.web.known_device import device_of, remember
+from levelmoor.web.accounts.entering import code_problem, enter, half_way, onward
+from levelmoor.web.context import LOOKS, actor, address, db, maker
+from levelmoor.web.known_device import device_of
 from levelmoor.web.operator.routes import is_operator
 from levelmoor.web.security import is_own
 from levelmoor.web.tryout.routes import NOTHING_TRIED
@@ -48,17 +49,23 @@ NO_LINK = "This link was already used or has expired; ask for a new one."
 @accounts.route("/sign-in", methods=["GET", "POST"])
 def sign_in() -> ResponseReturnValue:
     if current_user.is_authenticated:
-        return redirect(_onward() or url_for("evaluations.listing"))
+        return redirect(onward() or url_for("evaluations.listing"))
     in_place = request.accept_mimetypes.best == "application/json"
     email, wrong, code = request.form.get("email", "").strip(), "", 200
     if request.method == "POST":
         wrong = _missing(email, request.form.get("password", ""))
         user = None if wrong else _let_in(email, request.form.get("password", ""))
+        if isinstance(user, t.User) and is_on(db(), user.id):
+            if not in_place:
+                half_way(user)
+                return redirect(url_for("second_step.ask", next=onward() or None))
+            if problem := code_problem(user, request.form.get("code", "")):
+                return jsonify(problem=problem, asks="code"), 422
         if isinstance(user, t.User):
-            _begin(user)
+            enter(user)
             if in_place:
                 return jsonify(csrf=generate_csrf())
-            return redirect(_onward() or url_for("evaluations.listing"))
+            return redirect(onward() or url_for("evaluations.listing"))
         wrong = wrong or str(user)
         code = 429 if wrong.startswith("Too many") else 422
         if in_place:
@@ -91,22 +98,6 @@ def _let_in(email: str, password: str) -> t.User | str:
     return WRONG
 
 
-def _begin(user: t.User) -> None:
-    """Sign the browser in with a sign-in of its own."""
-    session.clear()
-    session[TOKEN] = sign_ins.begin(db(), user, address(), request.user_agent.string)
-    login_user(Member(user))
-    email = user.email
-    after_this_request(lambda response: remember(response, email))
-    for place in user.memberships:
-        record(db(), place.team_id, Actor(user.name, user.id, address()), "sign-in", f"{user.email} signed in")
-
-
-def _onward() -> str:
-    target = request.args.get("next", "")
-    return target if is_own(target) else ""
-
-
 @accounts.post("/sign-out")
 @login_required  # type: ignore[untyped-decorator]
 def sign_out() -> ResponseReturnValue:
@@ -128,13 +119,14 @@ def _end(sign_in_id: int) -> None:
 @accounts.get("/account")
 @login_required  # type: ignore[untyped-decorator]
 def account() -> ResponseReturnValue:
-    return _account()
+    return account_page()
 
 
-def _account(**more: Any) -> str:
+def account_page(**more: Any) -> str:
     data = {
         "sign_ins": sign_ins.of_user(db(), current_user.id), "this": g.sign_in.id, "wrong": {},
-        "operator": is_operator(current_user.row.email),
+        "operator": is_operator(current_user.row.email), "second_step": is_on(db(), current_user.id),
+        "recovery_left": left(db(), current_user.id),
     }  # fmt: skip
     return render_template("accounts/account.html", **{**data, **more})
 
@@ -144,7 +136,7 @@ def _account(**more: Any) -> str:
 def name() -> ResponseReturnValue:
     typed = " ".join(request.form.get("name", "").split())
     if not typed or len(typed) > 200:
-        return _account(wrong={"name": "Write your name, at most 200 characters."}), 422
+        return account_page(wrong={"name": "Write your name, at most 200 characters."}), 422
     current_user.row.name = typed
     flash("Saved.")
     return redirect(url_for("accounts.account"))
@@ -156,16 +148,16 @@ def password() -> ResponseReturnValue:
     """A new password; every other sign-in of the account ends with it."""
     form = request.form
     if problem := own_password_problem(form.get("now", "")):
-        return _account(wrong={"now": problem}), 422
+        return account_page(wrong={"now": problem}), 422
     if form.get("new", "") != form.get("again", ""):
-        return _account(wrong={"again": "The two new passwords differ."}), 422
+        return account_page(wrong={"again": "The two new passwords differ."}), 422
     try:
         records.set_password(db(), current_user.row, form.get("new", ""))
     except records.AccountProblem as problem:
-        return _account(wrong={"new": sentence(problem)}), 422
+        return account_page(wrong={"new": sentence(problem)}), 422
     for place in current_user.memberships:
         record(db(), place.team_id, actor(), "password", f"{current_user.row.email} has a new password")
-    _begin(current_user.row)
+    enter(current_user.row)
     flash("Your password was changed, and every other browser is signed out.")
     return redirect(url_for("accounts.account"))
 
@@ -217,7 +209,7 @@ def leave(team_id: int) -> ResponseReturnValue:
     try:
         records.take_out(db(), team_id, current_user.id, actor())
     except records.AccountProblem as problem:
-        return _account(wrong={"teams": sentence(problem)}), 422
+        return account_page(wrong={"teams": sentence(problem)}), 422
     flash("You have left the team.")
     return redirect(url_for("accounts.account"))
 

@@ -23,14 +23,18 @@ document.addEventListener("htmx:responseError", ({ detail: { xhr, requestConfig 
 async function signIn(event) {
   event.preventDefault();
   const said = document.getElementById("again-said");
-  const [email, password] = ["again-email", "again-password"].map((id) => document.getElementById(id));
+  const [email, password, code] = ["again-email", "again-password", "again-code"].map((id) => document.getElementById(id));
   const headers = { Accept: "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
-  const body = new URLSearchParams({ email: email.value, password: password.value });
+  const body = new URLSearchParams({ email: email.value, password: password.value, code: code.value });
   try {
     const answer = await fetch(event.submitter.dataset.signIn, { method: "POST", headers, body });
     const told = await answer.json();
     if (!answer.ok) {
       said.textContent = told.problem;
+      if (told.asks === "code") {
+        document.getElementById("again-second").hidden = false;
+        code.focus();
+      }
       return;
     }
     document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": told.csrf }));

@@ -1,0 +1,30 @@
+"""What a person shows at sign-in besides the password."""
+
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from levelmoor.records.base import Base
+
+
+class SecondStep(Base):
+    """The secret that an app of the person's makes codes from; it counts once a code of it was shown. `last_step` is
+    the time step of the last code that let in, which lets in once."""
+
+    __tablename__ = "second_step"
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
+    secret: Mapped[str] = mapped_column(String(64))
+    begun_at: Mapped[datetime]
+    confirmed_at: Mapped[datetime | None]
+    last_step: Mapped[int] = mapped_column(default=0)
+
+
+class RecoveryCode(Base):
+    """A code on paper for who has lost the app; here its digest. It lets in once."""
+
+    __tablename__ = "recovery_code"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), index=True)
+    sha256: Mapped[str] = mapped_column(String(64), unique=True)
+    used_at: Mapped[datetime | None]
