@@ -11,10 +11,13 @@ from contextlib import ExitStack, suppress
 from pathlib import Path
 
 from sqlalchemy import create_engine, text
+from sqlalchemy.exc import SQLAlchemyError
 
 from levelmoor.demo.scenario import PEOPLE, SIGN_IN
 from levelmoor.instruments.stand_ins.server import FIRST_PORT
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
+from levelmoor.records.backup import BackupProblem
+from levelmoor.records.backup_folder import add_backup, is_due
 from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, connect, migrate, owner_url
 from levelmoor.records.logs import VARIABLE as LOG
 from levelmoor.records.private_server import (
@@ -33,6 +36,10 @@ INSTRUMENTS = "LEVELMOOR_INSTRUMENTS"
 OPERATORS = "LEVELMOOR_OPERATORS"
 """Who sees the operator's page; the web's own name for it is in `levelmoor.web.operator.routes`."""
 RESTART_EVERY_S = 60.0
+FIRST_BACKUP_S = 600.0
+"""After the start, and between two looks at whether the next backup is due."""
+KEPT = 7
+"""Backups beside the private database."""
 LOOK_EVERY_S = 0.5
 
 
@@ -91,7 +98,7 @@ def _run(options: argparse.Namespace) -> int:
             _tell_where(options.folder, server.address)
             say(SIGN_IN)
         say("Ctrl-C stops it")
-        return _watch(server, own)
+        return _watch(server, own, options.folder.with_name(f"{options.folder.name}-backups") if own else None)
 
 
 def _catch_up(url: str) -> None:
@@ -166,11 +173,17 @@ class _Server:
             self._pid_file.unlink(missing_ok=True)
 
 
-def _watch(server: _Server, database: PrivateServer | None) -> int:
-    """Until told to end: what dies is started again, at most once a minute, and it is said."""
+def _watch(server: _Server, database: PrivateServer | None, backups: Path | None) -> int:
+    """Until told to end: what dies is started again, at most once a minute, and it is said; and once a day everything
+    is backed up."""
+    next_backup = time.monotonic() + FIRST_BACKUP_S
     last = {"the database": -RESTART_EVERY_S, "the server": -RESTART_EVERY_S}
     while True:
         time.sleep(LOOK_EVERY_S)
+        if backups is not None and time.monotonic() > next_backup:
+            next_backup = time.monotonic() + FIRST_BACKUP_S
+            if is_due(backups):
+                _back_up(backups)
         dead = []
         if database is not None and not database.running:
             dead.append(("the database", database.start))
@@ -186,6 +199,13 @@ def _watch(server: _Server, database: PrivateServer | None) -> int:
                 say(f"{name} is running again")
             except RuntimeError as problem:
                 say(f"{name} does not start, trying again in a minute: {problem}")
+
+
+def _back_up(folder: Path) -> None:
+    try:
+        add_backup(owner_url(), folder, KEPT)
+    except (BackupProblem, SQLAlchemyError, OSError) as problem:
+        say(f"no backup was made, trying again in {FIRST_BACKUP_S / 60:.0f} minutes: {problem}")
 
 
 def _stand_ins(stack: ExitStack) -> None:

@@ -6,11 +6,14 @@ from typing import Any
 
 from levelmoor.cli.exits import BadInput
 
+KEPT = 14
+
 
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
     backup = commands.add_parser("backup", help="write the whole database into a file, while it is in use")
-    backup.add_argument("file", type=Path)
+    backup.add_argument("file", type=Path, help="a new file; or a folder, which gets another one with its date")
+    backup.add_argument("--keep", type=int, default=KEPT, help=f"how many stay in a folder (default {KEPT})")
     backup.set_defaults(run=_backup)
     restore = commands.add_parser("restore", help="put a backup into an empty database; stop the server first")
     restore.add_argument("file", type=Path)
@@ -20,16 +23,20 @@ def add_commands(commands: Any) -> None:
 
 def _backup(options: argparse.Namespace) -> int:
     from levelmoor.records.backup import BackupProblem, back_up
-    from levelmoor.records.database import connect, owner_url
-    from levelmoor.records.operating import note_backup
+    from levelmoor.records.backup_folder import add_backup, note
+    from levelmoor.records.database import owner_url
 
+    path = options.file
     try:
-        count = back_up(owner_url(), options.file)
-        with connect().begin() as session:
-            note_backup(session, options.file.name, count)
+        if path.is_dir():
+            path = add_backup(owner_url(), path, options.keep)
+        else:
+            note(path, back_up(owner_url(), path))
     except BackupProblem as problem:
         raise BadInput(str(problem)) from None
-    print(f"{options.file}: {count / 1e6:.1f} MB. It holds passwords' digests and everything measured: keep it safe.")
+    print(
+        f"{path}: {path.stat().st_size / 1e6:.1f} MB. It holds passwords' digests and everything measured: keep it safe."
+    )
     return 0
 
 

@@ -1,15 +1,16 @@
 """The whole database in a file, and from it in another: every row, every rule of the schema, and nothing half done."""
 
 import gzip
+import os
 
 import pytest
 from sqlalchemy import create_engine, select, text
 from sqlalchemy.exc import DBAPIError
 
-from levelmoor.records import backup, store
+from levelmoor.records import backup, backup_folder, store
 from levelmoor.records import tables as t
 from levelmoor.records.backup import BackupProblem, back_up, restore
-from levelmoor.records.database import connect
+from levelmoor.records.database import VARIABLE, connect
 from levelmoor.records.raw_files import keep_raw
 from tests.conftest import fresh_schema
 
@@ -145,3 +146,29 @@ def test_an_earlier_backup_stays_where_the_next_one_fails(kept, tmp_path, source
 def test_a_place_that_cannot_be_written_is_said(source, tmp_path):
     with pytest.raises(BackupProblem, match="cannot be written"):
         back_up(source.owner, tmp_path / "nowhere" / "b.gz")
+
+
+def test_a_folder_keeps_the_newest_and_says_when_the_next_is_due(source, tmp_path, monkeypatch):
+    monkeypatch.setenv(VARIABLE, source.serving)
+    folder = tmp_path / "backups"
+    assert backup_folder.is_due(folder)
+    for n in range(3):
+        old = folder / f"levelmoor-2020010{n + 1}-000000.gz"
+        folder.mkdir(exist_ok=True)
+        old.write_bytes(b"")
+        os.utime(old, (0, 0))
+    (folder / "levelmoor-notes.gz").write_text("not ours")
+    new = backup_folder.add_backup(source.owner, folder, keep=2)
+    assert [p.name for p in backup_folder.backups_in(folder)] == ["levelmoor-20200103-000000.gz", new.name]
+    assert (folder / "levelmoor-notes.gz").exists()
+    assert not backup_folder.is_due(folder)
+    assert backup_folder.is_due(folder, at=new.stat().st_mtime + backup_folder.EVERY.total_seconds() + 1)
+
+
+def test_a_backup_that_fails_removes_none_of_the_others(source, tmp_path, monkeypatch):
+    old = tmp_path / "levelmoor-20200101-000000.gz"
+    old.write_bytes(b"")
+    monkeypatch.setattr(backup, "LAST", None)
+    with pytest.raises(TypeError):
+        backup_folder.add_backup(source.owner, tmp_path, keep=1)
+    assert backup_folder.backups_in(tmp_path) == [old]
