@@ -34,9 +34,8 @@ def _backup(options: argparse.Namespace) -> int:
             note(path, back_up(owner_url(), path))
     except BackupProblem as problem:
         raise BadInput(str(problem)) from None
-    print(
-        f"{path}: {path.stat().st_size / 1e6:.1f} MB. It holds passwords' digests and everything measured: keep it safe."
-    )
+    size = path.stat().st_size / 1e6
+    print(f"{path}: {size:.1f} MB. It holds passwords' digests and everything measured: keep it safe.")
     return 0
 
 
