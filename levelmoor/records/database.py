@@ -12,6 +12,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records.grants import grant_serving
+from levelmoor.records.hosts import NOT_READY, SEVERAL_WAIT_S, fail_over, hosts_of
 from levelmoor.records.private_server import FOLDER, addresses_in
 
 VARIABLE = "LEVELMOOR_DATABASE_URL"
@@ -23,6 +24,8 @@ PAUSE_S = 0.05
 _ASKS_AGAIN = {1213, 1020}
 """Deadlock, and a row that changed since it was read."""
 _WAITED = 1205
+_LOST = {NOT_READY, 2006, 2013}
+"""The connection went away under a statement."""
 LOCK_WAIT_S = 20
 """How long a change waits for another of the same rows; then its page is told to send it again."""
 
@@ -58,14 +61,20 @@ def _url(variable: str, place: int) -> str:
 
 def connect(url: str | None = None) -> sessionmaker[Session]:
     """A maker of sessions on the database. None of its connections outlives a fork: a child opens its own."""
+    first, others = hosts_of(url or database_url())
     engine = create_engine(
-        url or database_url(),
+        first,
         pool_pre_ping=True,
         hide_parameters=True,  # an error that is logged quotes nothing that was typed
         pool_recycle=1800,
         pool_size=CONNECTIONS,
-        connect_args={"init_command": f"SET innodb_lock_wait_timeout = {LOCK_WAIT_S}", "connect_timeout": 10},
+        connect_args={
+            "init_command": f"SET innodb_lock_wait_timeout = {LOCK_WAIT_S}",
+            "connect_timeout": SEVERAL_WAIT_S if others else 10,
+        },
     )
+    if others:
+        fail_over(engine, others)
     # The child forgets the parent's connections without closing them, so that neither meets the other's.
     os.register_at_fork(after_in_child=lambda: engine.dispose(close=False))
     return sessionmaker(engine, expire_on_commit=False)
@@ -103,6 +112,11 @@ def asks_again(problem: OperationalError) -> bool:
     """Whether the database took a change back because another stood in its way, and asks to try it again."""
     code = problem.orig.args[0] if problem.orig and problem.orig.args else 0
     return code in _ASKS_AGAIN
+
+
+def lost_connection(problem: OperationalError) -> bool:
+    """Whether the database went away under a statement: what it had begun is taken back."""
+    return bool(problem.orig and problem.orig.args and problem.orig.args[0] in _LOST)
 
 
 def waited_too_long(problem: OperationalError) -> bool:

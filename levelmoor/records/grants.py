@@ -6,10 +6,11 @@ Rights are given table by table, since what a whole database is given cannot be 
 
 from contextlib import suppress
 
-from sqlalchemy import create_engine, make_url, text
+from sqlalchemy import create_engine, text
 from sqlalchemy.exc import DBAPIError
 
 from levelmoor.records import tables as t
+from levelmoor.records.hosts import hosts_of
 
 ADD = "SELECT, INSERT"
 CHANGE = "SELECT, INSERT, UPDATE"
@@ -52,12 +53,12 @@ def grant_serving(owner_url: str, serving_url: str) -> None:
     owner_url : address of the database by the account that owns the schema and may grant
     serving_url : the same database by the account that serves
     """
-    owner, serving = make_url(owner_url), make_url(serving_url)
+    owner, serving = hosts_of(owner_url)[0], hosts_of(serving_url)[0]
     if owner.username == serving.username:
         return
     database = str(serving.database).replace("`", "")
     account = _account(serving_url)
-    engine = create_engine(owner_url)
+    engine = create_engine(owner)
     with engine.begin() as connection:
         for place in (f"`{database}`.*", *(f"`{database}`.`{x.name}`" for x in t.Base.metadata.sorted_tables)):
             with suppress(DBAPIError):  # nothing was given there
@@ -71,7 +72,7 @@ def grant_serving(owner_url: str, serving_url: str) -> None:
 
 def _account(url: str) -> str:
     """The account as the server knows it, with the host it may come from."""
-    engine = create_engine(make_url(url)._replace(database=None))
+    engine = create_engine(hosts_of(url)[0]._replace(database=None))
     with engine.connect() as connection:
         name, _, host = str(connection.execute(text("SELECT CURRENT_USER()")).scalar_one()).rpartition("@")
     engine.dispose()

@@ -7,7 +7,7 @@ from flask import Flask, Response, g, request
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from levelmoor.records.database import TRIES, asks_again, pause_before
+from levelmoor.records.database import TRIES, asks_again, lost_connection, pause_before
 
 
 class TransactionalFlask(Flask):
@@ -15,12 +15,16 @@ class TransactionalFlask(Flask):
 
     def dispatch_request(self) -> Any:
         for attempt in range(TRIES):
+            settling = False
             try:
                 response = self.make_response(super().dispatch_request())
+                settling = True
                 _settle(response)
                 return response
             except OperationalError as problem:
-                if not asks_again(problem) or attempt + 1 == TRIES:
+                # Whether a commit came through that was cut off, nobody knows: it is not made again unasked.
+                again = asks_again(problem) or (lost_connection(problem) and not settling)
+                if not again or attempt + 1 == TRIES:
                     raise
                 _begin_anew()
                 pause_before(attempt)
