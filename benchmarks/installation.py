@@ -56,20 +56,24 @@ class Person:
             return str(answer.read().decode())
 
     def post(
-        self, path: str, fields: Mapping[str, str], files: Sequence[tuple[str, str, bytes]] = ()
+        self,
+        path: str,
+        fields: Mapping[str, str],
+        files: Sequence[tuple[str, str, bytes]] = (),
+        headers: Mapping[str, str] | None = None,
     ) -> tuple[int, str]:
         """Status and text of what a form answers; `files` are field, name and bytes. Raises OSError where none does."""
         typed = MultiDict[str, str | FileStorage]({**fields, "csrf_token": self.token})
         for field, name, data in files:
             typed.add(field, FileStorage(io.BytesIO(data), filename=name))
         boundary, body = encode_multipart(typed)
-        return self._send(path, body, f"multipart/form-data; boundary={boundary}")
+        return self._send(path, body, f"multipart/form-data; boundary={boundary}", headers)
 
     def post_json(self, path: str, sent: object) -> tuple[int, str]:
         return self._send(path, json.dumps(sent).encode(), "application/json")
 
-    def _send(self, path: str, body: bytes, kind: str) -> tuple[int, str]:
-        headers = {"Content-Type": kind, "X-CSRFToken": self.token}
+    def _send(self, path: str, body: bytes, kind: str, more: Mapping[str, str] | None = None) -> tuple[int, str]:
+        headers = {"Content-Type": kind, "X-CSRFToken": self.token, **(more or {})}
         asked = urllib.request.Request(self.base + path, body, headers)  # noqa: S310  our own server
         try:
             with self.browser.open(asked, timeout=PATIENCE_S) as answer:
@@ -122,17 +126,17 @@ class Installation:
 
 
 def memory(pid: int | None = None) -> Counter[str]:
-    """Bytes that all that this process began hold resident, by what they are: the server, its workers, the database;
-    pages that are shared between them are counted for each."""
+    """Bytes that all that this process began hold, by what they are: servers, workers, the database; a page that
+    several share counts as one (the system's proportional set size)."""
     of, held = os.getpid() if pid is None else pid, Counter[str]()
     try:
-        children = Path(f"/proc/{of}/task/{of}/children").read_text().split()
-        found = re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{of}/status").read_text())
+        children = [c for task in Path(f"/proc/{of}/task").iterdir() for c in (task / "children").read_text().split()]
+        found = re.search(r"Pss:\s+(\d+)", Path(f"/proc/{of}/smaps_rollup").read_text())
         command = Path(f"/proc/{of}/cmdline").read_text()
     except OSError:  # it has ended meanwhile
         return held
     if pid is not None and found:
-        what = "workers" if "records.workers" in command else "database" if "mariadb" in command else "server"
+        what = "workers" if "records.workers" in command else "database" if "mariadb" in command else "servers"
         held[what] += int(found[1]) * 1024
     for child in children:
         held += memory(int(child))

@@ -28,7 +28,8 @@ from levelmoor.services.shelving import shelf_figures
 
 LONGEST_S = 1.0
 SHARES = {"reads": 0.70, "changes": 0.20, "drops": 0.05, "live": 0.05}
-PACES_S = {"reads": 10.0, "changes": 5.0, "drops": 20.0, "live": 10.0}
+PACES_S = {"reads": 20.0, "changes": 10.0, "drops": 30.0, "live": 10.0}
+"""Seconds from one act of a person to the next, half more or less."""
 PAGES = ("", "/bench", "/plan", "/compare", "/report", "/history")
 INSTRUMENT = "Generic one-port analyzer"
 
@@ -79,15 +80,15 @@ class User(threading.Thread):
             name = f"{self.number}-{id(self)}.s1p"
             self._sent(f"{home}/sweeps", {}, [("files", name, f"! {name}\n{RAW}".encode())])
         else:
-            text = self.person.get(home)
-            claims = re.findall(r"/cell/claim/(\d+)/limit", text)
-            if claims:
-                limit = f"{self.chance.uniform(1.2, 3):.2f}"
-                self._sent(f"{home}/cell/claim/{claims[0]}/limit", {"value": limit})
-            else:
+            if not self.claim:  # the page stays open after that
                 self._sent(f"{home}/claims", {"text": "SWR < 2 20m", "source": "box"})
+                found = re.findall(r'id="claim-(\d+)"', self.person.get(home))
+                if not found:
+                    return
+                self.claim = found[0]
+            self._sent(f"{home}/cell/claim/{self.claim}/limit", {"value": f"{self.chance.uniform(1.2, 3):.2f}"})
 
-    latest = ""
+    claim = latest = ""
 
     def _sent(self, path: str, fields: dict[str, str], files: list[tuple[str, str, bytes]] | None = None) -> None:
         status, text = self.person.post(path, fields, files or ())

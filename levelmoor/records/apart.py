@@ -25,6 +25,8 @@ READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
 BEHIND = 10
 """How far readers, and who judges what is long, stand behind pages where both want the processor."""
+SHORT_WAITING = 16
+"""For each judge of what is not long: a tenth of a second each."""
 LONG_POINTS = 100_000
 """Evaluations with more points than these are long: one process judges them, behind pages, and the others wait for
 none of them."""
@@ -46,7 +48,7 @@ def begin(readers: int, judges: int) -> dict[str, str]:
     if readers:
         _begun.append(Workers(folder / "readers", readers, READING_S, BEHIND))
     if judges:
-        _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S))
+        _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S, waiting=SHORT_WAITING))
     if judges > 1:
         _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND))
     environment = {VARIABLE: str(folder)}

@@ -22,7 +22,8 @@ T = TypeVar("T")
 WAIT_S = 30.0
 """That work may wait until a worker is free."""
 MOST_WAITING = 4
-"""For each worker; who comes then is sent away at once, so that work that takes long never takes all the threads."""
+"""For each worker, with what it works on; who comes then is sent away at once, so that work that takes long never takes
+all the threads."""
 LATE_S = 10.0
 """By how much a worker may be late to end itself."""
 MEMORY_BYTES = 2_000_000_000
@@ -85,13 +86,13 @@ class Line:
 
 class Workers(Line):
     """So many processes, each kept from work to work; one that fails is replaced. `behind` is how far they stand behind
-    others where both want the processor."""
+    others where both want the processor, `waiting` how much work each may have before it."""
 
-    def __init__(self, path: Path, count: int, seconds: float, behind: int = 0) -> None:
+    def __init__(self, path: Path, count: int, seconds: float, behind: int = 0, waiting: int = MOST_WAITING) -> None:
         super().__init__(path, seconds)
         with socket.socket(socket.AF_UNIX) as line:
             line.bind(str(path))
-            line.listen(count * (MOST_WAITING - 1) - 1)  # the system lets one more wait than it is told
+            line.listen(count * (waiting - 1) - 1)  # the system lets one more wait than it is told
             line.set_inheritable(True)
             fd = os.dup(line.fileno())
         command = [sys.executable, "-m", __name__, str(fd), str(seconds), str(behind)]

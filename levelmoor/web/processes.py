@@ -13,7 +13,7 @@ from levelmoor.records.kept_running import KeptRunning
 
 SHARED = "PROMETHEUS_MULTIPROC_DIR"
 """Where the processes of one server put their figures, so that any of them tells those of all."""
-WORKERS = {"READERS": 2, "JUDGES": 2}
+WORKERS = {"READERS": 2, "JUDGES": 3}
 """Processes that read files and that judge evaluations, for all servers together, where LEVELMOOR_READERS and
 LEVELMOOR_JUDGES say nothing else; 0 has each server do it itself."""
 FREE_S = 5.0
