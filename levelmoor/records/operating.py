@@ -29,15 +29,20 @@ class Answered:
     place: str = ""
 
     @property
+    def wrong(self) -> bool:
+        """An error; 503 is none, it asks to come again: what is being judged, a stream too many."""
+        return self.status >= 500 and self.status != 503
+
+    @property
     def trouble(self) -> bool:
-        return self.status >= 500 or self.seconds > LATE_S
+        return self.wrong or self.seconds > LATE_S
 
 
 def keep_minute(session: Session, server: str, minute: datetime, answers: Sequence[Answered]) -> None:
     """Keep how a minute went, and forget those of long ago."""
     times = sorted(a.seconds for a in answers)
     row = {
-        "minute": minute, "server": server, "answers": len(times), "errors": sum(a.status >= 500 for a in answers),
+        "minute": minute, "server": server, "answers": len(times), "errors": sum(a.wrong for a in answers),
         "median_s": times[len(times) // 2], "most_s": times[int(0.95 * (len(times) - 1))], "slowest_s": times[-1],
     }  # fmt: skip
     session.execute(insert(t.ServerMinute).prefix_with("IGNORE").values(row))
@@ -88,7 +93,12 @@ def late_routes(session: Session) -> list[Route]:
 
 def last_errors(session: Session) -> Sequence[t.Trouble]:
     """What was answered with an error, the latest first."""
-    query = select(t.Trouble).where(t.Trouble.status >= 500).order_by(t.Trouble.id.desc()).limit(MOST_SHOWN)
+    query = (
+        select(t.Trouble)
+        .where(t.Trouble.status >= 500, t.Trouble.status != 503)
+        .order_by(t.Trouble.id.desc())
+        .limit(MOST_SHOWN)
+    )
     return session.scalars(query).all()
 
 

@@ -6,10 +6,11 @@ All pages of a server are looked after together: a look asks the database as oft
 import threading
 from collections import defaultdict
 from collections.abc import Collection, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 
 from sqlalchemy import func, select, tuple_
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.exc import IntegrityError, SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records import tables as t
@@ -62,12 +63,12 @@ def look(session: Session, places: Collection[Place], note: bool) -> Mapping[Pla
     }
 
 
-def note_page(session: Session, place: Place) -> None:
-    """Note a page as open, also the first on its device."""
-    evaluation, sign_in = session.get(t.Evaluation, place.evaluation_id), session.get(t.SignIn, place.sign_in_id)
-    if evaluation is not None and sign_in is not None:
-        note_here(session, evaluation, sign_in)
-        session.flush()
+def note_page(maker: sessionmaker[Session], place: Place) -> None:
+    """Note a page as open, also the first on its device; of two that come at once the first is noted."""
+    with suppress(IntegrityError), maker.begin() as session:
+        evaluation, sign_in = session.get(t.Evaluation, place.evaluation_id), session.get(t.SignIn, place.sign_in_id)
+        if evaluation is not None and sign_in is not None:
+            note_here(session, evaluation, sign_in)
 
 
 def _still_open(session: Session, places: Collection[Place]) -> list[Place]:
@@ -102,13 +103,8 @@ class Watching:
 
     def enter(self, place: Place) -> None:
         """Look after a page from now on, and note it as open."""
-        with self._maker.begin() as session:
-            evaluation, sign_in = (
-                session.get(t.Evaluation, place.evaluation_id),
-                session.get(t.SignIn, place.sign_in_id),
-            )
-            if evaluation is not None and sign_in is not None:
-                note_here(session, evaluation, sign_in)
+        note_page(self._maker, place)
+        with self._maker() as session:
             stands = look(session, [place], note=False)
         with self._changed:
             self._pages[place] += 1

@@ -86,7 +86,11 @@ class Holding:
         if not told and time.monotonic() - self._beat_at < BEAT_EVERY_S:
             return True
         self._beat_at = time.monotonic()
-        return self._board.beat(self._server, **told)
+        try:
+            return self._board.beat(self._server, **told)
+        except SQLAlchemyError:
+            self._told = {**told, **self._told}  # told once the database is there again
+            raise
 
     def _follow_settings(self, stands: Stands) -> None:
         if (span := Span(**stands.span)) != self._run.span:

@@ -153,7 +153,10 @@ class SharedRun:
         return LiveRun(self.driver, self.address, Span(**stands.span), last_number=stands.number)
 
     def _followed(self) -> bool:
+        """Whether there is a screen. Whoever comes after that was denied finds no thread, and begins one."""
         with self._lock:
+            if not self._screens:
+                self._thread = None
             return bool(self._screens)
 
     def _tell_news(self, stands: Stands) -> None:

@@ -9,6 +9,7 @@ import tempfile
 import time
 
 from levelmoor.records import apart
+from levelmoor.records.database import connect, schema_revision
 from levelmoor.records.kept_running import KeptRunning
 
 SHARED = "PROMETHEUS_MULTIPROC_DIR"
@@ -40,6 +41,7 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
 
             begin(host, port, threads)
             return
+        _check_database()
         with _listening(host, port) as listening:
             command = [sys.executable, "-m", "levelmoor.web.serve", str(listening.fileno()), host]
             command += [str(port), str(threads)]
@@ -51,6 +53,14 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
                 kept.end()
     finally:
         apart.end()
+
+
+def _check_database() -> None:
+    """Fail here, once, where each server would fail, and be begun anew, for ever."""
+    maker = connect()
+    with maker() as session:
+        schema_revision(session)
+    maker.kw["bind"].dispose()
 
 
 def _listening(host: str, port: int) -> socket.socket:

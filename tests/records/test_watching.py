@@ -31,8 +31,8 @@ def places(maker, member):
         session.add_all(signs)
         session.flush()
         made = [Place(team.id, rows[n // 2].id, signs[n].id, people[n].id) for n in range(3)]
-        for place in made:
-            note_page(session, place)
+    for place in made:
+        note_page(maker, place)
     return made
 
 

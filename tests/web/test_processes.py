@@ -86,3 +86,10 @@ def test_all_end_with_the_one_that_keeps_them(kept, how):
     kept.process.wait(PATIENCE_S)
     soon(lambda: not any(Path(f"/proc/{pid}").exists() for pid in pids))
     assert not kept.answers()
+
+
+def test_without_a_database_it_ends_at_once_instead_of_beginning_servers_for_ever():
+    away = f"mysql+mysqldb://a:b@127.0.0.1:{free_port()}/levelmoor"
+    command = [sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(free_port()), "--processes", "2"]
+    done = subprocess.run(command, env={**os.environ, VARIABLE: away}, capture_output=True, timeout=PATIENCE_S)
+    assert done.returncode != 0

@@ -11,6 +11,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, current_app, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
+from sqlalchemy.exc import SQLAlchemyError
 
 from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
@@ -181,6 +182,10 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
             leave()
         words = sentence(problem)
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
+    except SQLAlchemyError:
+        for leave in held:
+            leave()
+        raise
     setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
     tuner = setup is not None and setup.tuner_in_line
     asked = Asked(limits_in(evaluation), instrument_of(instrument).figures, wanted, tuner)

@@ -24,8 +24,8 @@ def since(evaluation_id: int) -> ResponseReturnValue:
     """How it stands now, for pages that no stream reaches."""
     evaluation_or_404(evaluation_id)
     place = _place(evaluation_id)
+    note_page(maker(), place)
     with maker().begin() as session:
-        note_page(session, place)
         found = look(session, [place], note=True).get(place)
     return jsonify(found.told() if found else None)
 
