@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from sqlalchemy import String
+from sqlalchemy import BigInteger, String
 from sqlalchemy.orm import Mapped, mapped_column
 
 from levelmoor.records.base import Base
@@ -43,4 +43,4 @@ class BackupMade(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     at: Mapped[datetime]
     name: Mapped[str]
-    bytes: Mapped[int]
+    bytes: Mapped[int] = mapped_column(BigInteger)

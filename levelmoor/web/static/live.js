@@ -111,7 +111,6 @@ async function keepThrough() {
 }
 
 let source = null;
-const NOTICED_MS = 3000;
 function follow() {
   source?.close();
   const asked = new URLSearchParams(new FormData(form));
@@ -125,7 +124,10 @@ function follow() {
     if (told.state === "refused") source.close();
   });
   source.addEventListener("progress", (event) => (bar.value = JSON.parse(event.data).share));
-  source.addEventListener("said", (event) => say(JSON.parse(event.data).words));
+  source.addEventListener("said", (event) => {
+    const { words } = JSON.parse(event.data);
+    if (!said.textContent.startsWith(words)) say(words); // whoever asked has been told, and more
+  });
   source.addEventListener("sweep", (event) => {
     latest = JSON.parse(event.data);
     if (document.getElementById("out-of-sight") && !latest.ports) {
@@ -138,13 +140,15 @@ function follow() {
   source.addEventListener("error", unheard);
   if (!navigator.onLine) unheard();
 }
-function unheard() {
-  if (source.readyState === EventSource.CLOSED && navigator.onLine) {
-    setTimeout(() => navigator.onLine || unheard(), NOTICED_MS); // the browser may notice only later that the signal is gone
-    return; // else the server refused it: it has said why
+async function unheard() {
+  let reached = navigator.onLine;
+  if (source.readyState === EventSource.CLOSED && reached) {
+    // The browser may notice late, or not at all, that the signal is gone: the server is asked.
+    reached = await fetch("/healthz", { cache: "no-store" }).then(() => true, () => false);
+    if (reached) return; // it refused the stream, and has said why
   }
   const status = box.querySelector(".live-status");
-  status.textContent = navigator.onLine
+  status.textContent = reached
     ? "No connection to the server; trying again. What you saved is safe."
     : "No signal. Live sweeping needs the server; the run sheet, readings and trials work without it.";
   status.className = "live-status wrong";
