@@ -94,7 +94,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     except ValueError as problem:
         return Understanding(None, problem=str(problem), quantity=quantity)
     if claim.missing == "limit":
-        words = f"the {claim.quantity.value.replace('_', ' ')} has no figure; add it, as in SWR < 1.5 2m"
+        words = "the claim has no figure; add it, as in SWR < 1.5 2m"
         return Understanding(None, problem=words, quantity=quantity)
     return Understanding(claim, leftover=leftover.strip(" ,:;-/"))
 
