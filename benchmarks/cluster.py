@@ -27,13 +27,10 @@ from pathlib import Path
 import MySQLdb
 from sqlalchemy import select
 
-from benchmarks.installation import AWAY, EMAIL, PASSWORD, RAW, Person
-from levelmoor.records import store, sweeps
+from benchmarks.installation import AWAY, Person, team_at_work
 from levelmoor.records import tables as t
-from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.database import VARIABLE, connect, migrate
 from levelmoor.records.private_server import end_with_parent, free_port, program
-from levelmoor.records.roles import MemberRole
 
 LONGEST_S = 10.0
 NODES, SERVERS, PEOPLE = 3, 2, 4
@@ -225,20 +222,6 @@ def _cluster(folder: Path, stack: ExitStack) -> list[Node]:
     return nodes
 
 
-def _prepared(url: str) -> list[int]:
-    """A team with an evaluation for each of the people."""
-    with connect(url).begin() as session:
-        team = find_team(session, "Bench")
-        team.bench_rule = "stated"
-        add_member(session, team.name, EMAIL, "Bench", PASSWORD, role=MemberRole.EDITOR)
-        rows = [store.open_evaluation(session, team, f"Case {n}") for n in range(PEOPLE)]
-        for row in rows:
-            row.bench_calibration = "at_plane"
-            sweeps.add_sweep(session, row, "a.s1p", RAW.encode())
-        session.flush()
-        return [row.id for row in rows]
-
-
 def _pause(what: str, one: Node | Web, writers: list[Writer]) -> float:
     """Kill it, and look for a while how writing goes on; gives the longest time that somebody waited."""
     at = time.monotonic()
@@ -262,7 +245,8 @@ def main() -> None:
         serving, owner = _accounts(nodes[0])
         migrate(owner, serving_url=serving)
         url = f"{serving}&also=" + ",".join(f"127.0.0.1:{node.port}" for node in nodes[1:])
-        cases = _prepared(url)
+        with connect(url).begin() as session:
+            cases = [row.id for row in team_at_work(session, PEOPLE)[1]]
         webs = [Web(url) for _ in range(SERVERS)]
         for web in webs:
             stack.callback(web.kill)

@@ -25,6 +25,7 @@ from werkzeug.test import encode_multipart
 
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records import store, sweeps
+from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member, find_team
 from levelmoor.records.database import connect, migrate
 from levelmoor.records.private_server import free_port, private_server
@@ -143,6 +144,19 @@ def memory(pid: int | None = None) -> Counter[str]:
     return held
 
 
+def team_at_work(session: Session, cases: int) -> tuple[t.Team, list[t.Evaluation]]:
+    """A team with an editor, and so many evaluations with a sweep each."""
+    team = find_team(session, "Bench")
+    team.bench_rule = "stated"
+    add_member(session, team.name, EMAIL, "Bench", PASSWORD, role=MemberRole.EDITOR)
+    rows = [store.open_evaluation(session, team, f"Case {n}") for n in range(cases)]
+    for row in rows:
+        row.bench_calibration = "at_plane"
+        sweeps.add_sweep(session, row, "a.s1p", RAW.encode())
+    session.flush()
+    return team, rows
+
+
 @contextmanager
 def installation(cases: int) -> Iterator[Installation]:
     """A running installation with a team, so many evaluations with a sweep each, and an instrument that is live."""
@@ -151,13 +165,7 @@ def installation(cases: int) -> Iterator[Installation]:
         stand_ins = serve_stand_ins(0)
         here = Installation(database.addresses.serving, [s.address for s in stand_ins])
         with here.maker.begin() as session:
-            team = find_team(session, "Bench")
-            team.bench_rule = "stated"
-            add_member(session, team.name, EMAIL, "Bench", PASSWORD, role=MemberRole.EDITOR)
-            rows = [store.open_evaluation(session, team, f"Case {n}") for n in range(cases)]
-            for row in rows:
-                row.bench_calibration = "at_plane"
-                sweeps.add_sweep(session, row, "a.s1p", RAW.encode())
+            team, rows = team_at_work(session, cases)
             instrument = rows[0].sweeps[0].instrument
             instrument.address, instrument.driver = stand_ins[0].address, "Generic one-port analyzer"
             session.flush()

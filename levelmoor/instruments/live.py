@@ -24,12 +24,12 @@ from levelmoor.instruments.analyzer import Analyzer, Span
 from levelmoor.instruments.connection import Connection
 from levelmoor.instruments.driver import Driver
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
+from levelmoor.instruments.screens import Event, Screen, Screens
 
 MOST_KEPT = 60
 """Sweeps that are held after they went by."""
 PAUSES_S = (0.5, 1.0, 2.0, 4.0, 8.0, 15.0)
 LEAST_CYCLE_S = 0.25
-MOST_SCREENS = 16
 PROGRESS_EVERY_S = 0.1
 
 
@@ -52,18 +52,6 @@ class Taken:
     peak: tuple[float, float] | None = None
 
 
-@dataclass(frozen=True)
-class Event:
-    """What a screen is told: `status`, `progress`, `sweep`, `said`."""
-
-    kind: str
-    data: dict[str, Any]
-
-
-class TooManyScreens(RuntimeError):
-    """More screens follow one instrument than are served."""
-
-
 class LiveRun:
     """Sweeps over and over while a screen follows; settings change between two sweeps."""
 
@@ -76,7 +64,7 @@ class LiveRun:
         self.status: dict[str, Any] = {"state": "connecting", "words": f"Asking {address}."}
         self._timeout_s = timeout_s
         self._taken: OrderedDict[int, Taken] = OrderedDict()
-        self._screens: list[queue.Queue[Event]] = []
+        self._screens = Screens()
         self._wanted: queue.Queue[tuple[Callable[[Analyzer], str], Future[str]]] = queue.Queue()
         self._lock = threading.Lock()
         self._number, self._generation, self._failures = last_number, 0, 0
@@ -84,25 +72,18 @@ class LiveRun:
 
     # -- what screens do
 
-    def follow(self) -> "queue.Queue[Event]":
+    def follow(self) -> Screen:
         """A screen's own queue of events, starting with how things stand; the run starts with the first."""
-        screen: queue.Queue[Event] = queue.Queue(maxsize=200)
         with self._lock:
-            if len(self._screens) >= MOST_SCREENS:
-                raise TooManyScreens(f"{MOST_SCREENS} screens already follow this instrument; close one of them")
-            self._screens.append(screen)
-            screen.put(Event("status", self.status))
-            if self._taken:
-                screen.put(Event("sweep", {"number": next(reversed(self._taken))}))
+            sweeps = [Event("sweep", {"number": next(reversed(self._taken))})] if self._taken else []
+            screen = self._screens.enter([Event("status", self.status), *sweeps])
             if self._thread is None or not self._thread.is_alive():
                 self._thread = threading.Thread(target=self._run, name=f"live {self.address}", daemon=True)
                 self._thread.start()
         return screen
 
-    def leave(self, screen: "queue.Queue[Event]") -> None:
-        with self._lock:
-            if screen in self._screens:
-                self._screens.remove(screen)
+    def leave(self, screen: Screen) -> None:
+        self._screens.leave(screen)
 
     def change(self, span: Span) -> None:
         """Sweep another span from the next sweep on."""
@@ -237,19 +218,10 @@ class LiveRun:
         self._tell("status", self.status)
 
     def _tell(self, kind: str, data: dict[str, Any]) -> None:
-        """To every screen; one that does not keep up misses progress, and then the oldest event."""
-        with self._lock:
-            screens = list(self._screens)
-        for screen in screens:
-            if screen.full():
-                if kind == "progress":
-                    continue
-                screen.get()
-            screen.put(Event(kind, data))
+        self._screens.tell(Event(kind, data))
 
     def _deserted(self) -> bool:
-        with self._lock:
-            return not self._screens
+        return not self._screens
 
     def _rest(self, seconds: float) -> None:
         """Wait, and go on at once where nobody looks any more or something is asked for."""

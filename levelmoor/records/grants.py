@@ -28,7 +28,7 @@ RIGHTS = {
     "lease": TAKE_OUT,
     "second_step": TAKE_OUT,
     "recovery_code": TAKE_OUT,
-    "server_minute": "SELECT, INSERT, DELETE",
+    "server_minute": TAKE_OUT,
     "trouble": "SELECT, INSERT, DELETE",
     "backup_made": ADD,
     "live_run": TAKE_OUT,

@@ -4,13 +4,13 @@ A change is noted as the database takes it, wherever in the program it was made.
 session then knows who.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from operator import itemgetter
 from typing import Any
 
-from sqlalchemy import Date, event, insert, inspect, select
+from sqlalchemy import Date, event, func, insert, inspect, select
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.base import NO_VALUE
 
@@ -167,6 +167,14 @@ def latest(session: Session, team_id: int, evaluation_id: int | None = None) -> 
     if evaluation_id is not None:
         query = query.where(t.AuditEntry.evaluation_id == evaluation_id)
     return session.scalar(query.order_by(t.AuditEntry.id.desc()).limit(1)) or 0
+
+
+def latest_of_each(session: Session, evaluations: Collection[int]) -> dict[int, int]:
+    """The same of several evaluations; one without entries is missing."""
+    entry = t.AuditEntry
+    query = select(entry.evaluation_id, func.max(entry.id)).where(entry.evaluation_id.in_(evaluations))
+    found = session.execute(query.group_by(entry.evaluation_id)).tuples() if evaluations else ()
+    return {evaluation_id: latest for evaluation_id, latest in found if evaluation_id is not None}
 
 
 def removal_of(session: Session, kind: str, row_id: int) -> t.AuditEntry | None:

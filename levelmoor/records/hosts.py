@@ -38,7 +38,7 @@ def fail_over(engine: Engine, others: Sequence[tuple[str, int]]) -> None:
 
     @event.listens_for(engine, "do_connect")
     def reach(dialect: Any, _record: Any, args: Any, given: dict[str, Any]) -> Any:
-        hosts = [*last, (given.get("host"), given.get("port", 3306)), *others]
+        hosts = list(dict.fromkeys([*last, (given.get("host"), given.get("port", 3306)), *others]))
         for n, (host, port) in enumerate(hosts):
             try:
                 found = dialect.connect(*args, **{**given, "host": host, "port": port})

@@ -1,4 +1,4 @@
-"""Processes that are kept running: one that ends is begun anew, and all end with the process that keeps them."""
+"""Processes that are kept running: one that ends is started again, and all end with the process that keeps them."""
 
 import os
 import subprocess

@@ -21,7 +21,8 @@ MOST_KEPT = 60
 """Sweeps that can still be kept as evidence after they went by."""
 WISHES_S = 600.0
 """After which what was asked is forgotten."""
-CONNECTING = {"state": "connecting"}
+BEGUN_WITHIN_S = 20.0
+"""Who asks waits no longer until it is begun; what was asked before that is not done any more."""
 
 
 def _clock() -> ColumnElement[float]:
@@ -32,8 +33,6 @@ def _clock() -> ColumnElement[float]:
 class Stands:
     """How a run stands: whether a server holds it, whether anybody looks, its settings, and what it last told."""
 
-    team_id: int
-    driver_key: str
     holder: str
     held: bool
     watched: bool
@@ -65,14 +64,14 @@ class LiveBoard:
     def open(self, span: Mapping[str, Any]) -> None:
         """Make the run where there is none. One of another team, or of another driver, ends: its sweeps go, and who
         holds it notices and lets go."""
+        if self.stands() is not None:
+            return
         run = t.LiveRun
         new = {
             "team_id": self._team_id, "driver_key": self._driver_key, "span": dict(span), "corrected": True,
-            "between_ports": False, "status": {**CONNECTING, "words": f"Asking {self._address}."},
+            "between_ports": False, "status": {"state": "connecting", "words": f"Asking {self._address}."},
             "progress": 1.0, "said": {},
         }  # fmt: skip
-        if self.stands() is not None:
-            return
         with self._maker.begin() as session:
             free = {"number": 0, "holder": "", "beat_at": 0.0}
             session.execute(insert(run).values(address=self._address, **free, **new).prefix_with("IGNORE"))
@@ -97,8 +96,8 @@ class LiveBoard:
             return None
         row, held, watched = found
         return Stands(
-            row.team_id, row.driver_key, row.holder, bool(held), bool(watched), row.span, row.corrected,
-            row.between_ports, row.status, row.progress, row.said, row.number,
+            row.holder, bool(held), bool(watched), row.span, row.corrected, row.between_ports, row.status,
+            row.progress, row.said, row.number,
         )  # fmt: skip
 
     def look(self, server: str) -> None:
@@ -153,15 +152,18 @@ class LiveBoard:
         """Ask something of the instrument; `answer` says what became of it."""
         with self._maker.begin() as session:
             session.execute(delete(t.LiveWish).where(t.LiveWish.made_at < _clock() - WISHES_S))
-            row = t.LiveWish(address=self._address, what=dict(what), made_at=_clock(), body=None)
+            row = t.LiveWish(address=self._address, team_id=self._team_id, what=dict(what), made_at=_clock(), body=None)
             session.add(row)
             session.flush()
             return row.id
 
     def wishes(self) -> list[Wish]:
-        """What was asked and is not done."""
+        """What this team has asked just now, and is not done."""
         wish = t.LiveWish
-        query = select(wish).where(wish.address == self._address, wish.done.is_(False))
+        query = select(wish).where(
+            wish.address == self._address, wish.team_id == self._team_id, wish.done.is_(False),
+            wish.made_at > _clock() - BEGUN_WITHIN_S,
+        )  # fmt: skip
         with self._maker() as session:
             return [Wish(row.id, row.what) for row in session.scalars(query.order_by(wish.id))]
 

@@ -45,7 +45,15 @@ def keep_minute(session: Session, server: str, minute: datetime, answers: Sequen
         "minute": minute, "server": server, "answers": len(times), "errors": sum(a.wrong for a in answers),
         "median_s": times[len(times) // 2], "most_s": times[int(0.95 * (len(times) - 1))], "slowest_s": times[-1],
     }  # fmt: skip
-    session.execute(insert(t.ServerMinute).prefix_with("IGNORE").values(row))
+    new = insert(t.ServerMinute).values(row)
+    kept, more = t.ServerMinute, new.inserted
+    # A minute that was looked at before its end comes in two parts; of their medians the larger is kept.
+    session.execute(
+        new.on_duplicate_key_update(
+            answers=kept.answers + more.answers, errors=kept.errors + more.errors,
+            **{name: func.greatest(getattr(kept, name), more[name]) for name in ("median_s", "most_s", "slowest_s")},
+        )
+    )  # fmt: skip
     session.execute(delete(t.ServerMinute).where(t.ServerMinute.minute < now() - KEPT_FOR))
     session.execute(delete(t.Trouble).where(t.Trouble.at < now() - KEPT_FOR))
     session.add_all(

@@ -20,7 +20,7 @@ def read_back(body: bytes, also: Collection[type] = ()) -> Any:
     Raises
     ------
     pickle.UnpicklingError
-        Where it holds anything else, or is no such thing at all.
+        Where it holds anything else, or cannot be read.
     """
     return _Reader(io.BytesIO(body), also).load()
 

@@ -47,7 +47,7 @@ def here_in(session: Session, evaluations: Collection[int]) -> Mapping[int, Sequ
         .order_by(t.User.name, t.User.id)
     )
     found: dict[int, list[t.User]] = defaultdict(list)
-    for evaluation_id, person in session.execute(query):
+    for evaluation_id, person in session.execute(query) if evaluations else ():
         found[evaluation_id].append(person)
     return found
 

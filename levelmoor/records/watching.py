@@ -4,16 +4,18 @@ All pages of a server are looked after together: a look asks the database as oft
 """
 
 import threading
+import time
 from collections import defaultdict
 from collections.abc import Collection, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
 
-from sqlalchemy import func, select, tuple_
+from sqlalchemy import select, tuple_
 from sqlalchemy.exc import IntegrityError, SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records import tables as t
+from levelmoor.records.history import latest_of_each
 from levelmoor.records.presence import here_in, initials, note_here, still_here
 
 LOOK_EVERY_S = 1.0
@@ -50,13 +52,11 @@ def look(session: Session, places: Collection[Place], note: bool) -> Mapping[Pla
         places = _of_members(session, places)
         still_here(session, [(p.sign_in_id, p.evaluation_id) for p in places])
     ids = {p.evaluation_id for p in places}
-    entry = t.AuditEntry
-    query = select(entry.evaluation_id, func.max(entry.id)).where(entry.evaluation_id.in_(ids))
-    latest = dict(session.execute(query.group_by(entry.evaluation_id)).tuples().all()) if ids else {}
-    people = here_in(session, ids) if ids else {}
+    latest = latest_of_each(session, ids)
+    people = here_in(session, ids)
     return {
         p: Stands(
-            latest.get(p.evaluation_id) or 0,
+            latest.get(p.evaluation_id, 0),
             tuple(who.name for who in people.get(p.evaluation_id, ()) if who.id != p.user_id),
         )
         for p in places
@@ -150,4 +150,4 @@ class Watching:
                 others = {p: s for p, s in self._stands.items() if p in self._pages and p not in places}
                 self._stands = {**others, **stands}
                 self._changed.notify_all()
-            threading.Event().wait(LOOK_EVERY_S)
+            time.sleep(LOOK_EVERY_S)

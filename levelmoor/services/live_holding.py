@@ -10,8 +10,9 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import Event, LiveRun
+from levelmoor.instruments.live import LiveRun
 from levelmoor.instruments.problem import InstrumentProblem
+from levelmoor.instruments.screens import Event, Screen
 from levelmoor.records.live_board import HELD_S, LiveBoard, Stands, Wish
 from levelmoor.records.packed_objects import packed
 from levelmoor.services.live_commands import done
@@ -43,7 +44,7 @@ class Holding:
                 self._try(self._beat)
             self._try(lambda: self._board.release(self._server))
 
-    def _goes_on(self, events: "queue.Queue[Event]") -> bool:
+    def _goes_on(self, events: Screen) -> bool:
         until = time.monotonic() + LOOK_EVERY_S
         while (left := until - time.monotonic()) > 0:
             try:

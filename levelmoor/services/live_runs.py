@@ -3,7 +3,6 @@
 The first that looks has the instrument swept; where the server that did so has fallen silent, another takes it over.
 """
 
-import queue
 import secrets
 import threading
 import time
@@ -18,9 +17,10 @@ from sqlalchemy.orm import Session, sessionmaker
 from levelmoor.core.model.instrument_address import Address
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import MOST_SCREENS, Event, LiveRun, Taken, TooManyScreens
+from levelmoor.instruments.live import LiveRun, Taken
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
-from levelmoor.records.live_board import CONNECTING, LiveBoard, Stands
+from levelmoor.instruments.screens import Event, Screen, Screens
+from levelmoor.records.live_board import LiveBoard, Stands
 from levelmoor.records.packed_objects import read_back
 from levelmoor.services.live_commands import FROM_INSTRUMENTS, LONGEST_S
 from levelmoor.services.live_holding import LOOK_EVERY_S, hold
@@ -28,6 +28,7 @@ from levelmoor.services.live_holding import LOOK_EVERY_S, hold
 SERVER = secrets.token_hex(8)
 """This server among all that share the database."""
 SAY_EVERY_S = 2.0
+REPLACED = {"state": "refused", "words": "Its settings have changed, or another team uses it. Open this page again."}
 HERE = 4
 """Sweeps that are held in memory for the screens of this server."""
 
@@ -41,7 +42,7 @@ class SharedRun:
         self.driver, self.address, self._server = driver, address, server
         key = sha256(f"{driver.name} {driver.model_dump_json()}".encode()).hexdigest()
         self._board = LiveBoard(maker, str(address), team_id, key)
-        self._screens: list[queue.Queue[Event]] = []
+        self._screens = Screens()
         self._taken: OrderedDict[int, Taken] = OrderedDict()
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
@@ -60,28 +61,22 @@ class SharedRun:
             raise LookupError(str(self.address))
         return Span(**stands.span)
 
-    def follow(self, start: Span) -> "queue.Queue[Event]":
+    def follow(self, start: Span) -> Screen:
         """A screen's own queue of events, starting with how things stand; the first of all has `start` swept."""
-        screen: queue.Queue[Event] = queue.Queue(maxsize=200)
         self._board.open(asdict(start))
         self._board.look(self._server)
         with self._lock:
-            if len(self._screens) >= MOST_SCREENS:
-                raise TooManyScreens(f"{MOST_SCREENS} screens already follow this instrument; close one of them")
-            self._screens.append(screen)
-            if self._thread is None or not self._thread.is_alive():
+            begins = self._thread is None or not self._thread.is_alive()
+            if begins:
                 self._last = None
+            screen = self._screens.enter(_news(None, self._last) if self._last else ())
+            if begins:
                 self._thread = threading.Thread(target=self._watch, name=f"live {self.address}", daemon=True)
                 self._thread.start()
-            elif self._last is not None:
-                for event in _news(None, self._last):
-                    screen.put(event)
         return screen
 
-    def leave(self, screen: "queue.Queue[Event]") -> None:
-        with self._lock:
-            if screen in self._screens:
-                self._screens.remove(screen)
+    def leave(self, screen: Screen) -> None:
+        self._screens.leave(screen)
 
     def change(self, span: Span) -> None:
         """Sweep another span from the next sweep on."""
@@ -136,8 +131,9 @@ class SharedRun:
                     self._board.look(self._server)
                 stands = self._board.stands()
                 if stands is None:
-                    self._tell(Event("status", {"state": "refused", "words": "Its settings changed; open this again."}))
-                    return
+                    self._screens.tell(Event("status", REPLACED))
+                    self._screens.clear()
+                    continue
                 self._tell_news(stands)
                 if not stands.held and (self._holding is None or not self._holding.is_alive()):
                     self._take_over(stands)
@@ -160,27 +156,16 @@ class SharedRun:
             return bool(self._screens)
 
     def _tell_news(self, stands: Stands) -> None:
-        for event in _news(self._last, stands):
-            self._tell(event)
-        self._last = stands
-
-    def _tell(self, event: Event) -> None:
-        """To every screen; one that does not keep up misses progress, and then the oldest event."""
-        with self._lock:
-            screens = list(self._screens)
-        for screen in screens:
-            if screen.full():
-                if event.kind == "progress":
-                    continue
-                screen.get()
-            screen.put(event)
+        before, self._last = self._last, stands
+        for event in _news(before, stands):
+            self._screens.tell(event)
 
 
 def _news(before: Stands | None, now: Stands) -> list[Event]:
     """What a screen that knows how it stood is told of how it stands; who knows nothing is not told what was said."""
     events = []
     if before is None or before.status != now.status:
-        events.append(Event("status", {"words": "", **CONNECTING, **now.status}))
+        events.append(Event("status", now.status))
     if before is not None and before.progress != now.progress:
         events.append(Event("progress", {"share": now.progress}))
     if before is not None and before.said != now.said:

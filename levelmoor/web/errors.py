@@ -2,7 +2,7 @@
 
 import errno
 
-from flask import Flask, current_app, g, render_template, request
+from flask import Flask, g, render_template, request
 from flask_login import AnonymousUserMixin
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
@@ -10,6 +10,7 @@ from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, S
 
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records.database import waited_too_long
+from levelmoor.records.logs import log
 from levelmoor.records.workers import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
@@ -92,7 +93,7 @@ def _being_judged(_error: BeingJudged) -> Answer:
 def _broken(error: InternalServerError) -> Answer:
     cause = error.original_exception
     if isinstance(cause, OSError) and cause.errno in _FULL:
-        current_app.logger.error("disk full: %s", cause)
+        log("levelmoor.web").error("disk full", exc_info=cause)
         return _alone(DISK_FULL, 507)
     return _no_database(cause) if isinstance(cause, SQLAlchemyError) else _alone(BROKEN, 500)
 
@@ -100,7 +101,7 @@ def _broken(error: InternalServerError) -> Answer:
 def _no_database(error: SQLAlchemyError) -> Answer:
     if isinstance(error, OperationalError) and waited_too_long(error):
         return _busy(Busy())
-    current_app.logger.error("database: %s", error, exc_info=error)
+    log("levelmoor.web").error("database", exc_info=error)
     if isinstance(error, DBAPIError) and error.orig and error.orig.args and error.orig.args[0] in _FULL:
         return _alone(DISK_FULL, 507)
     away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))

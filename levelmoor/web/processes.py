@@ -56,7 +56,7 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
 
 
 def _check_database() -> None:
-    """Fail here, once, where each server would fail, and be begun anew, for ever."""
+    """Fail here, once: each server would fail, and be started again for ever."""
     maker = connect()
     with maker() as session:
         schema_revision(session)

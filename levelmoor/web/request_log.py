@@ -64,6 +64,9 @@ def install(app: Flask) -> None:
     minutes = app.config["MINUTES"] = Minutes(app.config["SESSIONS"])
     requests = log("levelmoor.request")
 
+    # Flask's own line quotes the address, which may let somebody in, and the error's words.
+    app.log_exception = lambda exc_info: log("levelmoor.web").error("broken", exc_info=exc_info)  # type: ignore[method-assign]
+
     @app.before_request
     def begin() -> None:
         g.begun, g.request_id = time.monotonic(), secrets.token_hex(8)

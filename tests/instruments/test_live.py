@@ -9,11 +9,11 @@ from levelmoor.core.model.instrument_address import parse_address
 from levelmoor.core.rf.live_numbers import live_numbers
 from levelmoor.core.rf.sweep_analysis import analyse_sweep
 from levelmoor.core.through.choking import series_impedance
-from levelmoor.instruments import live
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import shipped_drivers
-from levelmoor.instruments.live import LiveRun, TooManyScreens
+from levelmoor.instruments.live import LiveRun
 from levelmoor.instruments.problem import InstrumentProblem, Trouble
+from levelmoor.instruments.screens import MOST_SCREENS, TooManyScreens
 from levelmoor.instruments.stand_ins.instruments import Fault, stand_ins
 from levelmoor.instruments.stand_ins.physics import RingChoke
 from levelmoor.instruments.stand_ins.server import running
@@ -169,7 +169,7 @@ def test_the_instrument_is_left_alone_once_nobody_looks(run):
 
 
 def test_a_screen_too_many_is_refused(run):
-    screens = [run.follow() for _ in range(live.MOST_SCREENS)]
+    screens = [run.follow() for _ in range(MOST_SCREENS)]
     with pytest.raises(TooManyScreens):
         run.follow()
     for screen in screens:

@@ -12,6 +12,7 @@ from levelmoor.instruments.problem import InstrumentProblem
 from levelmoor.instruments.stand_ins.instruments import stand_ins
 from levelmoor.instruments.stand_ins.server import running
 from levelmoor.records import live_board
+from levelmoor.records import tables as t
 from levelmoor.services import live_commands, live_holding
 from levelmoor.services.live_runs import SharedRun
 from tests.instruments.test_live import wait_for
@@ -109,6 +110,16 @@ def test_another_team_that_has_the_instrument_sees_none_of_the_sweeps(at):
     other.follow(SPAN)
     assert other.taken(number) is None
     assert ours.stands() is None
+
+
+def test_what_was_asked_before_or_by_another_team_is_not_done(at, maker):
+    ours, theirs = at("first"), at("second", team_id=2)
+    ours.follow(SPAN)
+    theirs._board.wish(live_commands.correct(False))
+    old = ours._board.wish(live_commands.correct(False))
+    with maker.begin() as session:
+        session.get(t.LiveWish, old).made_at -= 60
+    assert ours._board.wishes() == []
 
 
 def test_what_is_not_answered_in_time_is_not_done_later(at):

@@ -44,6 +44,15 @@ def test_a_minute_has_its_answers_errors_and_times(maker):
         assert (row.answers, row.errors, row.median_s, row.most_s, row.slowest_s) == (100, 1, 0.5, 0.94, 0.99)
 
 
+def test_a_minute_that_was_looked_at_before_its_end_has_all_its_answers(maker):
+    minute = now().replace(second=0)
+    with maker.begin() as session:
+        for status, seconds in ((200, 0.2), (500, 0.1)):
+            keep_minute(session, "in parts", minute, [Answered("a", "/", status, seconds)])
+        row = session.get(t.ServerMinute, (minute, "in parts"))
+        assert (row.answers, row.errors, row.slowest_s) == (2, 1, 0.2)
+
+
 def test_minutes_of_long_ago_go(maker):
     old = now().replace(second=0) - 2 * operating.KEPT_FOR
     with maker.begin() as session:
@@ -68,6 +77,20 @@ def test_an_address_that_lets_in_is_in_no_log(client, caplog, path):
     caplog.set_level("INFO")
     client.get(path)
     assert "secret" not in "".join(str(r.msg) for r in caplog.records)
+
+
+def test_a_page_that_breaks_logs_neither_its_address_nor_what_was_typed(client, caplog, monkeypatch):
+    caplog.set_level("INFO")
+
+    def broken(*_, **__):
+        raise ZeroDivisionError("a secret")
+
+    monkeypatch.setitem(client.application.view_functions, "accounts.reset", broken)
+    monkeypatch.setitem(client.application.config, "PROPAGATE_EXCEPTIONS", False)
+    assert client.get("/reset/a-secret-token").status_code == 500
+    lines = [logging.Formatter().format(r) if not isinstance(r.msg, dict) else str(r.msg) for r in caplog.records]
+    assert any("ZeroDivisionError" in line for line in lines)
+    assert not any("secret" in line for line in lines)
 
 
 def test_of_an_error_its_kind_and_place_are_logged_and_not_its_words(capsys):

@@ -57,6 +57,7 @@ class LiveWish(Base):
     __tablename__ = "live_wish"
     id: Mapped[int] = mapped_column(primary_key=True)
     address: Mapped[str] = mapped_column(ADDRESS, index=True)
+    team_id: Mapped[int]
     what: Mapped[dict[str, Any]]
     made_at: Mapped[float]
     done: Mapped[bool] = mapped_column(default=False)

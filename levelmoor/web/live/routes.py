@@ -3,15 +3,14 @@
 import json
 import queue
 import time
-from collections.abc import Callable, Iterable, Iterator
-from contextlib import suppress
+from collections.abc import Iterable, Iterator
+from contextlib import ExitStack, suppress
 from dataclasses import replace
 from typing import Any
 
 from flask import Blueprint, Response, abort, current_app, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
-from sqlalchemy.exc import SQLAlchemyError
 
 from levelmoor.core.adjusting.hands import STEADY_S, Hands
 from levelmoor.core.matching.guided_steps import PERMITTED, guided_steps
@@ -33,8 +32,9 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.touchstone_out import write_s1p
 from levelmoor.instruments.analyzer import Span
 from levelmoor.instruments.driver import Driver
-from levelmoor.instruments.live import Taken, TooManyScreens
+from levelmoor.instruments.live import Taken
 from levelmoor.instruments.problem import InstrumentProblem
+from levelmoor.instruments.screens import TooManyScreens
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.bench import instrument_of
@@ -166,27 +166,22 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
     instrument, driver = instrument_or_404(instrument_id)
     evaluation = evaluation_of(row)
     streams: Streams = current_app.config["STREAMS"]
-    held: list[Callable[[], None]] = []
     try:
-        start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
-        check_reach(parse_address(instrument.address), reach())  # what may not be reached is nobody's to hold
-        renew = lease(instrument)
-        streams.enter(person := current_user.id)
-        held.append(lambda: streams.leave(person))
-        run = runs().of(team().id, instrument.id, instrument.address, driver)
-        wanted = wanted_of(request.args.get("wanted", ""), evaluation.own_bands)
-        screen = run.follow(start)
-        held.append(lambda: run.leave(screen))
+        with ExitStack() as entered:
+            start = _given_span(Span(140e6, 150e6, 201, rbw_hz=100e3))
+            check_reach(parse_address(instrument.address), reach())  # what may not be reached is nobody's to hold
+            renew = lease(instrument)
+            streams.enter(person := current_user.id)
+            entered.callback(streams.leave, person)
+            run = runs().of(team().id, instrument.id, instrument.address, driver)
+            wanted = wanted_of(request.args.get("wanted", ""), evaluation.own_bands)
+            screen = run.follow(start)
+            entered.callback(run.leave, screen)
+            setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
+            held = entered.pop_all()
     except (ValueError, TooManyScreens) as problem:
-        for leave in held:
-            leave()
         words = sentence(problem)
         return Response(_event("status", {"state": "refused", "words": words}), mimetype="text/event-stream")
-    except SQLAlchemyError:
-        for leave in held:
-            leave()
-        raise
-    setup = next((s for s in row.setups if s.id == hand_of(row).setup_id), None)
     tuner = setup is not None and setup.tuner_in_line
     asked = Asked(limits_in(evaluation), instrument_of(instrument).figures, wanted, tuner)
     between = between_of(evaluation, instrument)
@@ -205,8 +200,7 @@ def stream(evaluation_id: int, instrument_id: int) -> ResponseReturnValue:
 
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     response = Response(told(), mimetype="text/event-stream", headers=headers)
-    for leave in held:  # however the stream ends, also before its first word
-        response.call_on_close(leave)
+    response.call_on_close(held.close)  # however the stream ends, also before its first word
     return response
 
 

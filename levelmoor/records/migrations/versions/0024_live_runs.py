@@ -45,6 +45,7 @@ def upgrade() -> None:
         "live_wish",
         sa.Column("id", sa.Integer, primary_key=True),
         address(key=False),
+        sa.Column("team_id", sa.Integer, nullable=False),
         sa.Column("what", sa.JSON, nullable=False),
         sa.Column("made_at", sa.Double, nullable=False),
         sa.Column("done", sa.Boolean, nullable=False),
