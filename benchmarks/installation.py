@@ -133,11 +133,12 @@ def memory(pid: int | None = None) -> Counter[str]:
     try:
         children = [c for task in Path(f"/proc/{of}/task").iterdir() for c in (task / "children").read_text().split()]
         found = re.search(r"Pss:\s+(\d+)", Path(f"/proc/{of}/smaps_rollup").read_text())
-        command = Path(f"/proc/{of}/cmdline").read_text()
+        name = Path(f"/proc/{of}/comm").read_text().strip()
     except OSError:  # it has ended meanwhile
         return held
     if pid is not None and found:
-        what = "workers" if "records.workers" in command else "database" if "mariadb" in command else "servers"
+        kinds = dict.fromkeys(("lm-readers", "lm-judges", "lm-long"), "workers") | {"mariadbd": "database"}
+        what = kinds.get(name, "servers")
         held[what] += int(found[1]) * 1024
     for child in children:
         held += memory(int(child))

@@ -231,7 +231,7 @@ def _is_empty(url: str) -> bool:
     return int(count) == 0
 
 
-def _wait(server: _Server, address: str, seconds: float = 60) -> None:
+def _wait(server: _Server, address: str, seconds: float = 300) -> None:
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         if server.code is not None:

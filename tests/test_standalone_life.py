@@ -63,13 +63,24 @@ def folder(tmp_path_factory):
 
 
 @pytest.fixture(scope="module")
-def start(folder):
-    """A start that the tests of this module look at, and the last of them kills: program and address."""
-    program, _, address = started(folder)
-    yield program, address
-    if program.poll() is None:
-        program.send_signal(signal.SIGTERM)
-        program.communicate(timeout=60)
+def begun():
+    """The one start that the tests of this module look at in turn; one of them kills it."""
+    begun = []
+    yield begun
+    for program, _ in begun:
+        if program.poll() is None:
+            program.send_signal(signal.SIGTERM)
+            program.communicate(timeout=60)
+
+
+@pytest.fixture
+def start(folder, begun):
+    """Program and address of a start that runs."""
+    if not begun or begun[-1][0].poll() is not None:
+        program, said, address = started(folder)
+        begun.append((program, address))
+        assert any("ready at" in line for line in said), said
+    return begun[-1]
 
 
 @pytest.mark.parametrize("more", [(), ("--fresh",)])

@@ -5,9 +5,8 @@ So none holds the server.
 Where none were begun, as on the command line, both are done in the process itself.
 """
 
-import os
 import tempfile
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -19,8 +18,6 @@ from levelmoor.records.judging import judge_next
 from levelmoor.records.workers import Line, TooMuch, Workers
 
 T = TypeVar("T")
-VARIABLE = "LEVELMOOR_WORKERS"
-"""The folder in which servers of one machine find the workers that they share."""
 READING_S, JUDGING_S = 20.0, 60.0
 """That a file may take, and an evaluation."""
 BEHIND = 10
@@ -38,9 +35,9 @@ _begun: list[Workers] = []
 _folder: tempfile.TemporaryDirectory[str] | None = None
 
 
-def begin(readers: int, judges: int) -> dict[str, str]:
+def begin(readers: int, judges: int) -> Path:
     """Have files read by so many processes from now on, and evaluations judged by so many; of two or more one judges
-    those that are long. Gives what another process needs in its environment to `join` them."""
+    those that are long. Gives the folder in which another process may `join` them."""
     global _folder  # noqa: PLW0603  one installation, one set of each
     end()
     _folder = tempfile.TemporaryDirectory(prefix="levelmoor-")
@@ -51,19 +48,17 @@ def begin(readers: int, judges: int) -> dict[str, str]:
         _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S, waiting=SHORT_WAITING))
     if judges > 1:
         _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND))
-    environment = {VARIABLE: str(folder)}
-    join(environment)
-    return environment
+    join(folder)
+    return folder
 
 
-def join(environment: Mapping[str, str] = os.environ) -> None:
+def join(folder: Path) -> None:
     """Have all that done by the workers that another process has begun."""
     global _readers, _judges, _long_judges  # noqa: PLW0603
-    if folder := environment.get(VARIABLE):
-        found = {path.name: path for path in Path(folder).iterdir()}
-        _readers = Line(found["readers"], READING_S) if "readers" in found else None
-        _judges = Line(found["judges"], JUDGING_S) if "judges" in found else None
-        _long_judges = Line(found["long"], JUDGING_S) if "long" in found else _judges
+    found = {path.name: path for path in folder.iterdir()}
+    _readers = Line(found["readers"], READING_S) if "readers" in found else None
+    _judges = Line(found["judges"], JUDGING_S) if "judges" in found else None
+    _long_judges = Line(found["long"], JUDGING_S) if "long" in found else _judges
 
 
 def end() -> None:

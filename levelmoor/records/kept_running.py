@@ -1,25 +1,42 @@
-"""Processes that are kept running: one that ends is started again, and all end with the process that keeps them."""
+"""Processes that are kept running: one that ends is started again, and all end with the process that keeps them.
 
+They are forked from one process that has loaded what they need and does nothing else: so each begins in a moment, and
+what it does not change it shares with the others.
+"""
+
+import ctypes
+import gc
+import multiprocessing
 import os
-import subprocess
-import sys
+import signal
 import threading
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from multiprocessing.process import BaseProcess
+from typing import Any
 
 PAUSE_S = 1.0
 """Between two beginnings of one that ends at once."""
 PATIENCE_S = 5.0
+_SET_DEATH_SIGNAL, _SET_NAME = 1, 15
+"""Of prctl(2)."""
+
+_forked = multiprocessing.get_context("forkserver")
+
+
+def load_before(modules: Sequence[str]) -> None:
+    """Have these loaded once, for all processes that will be kept running. Told before the first one begins."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # its threads would not be there after a fork
+    _forked.set_forkserver_preload(list(modules))
 
 
 class KeptRunning:
-    """So many processes of one command, which inherit `fds`."""
+    """So many processes that do one work, under a name of up to 15 letters that `ps` shows."""
 
-    def __init__(
-        self, command: Sequence[str], count: int, fds: Sequence[int] = (), env: Mapping[str, str] | None = None
-    ) -> None:
-        self._command, self._fds, self._env = command, fds, {**os.environ, **(env or {})}
-        self._running: set[subprocess.Popen[bytes]] = set()
+    def __init__(self, name: str, count: int, work: Callable[..., None], *args: Any) -> None:
+        self._name, self._work, self._args = name, work, args
+        self._running: set[BaseProcess] = set()
         self._lock, self._ended = threading.Lock(), threading.Event()
         self._keepers = [threading.Thread(target=self._keep, daemon=True) for _ in range(count)]
         for keeper in self._keepers:
@@ -31,14 +48,12 @@ class KeptRunning:
             with self._lock:
                 if self._ended.is_set():
                     return
-                # Its standard input says, by its end, that nobody keeps it any more.
-                process = subprocess.Popen(self._command, stdin=subprocess.PIPE, pass_fds=self._fds, env=self._env)
+                process = _forked.Process(target=_begin, args=(self._name, self._work, *self._args))
+                process.start()
                 self._running.add(process)
-            process.wait()
+            process.join()
             with self._lock:
                 self._running.discard(process)
-                assert process.stdin is not None
-                process.stdin.close()
             if time.monotonic() - begun < PAUSE_S:
                 self._ended.wait(PAUSE_S)
 
@@ -50,20 +65,26 @@ class KeptRunning:
         for process in running:
             process.terminate()
         for process in running:
-            try:
-                process.wait(PATIENCE_S)
-            except subprocess.TimeoutExpired:
-                process.kill()
+            process.join(PATIENCE_S)
+            process.kill()
         for keeper in self._keepers:
             keeper.join(PATIENCE_S)
 
 
-def end_with_keeper() -> None:
-    """Have this process end at once when the one that keeps it is gone, however that ended."""
+def _begin(name: str, work: Callable[..., None], *args: Any) -> None:
+    system = ctypes.CDLL(None)
+    system.prctl(_SET_NAME, name.encode())
+    system.prctl(_SET_DEATH_SIGNAL, signal.SIGKILL)  # without the one it was forked from nobody would know of it
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # of a terminal: the keeper ends it
+    gc.freeze()  # what is shared stays shared
+    threading.Thread(target=_end_with_keeper, daemon=True).start()
+    work(*args)
 
-    def wait() -> None:
-        while os.read(sys.stdin.fileno(), 1):
-            pass
-        os._exit(0)
 
-    threading.Thread(target=wait, daemon=True).start()
+def _end_with_keeper() -> None:
+    """At once, however the keeper ended."""
+    keeper = multiprocessing.parent_process()
+    with suppress(OSError):
+        if keeper is not None:
+            keeper.join()
+    os._exit(0)

@@ -7,7 +7,6 @@ import os
 import resource
 import signal
 import socket
-import sys
 import time
 from collections.abc import Callable
 from contextlib import suppress
@@ -15,7 +14,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, TypeVar
 
-from levelmoor.records.kept_running import KeptRunning, end_with_keeper
+from levelmoor.records.kept_running import KeptRunning
 from levelmoor.records.logs import configure, log, request_id
 
 T = TypeVar("T")
@@ -28,8 +27,11 @@ LATE_S = 10.0
 """By how much a worker may be late to end itself."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 280_000_000
-"""Resident; a worker that has come to hold so much is replaced by a new one, since memory seldom goes back."""
+LARGE_BYTES = 220_000_000
+"""Resident, over what it began with; a worker that has come to hold so much is replaced by a new one, since memory
+seldom goes back."""
+LOADED = ("levelmoor.formats.capture_file", "levelmoor.formats.exchange_file", "levelmoor.formats.sweepfile")
+"""What nearly every file asks for."""
 
 
 class TooMuch(Exception):
@@ -90,17 +92,14 @@ class Workers(Line):
 
     def __init__(self, path: Path, count: int, seconds: float, behind: int = 0, waiting: int = MOST_WAITING) -> None:
         super().__init__(path, seconds)
-        with socket.socket(socket.AF_UNIX) as line:
-            line.bind(str(path))
-            line.listen(count * (waiting - 1) - 1)  # the system lets one more wait than it is told
-            line.set_inheritable(True)
-            fd = os.dup(line.fileno())
-        command = [sys.executable, "-m", __name__, str(fd), str(seconds), str(behind)]
-        self._fd, self._kept = fd, KeptRunning(command, count, (fd,), {"OPENBLAS_NUM_THREADS": "1"})
+        self._line = socket.socket(socket.AF_UNIX)
+        self._line.bind(str(path))
+        self._line.listen(count * (waiting - 1) - 1)  # the system lets one more wait than it is told
+        self._kept = KeptRunning(f"lm-{path.name}", count, _serve, self._line, seconds, behind)
 
     def end(self) -> None:
         self._kept.end()
-        os.close(self._fd)
+        self._line.close()
         self._path.unlink(missing_ok=True)
 
 
@@ -108,12 +107,9 @@ def _serve(line: socket.socket, seconds: float, behind: int) -> None:
     """Do one piece of work after another."""
     os.nice(behind)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
-    import levelmoor.formats.capture_file
-    import levelmoor.formats.exchange_file
-    import levelmoor.formats.sweepfile  # noqa: F401  what nearly every file asks for
-
-    done = log("levelmoor.worker")
-    while _resident_bytes() < LARGE_BYTES:
+    configure()
+    done, begun_with = log("levelmoor.worker"), _resident_bytes()
+    while _resident_bytes() < begun_with + LARGE_BYTES:
         end, _ = line.accept()
         with suppress(EOFError, OSError), Connection(end.detach()) as asker:  # who asked may be gone
             asker.send(True)
@@ -135,9 +131,3 @@ def _serve(line: socket.socket, seconds: float, behind: int) -> None:
 def _resident_bytes() -> int:
     pages = int(Path("/proc/self/statm").read_text().split()[1])
     return pages * resource.getpagesize()
-
-
-if __name__ == "__main__":
-    end_with_keeper()
-    configure()
-    _serve(socket.socket(fileno=int(sys.argv[1])), float(sys.argv[2]), int(sys.argv[3]))

@@ -7,10 +7,11 @@ import socket
 import sys
 import tempfile
 import time
+from pathlib import Path
 
-from levelmoor.records import apart
+from levelmoor.records import apart, workers
 from levelmoor.records.database import connect, schema_revision
-from levelmoor.records.kept_running import KeptRunning
+from levelmoor.records.kept_running import KeptRunning, load_before
 
 SHARED = "PROMETHEUS_MULTIPROC_DIR"
 """Where the processes of one server put their figures, so that any of them tells those of all."""
@@ -34,7 +35,8 @@ def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
 
 def _serve(host: str, port: int, threads: int, processes: int) -> None:
     readers, judges = (int(os.environ.get(f"LEVELMOOR_{name}", most)) for name, most in WORKERS.items())
-    environment = apart.begin(readers, judges)
+    load_before(workers.LOADED if processes == 1 else (*workers.LOADED, "levelmoor.web.serve"))
+    folder = apart.begin(readers, judges)
     try:
         if processes == 1:
             from levelmoor.web.serve import begin  # only who serves needs all that
@@ -43,9 +45,7 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
             return
         _check_database()
         with _listening(host, port) as listening:
-            command = [sys.executable, "-m", "levelmoor.web.serve", str(listening.fileno()), host]
-            command += [str(port), str(threads)]
-            kept = KeptRunning(command, processes, (listening.fileno(),), environment)
+            kept = KeptRunning("lm-server", processes, _serve_too, folder, host, port, threads, listening)
             try:
                 while True:
                     signal.pause()
@@ -53,6 +53,13 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
                 kept.end()
     finally:
         apart.end()
+
+
+def _serve_too(folder: Path, host: str, port: int, threads: int, listening: socket.socket) -> None:
+    from levelmoor.web.serve import begin
+
+    apart.join(folder)
+    begin(host, port, threads, listening)
 
 
 def _check_database() -> None:

@@ -9,7 +9,6 @@ import ctypes
 import logging
 import os
 import socket
-import sys
 import time
 from contextlib import suppress
 from ipaddress import ip_address
@@ -18,9 +17,8 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
-from levelmoor.records import apart, logs
+from levelmoor.records import logs
 from levelmoor.records.kept_results import keep_in
-from levelmoor.records.kept_running import end_with_keeper
 from levelmoor.web.app import create_app
 from levelmoor.web.security import LARGEST_REQUEST
 
@@ -130,9 +128,3 @@ def begin(host: str, port: int, threads: int, listening: socket.socket | None = 
     logs.configure()
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a moment's wait is in the figures
     make_server(host, port, threads, listening=listening).run()
-
-
-if __name__ == "__main__":
-    end_with_keeper()
-    apart.join()
-    begin(sys.argv[2], int(sys.argv[3]), int(sys.argv[4]), socket.socket(fileno=int(sys.argv[1])))

@@ -54,12 +54,12 @@ class Kept:
         except OSError:
             return False
 
-    def children(self, module):
+    def children(self, name, of=None):
         found = []
-        for folder in Path(f"/proc/{self.process.pid}/task").glob("*/children"):
+        for folder in Path(f"/proc/{of or self.process.pid}/task").glob("*/children"):
             for pid in folder.read_text().split():
-                if module in Path(f"/proc/{pid}/cmdline").read_text():
-                    found.append(int(pid))
+                found += [int(pid)] * (Path(f"/proc/{pid}/comm").read_text().strip() == name)
+                found += self.children(name, pid)
         return found
 
 
@@ -72,16 +72,16 @@ def kept(database_url):
 
 
 def test_a_server_and_a_worker_that_are_killed_are_replaced_and_pages_come_meanwhile(kept):
-    for module, count in (("web.serve", 2), ("records.workers", 1)):
-        before = soon(lambda m=module, n=count: len(found := kept.children(m)) == n and found)
+    for name, count in (("lm-server", 2), ("lm-readers", 1)):
+        before = soon(lambda m=name, n=count: len(found := kept.children(m)) == n and found)
         os.kill(before[0], signal.SIGKILL)
         assert kept.answers()
-        soon(lambda m=module, n=count, gone=before[0]: len(found := kept.children(m)) == n and gone not in found)
+        soon(lambda m=name, n=count, gone=before[0]: len(found := kept.children(m)) == n and gone not in found)
 
 
 @pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGTERM])
 def test_all_end_with_the_one_that_keeps_them(kept, how):
-    pids = kept.children("web.serve") + kept.children("records.workers")
+    pids = kept.children("lm-server") + kept.children("lm-readers")
     kept.process.send_signal(how)
     kept.process.wait(PATIENCE_S)
     soon(lambda: not any(Path(f"/proc/{pid}").exists() for pid in pids))
