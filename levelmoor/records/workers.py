@@ -27,7 +27,7 @@ LATE_S = 10.0
 """By how much a worker may be late to end itself."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
-LARGE_BYTES = 220_000_000
+LARGE_BYTES = 120_000_000
 """Resident, over what it began with; a worker that has come to hold so much is replaced by a new one, since memory
 seldom goes back."""
 LOADED = ("levelmoor.formats.capture_file", "levelmoor.formats.exchange_file", "levelmoor.formats.sweepfile")

@@ -60,11 +60,12 @@ def lasting(name: str, evaluation: Evaluation, key: Hashable, work: Callable[[],
 
 
 _long: Kept[Any] = Kept(16)
+_short: Kept[Any] = Kept(64)
 
 
 def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *args: Any, heavy: bool = False) -> T:
-    """What a function makes of a long evaluation, made apart and kept for a while; of any other it is made here, but
-    for what is `heavy`.
+    """What a function makes of an evaluation, kept for a while; of a long one it is made apart, and of any what is
+    `heavy`.
 
     `asked` tells one answer from another where the evaluation is the same.
 
@@ -75,10 +76,11 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
     BeingJudged
         Where it is not there within `patience`.
     """
-    if not (is_long(evaluation) or (heavy and judges_work())):
-        return work(*args)
     beside = tuple(getattr(evaluation, name) for name in (*SHOWN_BESIDE, *TOLD, "samples"))
     key, seconds = (work.__module__, judged_content(evaluation), beside, asked), patience.get()
+    if not (is_long(evaluation) or (heavy and judges_work())):
+        here: T = _short.get(key, lambda: work(*args))
+        return here
 
     def made() -> T:
         return _unless_too_much(key, lambda: work_apart(evaluation, work, *args))

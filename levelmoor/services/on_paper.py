@@ -9,8 +9,6 @@ from typing import Any
 
 import segno
 
-from levelmoor.services.own_files import OwnFiles
-
 STATIC = Path(str(files("levelmoor.web").joinpath("static")))
 FAMILIES = {
     "Levelmoor Sans": ("latin", ""),
@@ -54,7 +52,9 @@ def code_of(text: str) -> str:
 
 def pdf_of(html: str, **options: Any) -> bytes:
     """Some HTML as PDF, with no file but the application's own fonts."""
-    from weasyprint import HTML
+    from weasyprint import HTML  # it takes a second to load, and few ask for paper
+
+    from levelmoor.services.own_files import OwnFiles
 
     page = HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=OwnFiles(STATIC / "fonts"))
     return bytes(page.write_pdf(**options))

@@ -1,9 +1,15 @@
 """What every template may use: how figures are written, the words of the verdicts, figures of the rules."""
 
+import sys
+from contextlib import suppress
+from importlib.resources import files
+from pathlib import Path
 from secrets import token_hex
 from typing import Any
 
 from flask import Flask, url_for
+from jinja2 import FileSystemBytecodeCache
+from jinja2.bccache import Bucket
 from markupsafe import Markup
 
 from levelmoor.core.emissions.emissions import USUAL_MORE_PAD_DB
@@ -28,6 +34,7 @@ from levelmoor.web.workbench.screen import words_for
 def install(app: Flask) -> None:
     words_for(app)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.jinja_env.bytecode_cache = _compiled()
     app.jinja_env.filters.update(
         mhz=format_mhz,
         swr=format_swr,
@@ -63,6 +70,25 @@ def install(app: Flask) -> None:
         use_words=USE_WORDS,
         level_words=LEVEL_WORDS,
     )
+
+
+def _compiled() -> FileSystemBytecodeCache | None:
+    """Compiled templates, beside the compiled modules and by the same leave: compiling all takes seconds."""
+    folder = Path(str(files("levelmoor.web"))) / "__pycache__" / "templates"
+    if sys.dont_write_bytecode:
+        return None
+    with suppress(OSError):
+        folder.mkdir(parents=True, exist_ok=True)
+        return _Cache(str(folder))
+    return None
+
+
+class _Cache(FileSystemBytecodeCache):
+    """One that does without where nothing can be written."""
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        with suppress(OSError):
+            super().dump_bytecode(bucket)
 
 
 def _about(anchor: str, words: str) -> Markup:

@@ -14,13 +14,13 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.words.figures import format_signed
 from levelmoor.figures.check_figure import check_figure
 from levelmoor.records import tables as t
+from levelmoor.services.findings import long_work
 
 
 @dataclass(frozen=True)
 class CheckCard:
-    """One check: its row, its result or what it still lacks, its figure, until when it holds, what rests on it."""
+    """One check: its result or what it still lacks, its figure, until when it holds, what rests on it."""
 
-    row: t.BenchCheck
     check: BenchCheck
     result: Result | None
     problem: str
@@ -77,17 +77,19 @@ def calibration_cards(rows: list[t.Calibration], evaluation: Evaluation) -> list
     ]
 
 
-def check_cards(rows: list[t.BenchCheck], evaluation: Evaluation) -> list[CheckCard]:
+def check_cards(rows: list[t.BenchCheck], evaluation: Evaluation) -> list[tuple[t.BenchCheck, CheckCard]]:
     """The latest first; a check that is not complete says what it lacks."""
+    cards = long_work(evaluation, "checks", build, evaluation)
+    return [(row, cards[str(row.id)]) for row in sorted(rows, key=lambda r: (r.done_at, r.id), reverse=True)]
+
+
+def build(evaluation: Evaluation) -> dict[str, CheckCard]:
+    """The cards of all checks, by their id."""
     book = BenchBook(evaluation)
-    checks = {c.id: c for c in evaluation.checks}
-    return [
-        _card(row, checks[str(row.id)], book, evaluation)
-        for row in sorted(rows, key=lambda r: (r.done_at, r.id), reverse=True)
-    ]
+    return {check.id: _card(check, book, evaluation) for check in evaluation.checks}
 
 
-def _card(row: t.BenchCheck, check: BenchCheck, book: BenchBook, evaluation: Evaluation) -> CheckCard:
+def _card(check: BenchCheck, book: BenchBook, evaluation: Evaluation) -> CheckCard:
     try:
         result: Result | None = book.result(check)
         problem = ""
@@ -95,7 +97,7 @@ def _card(row: t.BenchCheck, check: BenchCheck, book: BenchBook, evaluation: Eva
         result, problem = None, str(wrong)
     svg = check_figure(check, result) if result else ""
     sound = getattr(result, "sound", None)
-    return CheckCard(row, check, result, problem, svg, sound, _holds(check, book), _rests(check, book, evaluation))
+    return CheckCard(check, result, problem, svg, sound, _holds(check, book), _rests(check, book, evaluation))
 
 
 def _holds(check: BenchCheck, book: BenchBook) -> str:
