@@ -30,6 +30,8 @@ LONGEST_S = 1.0
 SHARES = {"reads": 0.70, "changes": 0.20, "drops": 0.05, "live": 0.05}
 PACES_S = {"reads": 20.0, "changes": 10.0, "drops": 30.0, "live": 10.0}
 """Seconds from one act of a person to the next, half more or less."""
+WARM_S = 60.0
+"""For which people are at work before it counts: a day's first look at each page is no measure of the day."""
 PAGES = ("", "/bench", "/plan", "/compare", "/report", "/history")
 INSTRUMENT = "Generic one-port analyzer"
 
@@ -149,6 +151,9 @@ def _measured(here: Installation, make: Callable[[], list[User]], processes: int
     users = make()
     for user in users:
         user.start()
+    time.sleep(WARM_S)
+    for user in users:
+        user.took = []
     time.sleep(seconds)
     most = memory()
     for user in users:

@@ -1,6 +1,8 @@
 """The bench as it was written down: calibrations and checks by id, each result found once, and what each speaks of."""
 
-from collections.abc import Mapping
+from collections.abc import Hashable, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
@@ -15,9 +17,33 @@ from levelmoor.core.model.bench_records import (
     hours_apart,
     moment,
 )
-from levelmoor.core.model.equipment import Instrument
+from levelmoor.core.model.equipment import Equipment, Instrument
 from levelmoor.core.model.evaluation import Evaluation, Evidence, Setup
 from levelmoor.core.rf.line_types import find_line_type
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """A check and what its result rests on; for its arrays stand the digests of its raw files."""
+
+    content: Hashable
+    equipment: Equipment
+    instrument: Instrument | None
+    record: CalibrationRecord | None
+    check: BenchCheck = field(compare=False)
+
+
+def _content(check: BenchCheck) -> Hashable:
+    return tuple(v for k, v in vars(check).items() if k not in ("sweep", "traces"))
+
+
+@lru_cache(maxsize=512)
+def _result(asked: _Asked) -> Result | ValueError:
+    """The bench is the team's: all its evaluations ask for the same."""
+    try:
+        return check_result(asked.check, asked.equipment, asked.instrument, asked.record)
+    except ValueError as problem:
+        return problem
 
 
 class Rested(Protocol):
@@ -46,14 +72,9 @@ class BenchBook:
     def result(self, check: BenchCheck) -> Result:
         """The result of a check; raises ValueError where the check is not complete."""
         if check.id not in self._results:
-            try:
-                instrument, record = (
-                    self.instruments.get(check.instrument_id),
-                    self.calibrations.get(check.calibration_id),
-                )
-                self._results[check.id] = check_result(check, self.equipment, instrument, record)
-            except ValueError as problem:
-                self._results[check.id] = problem
+            instrument, record = self.instruments.get(check.instrument_id), self.calibrations.get(check.calibration_id)
+            asked = _Asked(_content(check), self.equipment, instrument, record, check)
+            self._results[check.id] = _result(asked) if check.parts else _result.__wrapped__(asked)
         found = self._results[check.id]
         if isinstance(found, ValueError):
             raise found

@@ -36,10 +36,9 @@ from levelmoor.web.compare.view import USABILITY, ComparePage, ComparisonAsked
 from levelmoor.web.compare.view import build as build_comparison
 from levelmoor.web.emissions.view import CarrierView, carriers
 from levelmoor.web.reports.figures import figure_name, figure_svg, read_off
-from levelmoor.web.through.view import ThroughPage
-from levelmoor.web.through.view import build as build_through
+from levelmoor.web.through.view import ThroughPage, whole_page_of
 from levelmoor.web.tuner.view import TunerPage
-from levelmoor.web.tuner.view import build as build_tuner
+from levelmoor.web.tuner.view import page_of as tuner_page_of
 
 BESIDE_TEXT = 360
 """Pixels: the figure stands beside its reason; in full width it has an address of its own."""
@@ -104,13 +103,13 @@ class ReportPage:
         """The trials of each sample that was tried."""
         of = self.evaluation
         tried = {t.sample_id for t in of.trials}
-        return [(s, build_tuner(of, s.id)) for s in of.samples if s.id in tried]
+        return [(s, tuner_page_of(of, s.id)) for s in of.samples if s.id in tried]
 
     @cached_property
     def accessories(self) -> list[tuple[Sample, ThroughPage]]:
         """What was swept through, read and heated of each sample."""
         of = self.evaluation
-        pages = [(s, build_through(of, s.id, in_a_part=len(of.throughs) or 1)) for s in of.samples]
+        pages = [(s, whole_page_of(of, s.id)) for s in of.samples]
         return [(s, page) for s, page in pages if page.anything]
 
     @cached_property

@@ -65,6 +65,12 @@ def page_of(evaluation: Evaluation, sample_id: str, part: int = 1) -> ThroughPag
     return long_work(evaluation, (sample_id, part), build, evaluation, sample_id, part)
 
 
+def whole_page_of(evaluation: Evaluation, sample_id: str) -> ThroughPage:
+    """The same with all its sweeps."""
+    most = len(evaluation.throughs) or 1
+    return long_work(evaluation, (sample_id, "whole"), build, evaluation, sample_id, 1, most)
+
+
 def build(evaluation: Evaluation, sample_id: str, part: int = 1, in_a_part: int = SWEEPS_A_PART) -> ThroughPage:
     """The page of one sample, with a part of its sweeps."""
     dossier = behind_of(evaluation)
