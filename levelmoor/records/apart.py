@@ -2,10 +2,9 @@
 
 So none holds the server.
 
-Where none were begun, as on the command line, both are done in the process itself.
+Where none are joined, as on the command line, both are done in the process itself.
 """
 
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
@@ -15,15 +14,10 @@ from levelmoor.core.judge import judge
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records.judging import judge_next
-from levelmoor.records.workers import Line, TooMuch, Workers
+from levelmoor.records.worker_line import Line, TooMuch
+from levelmoor.records.workforce import JUDGING_S, READING_S
 
 T = TypeVar("T")
-READING_S, JUDGING_S = 20.0, 60.0
-"""That a file may take, and an evaluation."""
-BEHIND = 10
-"""How far readers, and who judges what is long, stand behind pages where both want the processor."""
-SHORT_WAITING = 16
-"""For each judge of what is not long: a tenth of a second each."""
 LONG_POINTS = 100_000
 """Evaluations with more points than these are long: one process judges them, behind pages, and the others wait for
 none of them."""
@@ -31,25 +25,6 @@ none of them."""
 _readers: Line | None = None
 _judges: Line | None = None
 _long_judges: Line | None = None
-_begun: list[Workers] = []
-_folder: tempfile.TemporaryDirectory[str] | None = None
-
-
-def begin(readers: int, judges: int) -> Path:
-    """Have files read by so many processes from now on, and evaluations judged by so many; of two or more one judges
-    those that are long. Gives the folder in which another process may `join` them."""
-    global _folder  # noqa: PLW0603  one installation, one set of each
-    end()
-    _folder = tempfile.TemporaryDirectory(prefix="levelmoor-")
-    folder = Path(_folder.name)
-    if readers:
-        _begun.append(Workers(folder / "readers", readers, READING_S, BEHIND))
-    if judges:
-        _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S, waiting=SHORT_WAITING))
-    if judges > 1:
-        _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND))
-    join(folder)
-    return folder
 
 
 def join(folder: Path) -> None:
@@ -59,17 +34,6 @@ def join(folder: Path) -> None:
     _readers = Line(found["readers"], READING_S) if "readers" in found else None
     _judges = Line(found["judges"], JUDGING_S) if "judges" in found else None
     _long_judges = Line(found["long"], JUDGING_S) if "long" in found else _judges
-
-
-def end() -> None:
-    """End the workers; all is done in the process itself again."""
-    global _readers, _judges, _long_judges, _folder  # noqa: PLW0603
-    _readers = _judges = _long_judges = None
-    while _begun:
-        _begun.pop().end()
-    if _folder is not None:
-        _folder.cleanup()
-        _folder = None
 
 
 def read_apart(read: Callable[..., T], *args: Any, **kwargs: Any) -> T:

@@ -31,6 +31,21 @@ def load_before(modules: Sequence[str]) -> None:
     _forked.set_forkserver_preload(["levelmoor.records.no_collecting", *modules])
 
 
+def done_once(work: Callable[[], None]) -> None:
+    """Have a work done by one process, to its end.
+
+    Raises
+    ------
+    SystemExit
+        Where it fails; what it failed of is told by that process.
+    """
+    process = _forked.Process(target=work)
+    process.start()
+    process.join()
+    if process.exitcode:
+        raise SystemExit(process.exitcode)
+
+
 class KeptRunning:
     """So many processes that do one work, under a name of up to 15 letters that `ps` shows."""
 

@@ -74,7 +74,7 @@ class PrivateServer:
                     f"--socket={self._socket}", f"--port={self._port}", "--bind-address=127.0.0.1",
                     f"--pid-file={self._folder / 'mariadb.pid'}", f"--user={getpass.getuser()}",
                     "--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
-                    "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M",
+                    "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=128M",
                     f"--innodb-flush-log-at-trx-commit={1 if self._durable else 0}",
                 ],
                 stdout=log, stderr=log, start_new_session=True, env=environment, preexec_fn=end_with_parent,  # noqa: PLW1509

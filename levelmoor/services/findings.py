@@ -13,7 +13,7 @@ from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
 from levelmoor.records.kept_results import kept_result
-from levelmoor.records.workers import TooMuch
+from levelmoor.records.worker_line import TooMuch
 
 T = TypeVar("T")
 _kept: Kept[Findings] = Kept(128)

@@ -11,7 +11,7 @@ from werkzeug.exceptions import Forbidden, HTTPException, InternalServerError, S
 from levelmoor.formats.problem import FileProblem
 from levelmoor.records.database import waited_too_long
 from levelmoor.records.logs import log
-from levelmoor.records.workers import TooMuch
+from levelmoor.records.worker_line import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
 from levelmoor.web.transactions import close

@@ -1,4 +1,7 @@
-"""Serving by several processes at one socket, as many as the machine has cores, and workers that they share."""
+"""Serving by several processes at one socket, as many as the machine has cores, and workers that they share.
+
+This process only keeps them, and loads nothing of what they need.
+"""
 
 import errno
 import os
@@ -9,9 +12,8 @@ import tempfile
 import time
 from pathlib import Path
 
-from levelmoor.records import apart, workers
-from levelmoor.records.database import connect, schema_revision
-from levelmoor.records.kept_running import KeptRunning, load_before
+from levelmoor.records import workers, workforce
+from levelmoor.records.kept_running import KeptRunning, done_once, load_before
 
 SHARED = "PROMETHEUS_MULTIPROC_DIR"
 """Where the processes of one server put their figures, so that any of them tells those of all."""
@@ -36,14 +38,12 @@ def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
 def _serve(host: str, port: int, threads: int, processes: int) -> None:
     readers, judges = (int(os.environ.get(f"LEVELMOOR_{name}", most)) for name, most in WORKERS.items())
     load_before(workers.LOADED if processes == 1 else (*workers.LOADED, "levelmoor.web.serve"))
-    folder = apart.begin(readers, judges)
+    folder = workforce.begin(readers, judges)
     try:
         if processes == 1:
-            from levelmoor.web.serve import begin  # only who serves needs all that
-
-            begin(host, port, threads)
+            _serve_too(folder, host, port, threads)
             return
-        _check_database()
+        done_once(_check_database)
         with _listening(host, port) as listening:
             kept = KeptRunning("lm-server", processes, _serve_too, folder, host, port, threads, listening)
             try:
@@ -52,10 +52,11 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
             finally:
                 kept.end()
     finally:
-        apart.end()
+        workforce.end()
 
 
-def _serve_too(folder: Path, host: str, port: int, threads: int, listening: socket.socket) -> None:
+def _serve_too(folder: Path, host: str, port: int, threads: int, listening: socket.socket | None = None) -> None:
+    from levelmoor.records import apart
     from levelmoor.web.serve import begin
 
     apart.join(folder)
@@ -63,7 +64,9 @@ def _serve_too(folder: Path, host: str, port: int, threads: int, listening: sock
 
 
 def _check_database() -> None:
-    """Fail here, once: each server would fail, and be started again for ever."""
+    """Fail once: each server would fail, and be started again for ever."""
+    from levelmoor.records.database import connect, schema_revision
+
     maker = connect()
     with maker() as session:
         schema_revision(session)

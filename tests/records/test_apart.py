@@ -16,26 +16,29 @@ from levelmoor.formats.sweepfile import read_sweep_file
 from levelmoor.records import apart
 from levelmoor.records import workers as at_work
 from levelmoor.records.apart import judge_apart, read_apart
-from levelmoor.records.workers import TooMuch, Workers
+from levelmoor.records.worker_line import Line, TooMuch
+from levelmoor.records.workers import Workers
 from levelmoor.services import findings
 from tests.formats.test_bundle import CASE
 
 SOUND = b"MHz,SWR\n14,1.5\n14.1,1.4\n"
 
 
+def line_to_one(folder, seconds):
+    found = Workers(folder / "line", 1, seconds)
+    yield Line(folder / "line", seconds)
+    found.end()
+
+
 @pytest.fixture(scope="module")
 def workers(tmp_path_factory):
-    found = Workers(tmp_path_factory.mktemp("workers") / "line", 1, seconds=2.0)
-    yield found
-    found.end()
+    yield from line_to_one(tmp_path_factory.mktemp("workers"), 2.0)
 
 
 @pytest.fixture(scope="module")
 def patient(tmp_path_factory):
     """Where what is done is nobody's to hurry."""
-    found = Workers(tmp_path_factory.mktemp("patient") / "line", 1, seconds=60.0)
-    yield found
-    found.end()
+    yield from line_to_one(tmp_path_factory.mktemp("patient"), 60.0)
 
 
 def test_a_sweep_comes_back_as_it_is(patient):

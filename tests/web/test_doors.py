@@ -14,7 +14,7 @@ from levelmoor.core.rf.windows import Window
 from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
-from levelmoor.records.workers import TooMuch
+from levelmoor.records.worker_line import TooMuch
 from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
 
