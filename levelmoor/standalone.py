@@ -17,7 +17,7 @@ from levelmoor.demo.scenario import PEOPLE, SIGN_IN
 from levelmoor.instruments.stand_ins.server import FIRST_PORT
 from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records.backup import BackupProblem
-from levelmoor.records.backup_folder import add_backup, is_due
+from levelmoor.records.backup_folder import add_backup, is_due, passphrase_of_installation
 from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, connect, migrate, owner_url
 from levelmoor.records.logs import VARIABLE as LOG
 from levelmoor.records.private_server import (
@@ -203,7 +203,7 @@ def _watch(server: _Server, database: PrivateServer | None, backups: Path | None
 
 def _back_up(folder: Path) -> None:
     try:
-        add_backup(owner_url(), folder, KEPT)
+        add_backup(owner_url(), folder, KEPT, passphrase_of_installation())
     except (BackupProblem, SQLAlchemyError, OSError) as problem:
         say(f"no backup was made, trying again in {FIRST_BACKUP_S / 60:.0f} minutes: {problem}")
 

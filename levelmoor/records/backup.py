@@ -1,18 +1,21 @@
 """The whole database in one file, and from it into an empty database: by MariaDB's own programs.
 
-The file is SQL, packed with gzip, between a line that says what it is and one that says that nothing is missing.
+The file is SQL, packed with gzip, between a line that says what it is and one that says that nothing is missing; with a
+passphrase it is sealed.
 """
 
 import gzip
+import io
 import json
 import os
 import re
 import subprocess
 import zlib
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO, cast
 
 from sqlalchemy import create_engine, inspect, make_url, text
 from sqlalchemy.exc import OperationalError
@@ -20,6 +23,7 @@ from sqlalchemy.orm import Session
 
 from levelmoor.records.database import migrate, newest_revision, schema_revision
 from levelmoor.records.private_server import program
+from levelmoor.records.sealed_file import NotOpened, SealedReader, SealedWriter, is_sealed
 
 FIRST, LAST = b"-- levelmoor backup ", b"-- levelmoor backup ends\n"
 PACKED = 3
@@ -35,9 +39,9 @@ class BackupProblem(Exception):
     """What keeps a backup from being written or restored, and what would be right."""
 
 
-def back_up(owner_url: str, path: Path) -> int:
+def back_up(owner_url: str, path: Path, passphrase: str = "") -> int:
     """Write everything that the database holds into a file, as it stands at one moment, while it is used; says how many
-    bytes. A file that was there stays until the new one is whole.
+    bytes. A file that was there stays until the new one is whole. With a passphrase nobody reads it without that.
 
     Raises
     ------
@@ -54,7 +58,7 @@ def back_up(owner_url: str, path: Path) -> int:
     part = path.with_name(f"{path.name}.part")
     try:
         with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as file:
-            with gzip.GzipFile("", "wb", PACKED, file) as packed:
+            with _sealing(file, passphrase) as out, gzip.GzipFile("", "wb", PACKED, out) as packed:
                 packed.write(FIRST + json.dumps(about).encode() + b"\n")
                 dump = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=_secret(owner_url))
                 assert dump.stdout is not None
@@ -74,16 +78,19 @@ def back_up(owner_url: str, path: Path) -> int:
     return path.stat().st_size
 
 
-def restore(owner_url: str, serving_url: str, path: Path, replace: bool = False) -> dict[str, Any]:
+def restore(
+    owner_url: str, serving_url: str, path: Path, replace: bool = False, passphrase: str = ""
+) -> dict[str, Any]:
     """Put a backup into an empty database, or with `replace` in place of what is there, and bring it to the schema of
     this program; says what the backup says of itself. The file is read to its end before anything is touched.
 
     Raises
     ------
     BackupProblem
-        Where the file is none, is cut off or too new, the database is not empty, or does not take it.
+        Where the file is none, is cut off or too new, its passphrase is another, the database is not empty, or does not
+        take it.
     """
-    about = _checked(path)
+    about = _checked(path, passphrase)
     tables = _with_session(owner_url, lambda session: inspect(session.connection()).get_table_names())
     if not replace and tables and ("team" not in tables or _with_session(owner_url, _teams)):
         raise BackupProblem("The database is not empty. Restore into an empty one; --replace loses what it holds.")
@@ -96,7 +103,7 @@ def restore(owner_url: str, serving_url: str, path: Path, replace: bool = False)
     taking = subprocess.Popen(command, stdin=subprocess.PIPE, stderr=subprocess.PIPE, env=_secret(owner_url))
     assert taking.stdin is not None
     try:
-        with gzip.open(path, "rb") as packed:
+        with _opened(path, passphrase) as packed:
             for piece in _pieces(packed):
                 taking.stdin.write(piece)
     except BrokenPipeError:
@@ -109,16 +116,40 @@ def restore(owner_url: str, serving_url: str, path: Path, replace: bool = False)
     return about
 
 
-def _checked(path: Path) -> dict[str, Any]:
+@contextmanager
+def _sealing(file: BinaryIO, passphrase: str) -> Iterator[BinaryIO]:
+    """The file, or what seals what is written into it."""
+    if not passphrase:
+        yield file
+        return
+    with SealedWriter(file, passphrase) as sealed:
+        yield cast(BinaryIO, sealed)
+
+
+@contextmanager
+def _opened(path: Path, passphrase: str) -> Iterator[gzip.GzipFile]:
+    with path.open("rb") as file:
+        inner: Any = file
+        if is_sealed(file):
+            if not passphrase:
+                raise BackupProblem(f"{path} is sealed: give the passphrase that it was made with.")
+            inner = io.BufferedReader(SealedReader(file, passphrase), PIECE)
+        with gzip.GzipFile("", "rb", fileobj=inner) as packed:
+            yield packed
+
+
+def _checked(path: Path, passphrase: str) -> dict[str, Any]:
     """What a backup says of itself; its end is there."""
     last, about = b"", dict[str, Any]()
     try:
-        with gzip.open(path, "rb") as packed:
+        with _opened(path, passphrase) as packed:
             first = packed.readline(PIECE)
             if first.startswith(FIRST):
                 about = json.loads(first.removeprefix(FIRST))
             for piece in _pieces(packed):
                 last = (last + piece)[-len(LAST) :]
+    except NotOpened as problem:
+        raise BackupProblem(f"{path} cannot be opened: {problem}.") from problem
     except (OSError, EOFError, ValueError, zlib.error) as problem:
         raise BackupProblem(f"{path} is not a backup, or it is cut off: {problem}.") from problem
     if about.get("version") != 1 or last != LAST:

@@ -1,16 +1,50 @@
 """Backups one after the other in a folder: a name by its moment, the newest kept, the next one due after a day."""
 
+import os
 import re
 import time
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from levelmoor.records.backup import back_up
+from levelmoor.records.backup import BackupProblem, back_up
 from levelmoor.records.database import connect
 from levelmoor.records.operating import note_backup
 
 EVERY = timedelta(days=1)
+SEALED_BY = "LEVELMOOR_BACKUP_PASSPHRASE_FILE"
+SHORTEST = 12
+"""Letters of a passphrase: whoever has the file can try as long as they like."""
 NAME = re.compile(r"levelmoor-\d{8}-\d{6}\.gz")
+
+
+def passphrase_of_installation() -> str:
+    """What backups are sealed with: the first line of the file that LEVELMOOR_BACKUP_PASSPHRASE_FILE names; empty
+    without one.
+
+    Raises
+    ------
+    BackupProblem
+        Where that file cannot be read or holds too little.
+    """
+    named = os.environ.get(SEALED_BY, "")
+    return read_passphrase(Path(named)) if named else ""
+
+
+def read_passphrase(path: Path) -> str:
+    """The first line of a file.
+
+    Raises
+    ------
+    BackupProblem
+        Where it cannot be read or is too short.
+    """
+    try:
+        found = path.read_text("utf-8").split("\n", 1)[0].strip()
+    except (OSError, UnicodeDecodeError) as problem:
+        raise BackupProblem(f"The passphrase in {path} cannot be read: {problem}.") from problem
+    if len(found) < SHORTEST:
+        raise BackupProblem(f"The passphrase in {path} has {len(found)} characters; it needs at least {SHORTEST}.")
+    return found
 
 
 def backups_in(folder: Path) -> list[Path]:
@@ -24,7 +58,7 @@ def is_due(folder: Path, at: float | None = None) -> bool:
     return not newest or (time.time() if at is None else at) - newest[0].stat().st_mtime > EVERY.total_seconds()
 
 
-def add_backup(owner_url: str, folder: Path, keep: int) -> Path:
+def add_backup(owner_url: str, folder: Path, keep: int, passphrase: str = "") -> Path:
     """Write another one, then remove the oldest beyond so many; those that are there stay until it is whole.
 
     Raises
@@ -34,7 +68,7 @@ def add_backup(owner_url: str, folder: Path, keep: int) -> Path:
     """
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / f"levelmoor-{datetime.now(UTC):%Y%m%d-%H%M%S}.gz"
-    size = back_up(owner_url, path)
+    size = back_up(owner_url, path, passphrase)
     note(path, size)
     for old in backups_in(folder)[: -max(keep, 1)]:
         old.unlink()

@@ -107,6 +107,28 @@ def test_a_database_that_does_not_answer_is_said(tmp_path):
         back_up("mysql+mysqldb://x:y@127.0.0.1:1/levelmoor", tmp_path / "b.gz")
 
 
+PASSPHRASE = "twelve letters and more"
+
+
+def test_a_sealed_backup_is_restored_with_its_passphrase_alone(source, empty, tmp_path):
+    path = tmp_path / "sealed.gz"
+    back_up(source.owner, path, PASSPHRASE)
+    assert b"levelmoor backup" not in path.read_bytes()
+    for wrong, said in (("", "is sealed"), ("twelve letters or more", "passphrase is wrong")):
+        with pytest.raises(BackupProblem, match=said):
+            restore(empty.owner, empty.serving, path, replace=True, passphrase=wrong)
+    restore(empty.owner, empty.serving, path, passphrase=PASSPHRASE)
+    assert sums(empty.owner) == sums(source.owner)
+
+
+@pytest.mark.parametrize(("typed", "said"), [(b"short", "at least 12"), (bytes([255] * 20), "cannot be read")])
+def test_a_passphrase_that_is_of_no_use_is_refused(tmp_path, typed, said):
+    path = tmp_path / "passphrase"
+    path.write_bytes(typed)
+    with pytest.raises(BackupProblem, match=said):
+        backup_folder.read_passphrase(path)
+
+
 def spoiled(kept, path, how):
     whole = kept.read_bytes()
     made = {

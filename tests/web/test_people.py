@@ -161,6 +161,41 @@ def test_member_leaves(app_without_tokens, maker, member):
     assert "You are not in a team" in teams_of(theirs)
 
 
+# -- Going for good --------------------------------------------------------------------------------------------------
+
+
+def everything_kept(maker):
+    """Each row of a person that the database may forget, as text."""
+    tables = (t.User, t.Membership, t.SignIn, t.Invitation, t.ResetLink, t.SecondStep, t.RecoveryCode)
+    with maker() as session:
+        return "".join(str(row) for table in tables for row in session.execute(select(table.__table__)))
+
+
+def test_who_deletes_the_account_is_forgotten_and_what_they_measured_stays(app_without_tokens, maker, member):
+    email = f"leaver-{member.email}"
+    with maker.begin() as session:
+        user = add_member(session, member.team, email, "Lea Vinger", PASSWORD)
+        session.add(t.Invitation(team_id=user.memberships[0].team_id, email=email, token_sha256="0" * 64, made_by="x",
+                                 made_at=now(), ends_at=now()))  # fmt: skip
+    client = client_of(app_without_tokens, email)
+    client.post("/evaluations", data={"title": "Whip of a leaver"})
+    assert client.post("/account/delete", data={"now": "not my password at all"}).status_code == 422
+    assert email in everything_kept(maker)
+    assert client.post("/account/delete", data={"now": PASSWORD}).status_code == 302
+    assert [word for word in (email, "Lea Vinger") if word in everything_kept(maker)] == []
+    assert client.get("/account").status_code == 302
+    assert client_of(app_without_tokens, email).get("/account").status_code == 302
+    with maker() as session:
+        assert session.scalar(select(t.Evaluation).where(t.Evaluation.title == "Whip of a leaver")).deleted_at is None
+
+
+def test_the_last_editor_cannot_be_forgotten_and_stays_whole(signed_in, maker, member):
+    before = everything_kept(maker)
+    answer = signed_in.post("/account/delete", data={"now": PASSWORD})
+    assert (answer.status_code, member.email in everything_kept(maker)) == (422, True)
+    assert len(everything_kept(maker)) == len(before)
+
+
 def test_team_does_not_take_the_name_of_another(signed_in, stranger, member):
     data = {"name": f"Strangers of {member.team}", "region": "1", "rule": "guarded", "profile": "strict"}
     answer = signed_in.post("/team", data=data)

@@ -85,6 +85,7 @@ SIGNED_IN = {
     "accounts.end_others": "POST",
     "accounts.team_in_hand": "POST",
     "accounts.leave": "POST",
+    "accounts.delete": "POST",
     "accounts.answer": "POST",
     "outbox.ready": "GET",
     "operator.page": "GET",

@@ -26,6 +26,7 @@ from levelmoor.records import passwords, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
+from levelmoor.records.forgetting import forget
 from levelmoor.records.second_step import is_on, left
 from levelmoor.records.shelf import Search, find
 from levelmoor.records.tries import TooManyTries, give_back, take_try
@@ -212,6 +213,27 @@ def leave(team_id: int) -> ResponseReturnValue:
         return account_page(wrong={"teams": sentence(problem)}), 422
     flash("You have left the team.")
     return redirect(url_for("accounts.account"))
+
+
+@accounts.post("/account/delete")
+@login_required  # type: ignore[untyped-decorator]
+def delete() -> ResponseReturnValue:
+    """The person wants no account any more."""
+    user = current_user.row
+    problem = own_password_problem(request.form.get("now", ""))
+    if not problem and is_on(db(), user.id):
+        problem = code_problem(user, request.form.get("code", ""))
+    if problem:
+        return account_page(wrong={"delete": problem}), 422
+    try:
+        forget(db(), user, actor())
+    except records.AccountProblem as cannot:
+        db().rollback()
+        return account_page(wrong={"delete": sentence(cannot)}), 422
+    logout_user()
+    session.clear()
+    flash("Your account is deleted.")
+    return redirect(url_for("accounts.sign_in"))
 
 
 # -- Links that let in -----------------------------------------------------------------------------------------------
