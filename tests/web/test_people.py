@@ -178,7 +178,7 @@ def test_who_deletes_the_account_is_forgotten_and_what_they_measured_stays(app_w
         session.add(t.Invitation(team_id=user.memberships[0].team_id, email=email, token_sha256="0" * 64, made_by="x",
                                  made_at=now(), ends_at=now()))  # fmt: skip
     client = client_of(app_without_tokens, email)
-    client.post("/evaluations", data={"title": "Whip of a leaver"})
+    client.post("/evaluations", data={"product": "Whip of a leaver"})
     assert client.post("/account/delete", data={"now": "not my password at all"}).status_code == 422
     assert email in everything_kept(maker)
     assert client.post("/account/delete", data={"now": PASSWORD}).status_code == 302
@@ -186,7 +186,8 @@ def test_who_deletes_the_account_is_forgotten_and_what_they_measured_stays(app_w
     assert client.get("/account").status_code == 302
     assert client_of(app_without_tokens, email).get("/account").status_code == 302
     with maker() as session:
-        assert session.scalar(select(t.Evaluation).where(t.Evaluation.title == "Whip of a leaver")).deleted_at is None
+        query = select(t.Evaluation).join(t.Product).where(t.Product.name == "Whip of a leaver")
+        assert session.scalar(query).deleted_at is None
 
 
 def test_the_last_editor_cannot_be_forgotten_and_stays_whole(signed_in, maker, member):
