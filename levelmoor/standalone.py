@@ -35,6 +35,8 @@ INSTRUMENTS = "LEVELMOOR_INSTRUMENTS"
 """The setting of what may be reached; the web's own name for it is in `levelmoor.web.live.runs`."""
 OPERATORS = "LEVELMOOR_OPERATORS"
 """Who sees the operator's page; the web's own name for it is in `levelmoor.web.operator.routes`."""
+DATA_FOLDER = "LEVELMOOR_DATA_FOLDER"
+"""Where free space is looked for; the web's own name for it is in `levelmoor.web.free_space`."""
 RESTART_EVERY_S = 60.0
 FIRST_BACKUP_S = 600.0
 """After the start, and between two looks at whether the next backup is due."""
@@ -86,6 +88,7 @@ def _run(options: argparse.Namespace) -> int:
         if own is not None:
             _stand_ins(stack)
             os.environ.setdefault(OPERATORS, PEOPLE[0][0])
+            os.environ[DATA_FOLDER] = str(options.folder)
         port = free_port(options.port)
         if port != options.port:
             say(f"port {options.port} is in use")

@@ -11,7 +11,7 @@ from levelmoor.records.database import connect
 from levelmoor.records.store import setting
 from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
-from levelmoor.web import assets, compressed, context, errors, request_log, security, telling, templating
+from levelmoor.web import assets, compressed, context, errors, free_space, request_log, security, telling, templating
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.accounts.second_step import second_step
 from levelmoor.web.adjust.routes import adjust
@@ -125,6 +125,7 @@ def create_app(
     compressed.install(app)  # the last of those that see a page as it was made
     context.install(app)
     security.install(app, behind_tls)
+    free_space.install(app)
     errors.install(app)
     telling.install(app)
     assets.install(app, Path(app.static_folder or ""))

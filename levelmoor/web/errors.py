@@ -14,6 +14,7 @@ from levelmoor.records.logs import log
 from levelmoor.records.worker_line import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
+from levelmoor.web.free_space import NoRoom
 from levelmoor.web.transactions import close
 from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
 from levelmoor.web.waiting import WORDS as WAITING
@@ -54,6 +55,7 @@ def install(app: Flask) -> None:
     app.register_error_handler(InternalServerError, _broken)
     app.register_error_handler(Busy, _busy)
     app.register_error_handler(TooMuch, _too_much)
+    app.register_error_handler(NoRoom, _no_room)
     app.register_error_handler(BeingJudged, _being_judged)
     app.register_error_handler(FileProblem, _refused)
     app.register_error_handler(SQLAlchemyError, _no_database)
@@ -78,6 +80,11 @@ def _refused(problem: FileProblem) -> Answer:
 
 def _too_much(much: TooMuch) -> Answer:
     return _alone(MANY_JUDGED if str(much) == "work" else TOO_MUCH.format(much=much), 503)
+
+
+def _no_room(_error: NoRoom) -> Answer:
+    log("levelmoor.web").error("disk nearly full")
+    return _alone(DISK_FULL, 507)
 
 
 def _wait_no_longer() -> None:

@@ -5,6 +5,7 @@ import io
 import pickle
 import re
 from threading import Event
+from types import SimpleNamespace
 
 import pytest
 from sqlalchemy.exc import InternalError, OperationalError
@@ -15,6 +16,7 @@ from levelmoor.records import store, sweeps
 from levelmoor.records import tables as t
 from levelmoor.records.article_state import windows_row
 from levelmoor.records.worker_line import TooMuch
+from levelmoor.web import free_space
 from levelmoor.web.app import create_app
 from levelmoor.web.downloads import download, for_download
 
@@ -312,6 +314,17 @@ def test_a_full_disk_is_told_as_such(signed_in, case, app, monkeypatch, problem)
     files = [(io.BytesIO(RAW.replace(b"0.05", b"0.07")), "full.s1p")]
     answer = signed_in.post(f"/e/{case}/sweeps", data={"files": files})
     assert answer.status_code == 507 and "The disk of this server is full" in answer.text
+
+
+def test_a_disk_that_is_nearly_full_keeps_nothing_more_and_is_read_from(signed_in, case, monkeypatch, tmp_path):
+    monkeypatch.setenv(free_space.FOLDER, str(tmp_path))
+    claims = {"text": "SWR < 2 20m", "source": "box"}
+    before = signed_in.get(f"/e/{case}").text.count('<tbody class="claim" id="claim-')
+    for free, code in ((free_space.LEAST_BYTES - 1, 507), (free_space.LEAST_BYTES, 200)):
+        monkeypatch.setattr(free_space.shutil, "disk_usage", lambda _folder, free=free: SimpleNamespace(free=free))
+        assert signed_in.post(f"/e/{case}/claims", data=claims).status_code == code
+        kept = re.findall(r'<tbody class="claim" id="claim-', signed_in.get(f"/e/{case}").text)
+        assert (len(kept) > before) is (code == 200)
 
 
 def test_a_change_that_takes_too_much_to_judge_is_told_and_not_kept(signed_in, case, monkeypatch):

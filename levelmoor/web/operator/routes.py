@@ -15,6 +15,7 @@ from levelmoor.core.model.evaluation import EDITION
 from levelmoor.figures.hours import hours_figure
 from levelmoor.records import operating
 from levelmoor.records.database import newest_revision, now, schema_revision
+from levelmoor.web import free_space
 from levelmoor.web.context import maker
 
 operator = Blueprint("operator", __name__, template_folder="templates")
@@ -51,7 +52,7 @@ def _drawn(session: Session) -> str:
         [h.begins.strftime("%H:00") for h in hours],
     )  # fmt: skip
     database, tables = operating.held(session)
-    disk = shutil.disk_usage(".")
+    disk = shutil.disk_usage(free_space.folder() or ".")
     return render_template(
         "operator/page.html",
         version=__version__,
