@@ -1,11 +1,12 @@
-"""Three database nodes and two web servers, killed one after the other: python -m benchmarks.cluster.
+"""Three database nodes and two web servers behind HAProxy, killed one after the other: python -m benchmarks.cluster.
 
 A Galera cluster on loopback, each node in a folder of its own; as root its nodes run as the user `mysql`, since the
-state transfer refuses root. Four people write claims without a pause, each act with a name of its own, and send what
-was not acknowledged again, to the other server in turn, as the outbox of a browser does. Meanwhile a database node is
-killed and comes back, then a web server, then another node. Told is how long nobody's write was acknowledged after
-each, and whether anything acknowledged is missing or there twice. The exit code is 1 where it is, or where a pause was
-over 10 s.
+state transfer refuses root. HAProxy runs with `deploy/haproxy.cfg`. Four people write claims without a pause, each act
+with a name of its own, and send what was not acknowledged again, as the outbox of a browser does. Meanwhile a database
+node is killed and comes back, then a web server, then another node; a fourth node is added; a column is added, both web
+servers are started anew one after the other, and the column goes again, as in an upgrade. Told is how long nobody's
+write was acknowledged after each, and whether anything acknowledged is missing or there twice. The exit code is 1 where
+it is, or where a pause was over 10 s.
 """
 
 import getpass
@@ -20,12 +21,13 @@ import tempfile
 import threading
 import time
 from collections import Counter
-from contextlib import ExitStack, suppress
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager, suppress
 from itertools import pairwise
 from pathlib import Path
 
 import MySQLdb
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from benchmarks.installation import AWAY, Person, team_at_work
 from levelmoor.records import tables as t
@@ -33,7 +35,8 @@ from levelmoor.records.database import VARIABLE, connect, migrate
 from levelmoor.records.private_server import end_with_parent, free_port, program
 
 LONGEST_S = 10.0
-NODES, SERVERS, PEOPLE = 3, 2, 4
+NODES, PEOPLE = 3, 4
+PROXY = Path(__file__).parents[1] / "deploy" / "haproxy.cfg"
 PHASE_S = 20.0
 PROVIDERS = ("/usr/lib/libgalera_smm.so", "/usr/lib/galera/libgalera_smm.so")
 PATIENCE_S = 120.0
@@ -47,8 +50,9 @@ def account() -> str:
 class Node:
     """One database of the cluster."""
 
-    def __init__(self, folder: Path, group: list[int], number: int) -> None:
+    def __init__(self, folder: Path, group: list[int], number: int, donor: str = "") -> None:
         self.folder, self.group, self.base = folder, group, group[number]
+        self.name, self.donor = f"n{number}", donor
         self.port, self.transfer, self.increment = free_port(), free_port(), free_port()
         self.process: subprocess.Popen[bytes] | None = None
         folder.mkdir(parents=True)
@@ -66,6 +70,10 @@ class Node:
                  f"--user={account()}", "--auth-root-authentication-method=normal", "--skip-test-db")  # fmt: skip
 
     def start(self, first: bool = False) -> None:
+        """Start it, and wait until it is in step."""
+        if not (self.folder / "data").exists():
+            (self.folder / "data").mkdir()
+            shutil.chown(self.folder / "data", account())
         options = [
             f"base_port={self.base}", f"gmcast.listen_addr=tcp://127.0.0.1:{self.base}",
             f"ist.recv_addr=127.0.0.1:{self.increment}", "evs.keepalive_period=PT0.5S", "evs.suspect_timeout=PT2S",
@@ -79,6 +87,7 @@ class Node:
             "--collation-server=utf8mb4_unicode_ci", "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2",
             "--innodb-flush-log-at-trx-commit=2", "--log-bin-trust-function-creators=1",
             "--wsrep-on=ON", "--wsrep-sst-method=rsync",
+            f"--wsrep-node-name={self.name}", f"--wsrep-sst-donor={self.donor}",
             f"--wsrep-provider={next(p for p in PROVIDERS if Path(p).exists())}",
             f"--wsrep-node-address=127.0.0.1:{self.base}", f"--wsrep-sst-receive-address=127.0.0.1:{self.transfer}",
             f"--wsrep-provider-options={'; '.join(options)}",
@@ -120,46 +129,65 @@ class Web:
     def __init__(self, url: str) -> None:
         self.port = free_port()
         self.base = f"http://127.0.0.1:{self.port}"
-        self.environment = {**os.environ, VARIABLE: url, "LEVELMOOR_READERS": "1", "LEVELMOOR_JUDGES": "1"}
+        few = {"LEVELMOOR_READERS": "1", "LEVELMOOR_JUDGES": "1", "LEVELMOOR_PROXIES": "1"}
+        self.environment = {**os.environ, VARIABLE: url, **few}
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         command = [
-            sys.executable,
-            "-m",
-            "levelmoor.cli",
-            "serve",
-            "--port",
-            str(self.port),
-            "--processes",
-            "1",
-            "--threads",
-            "16",
-        ]
+            sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(self.port), "--processes", "1",
+            "--threads", "16",
+        ]  # fmt: skip
         self.process = subprocess.Popen(command, env=self.environment, stderr=subprocess.DEVNULL)
-        until = time.monotonic() + PATIENCE_S
-        while time.monotonic() < until:
-            with suppress(*AWAY):
-                Person(self.base).get("/healthz")
-                return
-            time.sleep(0.1)
-        raise RuntimeError("the server does not answer")
+        _until_it_answers(self.base)
 
-    def kill(self) -> None:
+    def kill(self, how: signal.Signals = signal.SIGKILL) -> None:
         if self.process is not None:
-            self.process.kill()
+            self.process.send_signal(how)
             self.process.wait()
+
+    def renew(self) -> None:
+        """Let it end by itself, and start another in its place."""
+        self.kill(signal.SIGTERM)
+        self.start()
+
+
+@contextmanager
+def _proxy(webs: list[Web]) -> Iterator[str]:
+    """HAProxy before the web servers; gives its address."""
+    address = f"127.0.0.1:{free_port()}"
+    places = {f"LEVELMOOR_WEB{n}": f"127.0.0.1:{web.port}" for n, web in enumerate(webs, 1)}
+    environment = {**os.environ, "LEVELMOOR_BIND": address, **places}
+    process = subprocess.Popen(
+        [program("haproxy", "/usr/sbin/haproxy"), "-f", str(PROXY), "-db"],
+        env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=end_with_parent,  # noqa: PLW1509
+    )  # fmt: skip
+    try:
+        _until_it_answers(f"http://{address}")
+        yield f"http://{address}"
+    finally:
+        process.kill()
+        process.wait()
+
+
+def _until_it_answers(base: str) -> None:
+    until = time.monotonic() + PATIENCE_S
+    while time.monotonic() < until:
+        with suppress(*AWAY):
+            Person(base).get("/healthz")
+            return
+        time.sleep(0.1)
+    raise RuntimeError(f"{base} does not answer")
 
 
 class Writer(threading.Thread):
     """Writes one claim after the other, and sends each until it is acknowledged."""
 
-    def __init__(self, webs: list[Web], case: int, ended: threading.Event) -> None:
+    def __init__(self, base: str, case: int, ended: threading.Event) -> None:
         super().__init__(daemon=True)
-        self.webs, self.case, self.ended = webs, case, ended
-        self.person = Person(webs[0].base)
+        self.case, self.ended = case, ended
+        self.person = Person(base)
         self.person.sign_in()
-        self.at = 0
         self.acknowledged: list[tuple[float, str]] = []
         self.unsure = ""
 
@@ -179,8 +207,6 @@ class Writer(threading.Thread):
                     self.acknowledged.append((time.monotonic(), self.unsure))
                     self.unsure = ""
                     break
-                self.at += 1  # the other server, as a proxy would choose it
-                self.person.base = self.webs[self.at % len(self.webs)].base
                 time.sleep(0.2)
             if number % 15 == 0:  # short ledgers, so that what is measured is writing
                 self._clear()
@@ -215,24 +241,24 @@ def _cluster(folder: Path, stack: ExitStack) -> list[Node]:
     nodes[0].install()
     nodes[0].start(first=True)
     for node in nodes[1:]:
-        (node.folder / "data").mkdir()
-        shutil.chown(node.folder / "data", account())
         node.start()
     print(f"{nodes[-1].status('wsrep_cluster_size')} nodes in step after {time.monotonic() - begun:.1f} s", flush=True)
     return nodes
 
 
-def _pause(what: str, one: Node | Web, writers: list[Writer]) -> float:
-    """Kill it, and look for a while how writing goes on; gives the longest time that somebody waited."""
+def _pause(what: str, act: Callable[[], object], writers: list[Writer]) -> float:
+    """Do it, and look for a while how writing goes on; gives the longest time that somebody waited."""
     at = time.monotonic()
-    one.kill()
-    time.sleep(PHASE_S)
+    act()
+    took = time.monotonic() - at
+    time.sleep(max(PHASE_S - took, PHASE_S / 2))
     firsts = [next((s - at for s, _ in w.acknowledged if s > at), PHASE_S) for w in writers]
     times = sorted(s for w in writers for s, _ in w.acknowledged if s > at - 1)
     longest = max((b - a for a, b in pairwise(times)), default=PHASE_S)
     print(
-        f"{what}: first write after {min(firsts):.1f} s, everybody's after {max(firsts):.1f} s, longest time without "
-        f"any {longest:.1f} s; {len(times)} writes in {PHASE_S:g} s", flush=True,
+        f"{what}, which took {took:.1f} s: first write after {min(firsts):.1f} s, everybody's after {max(firsts):.1f} "
+        f"s, longest time without any {longest:.1f} s; {len(times)} writes in {time.monotonic() - at:.0f} s",
+        flush=True,
     )  # fmt: skip
     return max(longest, *firsts)
 
@@ -247,29 +273,44 @@ def main() -> None:
         url = f"{serving}&also=" + ",".join(f"127.0.0.1:{node.port}" for node in nodes[1:])
         with connect(url).begin() as session:
             cases = [row.id for row in team_at_work(session, PEOPLE)[1]]
-        webs = [Web(url) for _ in range(SERVERS)]
+        webs = [Web(url), Web(url)]
         for web in webs:
             stack.callback(web.kill)
             web.start()
-        ended = threading.Event()
-        writers = [Writer(webs, case, ended) for case in cases]
+        base, ended = stack.enter_context(_proxy(webs)), threading.Event()
+        writers = [Writer(base, case, ended) for case in cases]
         for writer in writers:
             writer.start()
         time.sleep(PHASE_S / 2)
-        waited = [_pause("database node 1 killed", nodes[0], writers)]
+        waited = [_pause("database node 1 killed", nodes[0].kill, writers)]
         at = time.monotonic()
         nodes[0].start()
         print(f"database node 1 is back and in step after {time.monotonic() - at:.1f} s", flush=True)
-        waited.append(_pause("web server 1 killed", webs[0], writers))
+        waited.append(_pause("web server 1 killed", webs[0].kill, writers))
         webs[0].start()
-        waited.append(_pause("database node 2 killed", nodes[1], writers))
+        waited.append(_pause("database node 2 killed", nodes[1].kill, writers))
         nodes[1].start()
+        nodes.append(Node(folder / "n3", [*nodes[0].group, free_port()], NODES, donor=nodes[2].name))
+        stack.callback(nodes[3].kill)
+        waited.append(_pause("database node 4 added", nodes[3].start, writers))
+        waited.append(_pause("schema expanded", lambda: _change(owner, "ADD COLUMN later INT NULL"), writers))
+        for n, web in enumerate(webs, 1):
+            waited.append(_pause(f"web server {n} renewed", web.renew, writers))
+        waited.append(_pause("schema contracted", lambda: _change(owner, "DROP COLUMN later"), writers))
         ended.set()
         for writer in writers:
             writer.join(60)
         wrong = _wrong(nodes, url, writers)
         print(f"{sum(len(w.acknowledged) for w in writers)} acts acknowledged; lost or doubled: {wrong}")
     sys.exit(1 if wrong or max(waited) > LONGEST_S else 0)
+
+
+def _change(owner: str, what: str) -> None:
+    """A migration, as the program before it bears it."""
+    maker = connect(owner)
+    with maker.begin() as session:
+        session.execute(text(f"ALTER TABLE claim {what}"))
+    maker.kw["bind"].dispose()
 
 
 def _wrong(nodes: list[Node], url: str, writers: list[Writer]) -> int:
