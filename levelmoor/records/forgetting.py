@@ -4,7 +4,7 @@ What was measured stays with the teams, and the activity record, which nobody ca
 under which something was done. All else of the person goes.
 """
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from levelmoor.records import second_step, sign_ins
@@ -36,5 +36,6 @@ def forget(session: Session, user: t.User, actor: Actor) -> None:
     for offered in session.scalars(select(t.Invitation).where(t.Invitation.email == user.email)):
         offered.email, offered.ended_at = "", offered.ended_at or now()
     second_step.turn_off(session, user.id)
+    session.execute(delete(t.OutsideIdentity).where(t.OutsideIdentity.user_id == user.id))
     user.email, user.name, user.password_hash = f"{user.id}@former.invalid", NAME, NO_PASSWORD
     session.flush()

@@ -28,6 +28,7 @@ RIGHTS = {
     "lease": TAKE_OUT,
     "second_step": TAKE_OUT,
     "recovery_code": TAKE_OUT,
+    "outside_identity": TAKE_OUT,
     "server_minute": TAKE_OUT,
     "trouble": "SELECT, INSERT, DELETE",
     "backup_made": ADD,

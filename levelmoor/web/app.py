@@ -12,6 +12,8 @@ from levelmoor.records.store import setting
 from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
 from levelmoor.web import assets, compressed, context, errors, free_space, request_log, security, telling, templating
+from levelmoor.web.accounts.outside import install as install_outside
+from levelmoor.web.accounts.outside import outside
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.accounts.second_step import second_step
 from levelmoor.web.adjust.routes import adjust
@@ -64,7 +66,8 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, second_step, teams, equipment, evaluations, workbench, claims, files, plan, worker, bench, compare),
+    *(accounts, second_step, outside, teams, equipment),
+    *(evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
     *(reports, answers, embedded, papers, templates, shelf, beside, feeds, api, guide, removal_part, tryout),
@@ -126,6 +129,7 @@ def create_app(
     context.install(app)
     security.install(app, behind_tls)
     free_space.install(app)
+    install_outside(app)
     errors.install(app)
     telling.install(app)
     assets.install(app, Path(app.static_folder or ""))

@@ -9,7 +9,7 @@ FOLDER = "LEVELMOOR_DATA_FOLDER"
 """A folder on the disk that the database writes to, where that is a disk of this machine."""
 LEAST_BYTES = 200_000_000
 """What the database may need to end what it has begun: a large evaluation, its figures, its log."""
-STILL_DONE = ("accounts", "second_step")
+STILL_DONE = ("accounts", "second_step", "outside")
 """Signing in and out: who cannot, cannot read either, nor see to it."""
 
 

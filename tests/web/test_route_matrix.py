@@ -27,6 +27,8 @@ EVERYONE = {
     "accounts.new_account": "POST",
     "accounts.reset": "GET POST",
     "second_step.ask": "GET POST",
+    "outside.go": "GET",
+    "outside.back": "GET",
     "health.alive": "GET",
     "health.ready": "GET",
     "health.metrics": "GET",

@@ -36,7 +36,7 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
-from levelmoor.records.tables.second_steps import RecoveryCode, SecondStep
+from levelmoor.records.tables.second_steps import OutsideIdentity, RecoveryCode, SecondStep
 from levelmoor.records.tables.shelf import Answer, Drawn, KeptResult, ShelfFacet, ShelfLine, ShelfReport
 from levelmoor.records.tables.trials import Trial, TunerNetwork
 
@@ -73,6 +73,7 @@ __all__ = [
     "LiveWish",
     "Mail",
     "Membership",
+    "OutsideIdentity",
     "Owned",
     "PendingFile",
     "Picture",

@@ -1,11 +1,11 @@
-"""What a person shows at sign-in besides the password."""
+"""What a person shows at sign-in besides the password, or instead of it."""
 
 from datetime import datetime
 
 from sqlalchemy import ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column
 
-from levelmoor.records.base import Base
+from levelmoor.records.base import EXACT, Base
 
 
 class SecondStep(Base):
@@ -18,6 +18,16 @@ class SecondStep(Base):
     begun_at: Mapped[datetime]
     confirmed_at: Mapped[datetime | None]
     last_step: Mapped[int] = mapped_column(default=0)
+
+
+class OutsideIdentity(Base):
+    """Whom an outside identity provider vouches for, by its own number for them."""
+
+    __tablename__ = "outside_identity"
+    issuer: Mapped[str] = mapped_column(String(200, collation=EXACT), primary_key=True)
+    subject: Mapped[str] = mapped_column(String(255, collation=EXACT), primary_key=True)
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), index=True)
+    made_at: Mapped[datetime]
 
 
 class RecoveryCode(Base):

@@ -71,8 +71,12 @@ def sign_in() -> ResponseReturnValue:
         code = 429 if wrong.startswith("Too many") else 422
         if in_place:
             return jsonify(problem=wrong), code
+    return sign_in_page(email, wrong), code
+
+
+def sign_in_page(email: str = "", wrong: str = "") -> str:
     reports = find(db(), Search(), NEWEST)
-    return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports, **NOTHING_TRIED), code
+    return render_template("accounts/sign_in.html", email=email, wrong=wrong, reports=reports, **NOTHING_TRIED)
 
 
 def _missing(email: str, password: str) -> str:
