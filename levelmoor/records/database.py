@@ -12,7 +12,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from levelmoor.records.grants import grant_serving
-from levelmoor.records.hosts import NOT_READY, SEVERAL_WAIT_S, fail_over, hosts_of
+from levelmoor.records.hosts import CONNECT_S, NOT_READY, fail_over, hosts_of
 from levelmoor.records.private_server import FOLDER, addresses_in
 
 VARIABLE = "LEVELMOOR_DATABASE_URL"
@@ -70,7 +70,7 @@ def connect(url: str | None = None) -> sessionmaker[Session]:
         pool_size=CONNECTIONS,
         connect_args={
             "init_command": f"SET innodb_lock_wait_timeout = {LOCK_WAIT_S}",
-            "connect_timeout": SEVERAL_WAIT_S if others else 10,
+            "connect_timeout": CONNECT_S,
         },
     )
     if others:

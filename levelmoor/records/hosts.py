@@ -7,8 +7,8 @@ from sqlalchemy import URL, Engine, ExceptionContext, event, make_url
 
 NOT_READY = 1047
 """What a node says that has lost its cluster."""
-SEVERAL_WAIT_S = 2
-"""How long a host may take to answer where there are others."""
+CONNECT_S = 2
+"""How long a host may take to answer: then another one is asked, or the page says that the database is away."""
 
 
 def hosts_of(url: str) -> tuple[URL, list[tuple[str, int]]]:

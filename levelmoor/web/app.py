@@ -11,7 +11,18 @@ from levelmoor.records.database import connect
 from levelmoor.records.store import setting
 from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
-from levelmoor.web import assets, compressed, context, errors, free_space, request_log, security, telling, templating
+from levelmoor.web import (
+    assets,
+    compressed,
+    context,
+    errors,
+    free_space,
+    kept_public,
+    request_log,
+    security,
+    telling,
+    templating,
+)
 from levelmoor.web.accounts.outside import install as install_outside
 from levelmoor.web.accounts.outside import outside
 from levelmoor.web.accounts.routes import accounts
@@ -129,6 +140,7 @@ def create_app(
     context.install(app)
     security.install(app, behind_tls)
     free_space.install(app)
+    kept_public.install(app)
     install_outside(app)
     errors.install(app)
     telling.install(app)

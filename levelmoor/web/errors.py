@@ -2,7 +2,7 @@
 
 import errno
 
-from flask import Flask, g, render_template, request
+from flask import Flask, Response, g, render_template, request
 from flask_login import AnonymousUserMixin
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError, TimeoutError
@@ -15,6 +15,7 @@ from levelmoor.records.worker_line import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
 from levelmoor.web.free_space import NoRoom
+from levelmoor.web.kept_public import kept_page
 from levelmoor.web.transactions import close
 from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
 from levelmoor.web.waiting import WORDS as WAITING
@@ -97,7 +98,7 @@ def _being_judged(_error: BeingJudged) -> Answer:
     return words, code, {**headers, "Refresh": str(LOOK_AGAIN_S), "Retry-After": str(LOOK_AGAIN_S)}
 
 
-def _broken(error: InternalServerError) -> Answer:
+def _broken(error: InternalServerError) -> Answer | Response:
     cause = error.original_exception
     if isinstance(cause, OSError) and cause.errno in _FULL:
         log("levelmoor.web").error("disk full", exc_info=cause)
@@ -105,7 +106,7 @@ def _broken(error: InternalServerError) -> Answer:
     return _no_database(cause) if isinstance(cause, SQLAlchemyError) else _alone(BROKEN, 500)
 
 
-def _no_database(error: SQLAlchemyError) -> Answer:
+def _no_database(error: SQLAlchemyError) -> Answer | Response:
     if isinstance(error, OperationalError) and waited_too_long(error):
         return _busy(Busy())
     log("levelmoor.web").error("database", exc_info=error)
@@ -114,6 +115,9 @@ def _no_database(error: SQLAlchemyError) -> Answer:
     away = isinstance(error, (OperationalError, InterfaceError, TimeoutError))
     if not away:
         return _alone(BROKEN, 500)
+    if kept := kept_page():
+        _without_database()
+        return kept
     words, code, headers = _alone(NO_DATABASE_YET if "Levelmoor-Act" in request.headers else NO_DATABASE, 503)
     return words, code, {**headers, "Retry-After": "3"}
 
@@ -129,10 +133,14 @@ def _not_our_name(_error: SecurityError) -> Answer:
 
 
 def _alone(words: str, code: int) -> Answer:
-    close()
-    # The frame of the page does without the database too.
-    g.alone, g._login_user = True, AnonymousUserMixin()
+    _without_database()
     return say(words, code)
+
+
+def _without_database() -> None:
+    """From here on; the frame of the page does without it too."""
+    close()
+    g.alone, g._login_user = True, AnonymousUserMixin()
 
 
 def say(words: str, code: int) -> Answer:

@@ -1,7 +1,10 @@
 """Before a report is published, and after: what a reader would ask, a second member's review, unlisting, withdrawing."""
 
+import re
+
 import pytest
-from sqlalchemy import select
+from sqlalchemy import create_engine, select
+from sqlalchemy.orm import sessionmaker
 
 from levelmoor.core.model.contacts import Contact
 from levelmoor.core.model.report_sections import ChosenSection, ReportSection
@@ -10,11 +13,15 @@ from levelmoor.records import store
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
 from levelmoor.records.field import record_row
+from levelmoor.records.private_server import free_port
 from levelmoor.records.roles import MemberRole
 from levelmoor.records.sweeps import add_sweep
 from tests.conftest import PASSWORD
 
 RAW = b"# MHz S RI R 50\n" + b"".join(b"%.2f 0.05 0\n" % (13.5 + n * 0.01) for n in range(120))
+
+
+TOKEN = re.compile(rb'(X-CSRFToken": "|name="csrf_token" value=")[^"]+')
 
 
 @pytest.fixture
@@ -142,3 +149,18 @@ def test_a_report_is_unlisted_at_once_and_withdrawn_for_good(signed_in, client, 
     assert (again.status_code, "was withdrawn" in again.text) == (422, True)
     history = signed_in.get(f"/e/{case}/history").text
     assert "was withdrawn: The load was broken." in history and "is no longer listed" in history
+
+
+def test_what_was_read_once_can_be_read_while_the_database_is_away(signed_in, case, app, monkeypatch):
+    """By strangers, of what is published, and without anybody's token; all else says that the database is away."""
+    report = signed_in.post(f"/e/{case}/report", data={"listed": "yes"}).location
+    public = [report, f"{report}.json", f"{report}/1/bundle.zip", "/reports", "/reports.atom"]
+    stranger = app.test_client()
+    before = {page: stranger.get(page).data for page in public}
+    away = create_engine(f"mysql+mysqldb://a:b@127.0.0.1:{free_port()}/x")
+    monkeypatch.setitem(app.config, "SESSIONS", sessionmaker(away))
+    for page in public:
+        answer = app.test_client().get(page)
+        assert (answer.status_code, answer.data) == (200, TOKEN.sub(rb"\1", before[page])), page
+    for page in (f"{report}/1", "/reports?words=other", f"/e/{case}", f"{report}/answer"):
+        assert signed_in.get(page).status_code == 503, page
