@@ -17,7 +17,7 @@ from levelmoor.web import (
     context,
     errors,
     free_space,
-    kept_public,
+    public_pages,
     request_log,
     security,
     telling,
@@ -140,7 +140,7 @@ def create_app(
     context.install(app)
     security.install(app, behind_tls)
     free_space.install(app)
-    kept_public.install(app)
+    public_pages.install(app)
     install_outside(app)
     errors.install(app)
     telling.install(app)

@@ -47,5 +47,5 @@ def install(app: Flask) -> None:
         response.set_data(_packed(request.endpoint == "static", data))
         response.headers["Content-Encoding"] = "gzip"
         if etag := response.get_etag()[0]:
-            response.set_etag(f"{etag}-gzip")
+            response.set_etag(etag, weak=True)  # the same content in other bytes
         return response

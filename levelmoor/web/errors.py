@@ -15,7 +15,7 @@ from levelmoor.records.worker_line import TooMuch
 from levelmoor.services.findings import BeingJudged, patience
 from levelmoor.web.context import wants_part
 from levelmoor.web.free_space import NoRoom
-from levelmoor.web.kept_public import kept_page
+from levelmoor.web.public_pages import kept_page
 from levelmoor.web.transactions import close
 from levelmoor.web.waiting import HEADER, SEND_AGAIN, Busy
 from levelmoor.web.waiting import WORDS as WAITING
