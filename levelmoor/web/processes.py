@@ -43,7 +43,7 @@ def _serve(host: str, port: int, threads: int, processes: int) -> None:
         if processes == 1:
             _serve_too(folder, host, port, threads)
             return
-        done_once(_check_database)
+        done_once(_check)
         with _listening(host, port) as listening:
             kept = KeptRunning("lm-server", processes, _serve_too, folder, host, port, threads, listening)
             try:
@@ -63,14 +63,11 @@ def _serve_too(folder: Path, host: str, port: int, threads: int, listening: sock
     begin(host, port, threads, listening)
 
 
-def _check_database() -> None:
-    """Fail once: each server would fail, and be started again for ever."""
-    from levelmoor.records.database import connect, schema_revision
+def _check() -> None:
+    """Fail once where the database or a setting is not right: each server would fail, and be started again for ever."""
+    from levelmoor.web.app import create_app
 
-    maker = connect()
-    with maker() as session:
-        schema_revision(session)
-    maker.kw["bind"].dispose()
+    create_app()
 
 
 def _listening(host: str, port: int) -> socket.socket:

@@ -88,10 +88,16 @@ def test_all_end_with_the_one_that_keeps_them(kept, how):
     assert not kept.answers()
 
 
-def test_without_a_database_it_ends_at_once_instead_of_beginning_servers_for_ever():
-    away = f"mysql+mysqldb://a:b@127.0.0.1:{free_port()}/levelmoor"
+@pytest.mark.parametrize(
+    ("settings", "said"),
+    [
+        ({VARIABLE: f"mysql+mysqldb://a:b@127.0.0.1:{free_port()}/levelmoor"}, b"Can't connect"),
+        ({"LEVELMOOR_OIDC_ISSUER": "https://id.example"}, b"LEVELMOOR_OIDC_CLIENT, "),
+    ],
+    ids=["no database", "half a provider"],
+)
+def test_what_cannot_serve_ends_at_once_instead_of_beginning_servers_for_ever(database_url, settings, said):
     command = [sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(free_port()), "--processes", "2"]
-    done = subprocess.run(
-        command, check=False, env={**os.environ, VARIABLE: away}, capture_output=True, timeout=PATIENCE_S
-    )
-    assert done.returncode != 0
+    environment = {**os.environ, VARIABLE: database_url, **settings}
+    done = subprocess.run(command, check=False, env=environment, capture_output=True, timeout=PATIENCE_S)
+    assert done.returncode != 0 and said in done.stderr

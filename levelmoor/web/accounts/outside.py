@@ -102,6 +102,8 @@ def go() -> ResponseReturnValue:
     provider = _provider()
     if current_user.is_authenticated:
         return redirect(onward() or url_for("evaluations.listing"))
+    for begun in [key for key in session if key.startswith("_state_outside_")]:  # a way that was not gone to its end
+        session.pop(begun)
     session[ONWARD] = onward()
     try:
         answer: ResponseReturnValue = provider.client.authorize_redirect(outward("outside.back"))
