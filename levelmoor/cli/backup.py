@@ -14,12 +14,12 @@ def add_commands(commands: Any) -> None:
     backup = commands.add_parser("backup", help="write the whole database into a file, while it is in use")
     backup.add_argument("file", type=Path, help="a new file; or a folder, which gets another one with its date")
     backup.add_argument("--keep", type=int, default=KEPT, help=f"how many stay in a folder (default {KEPT})")
-    _passphrase_option(backup, "seal it: without what stands in the first line of this file nobody can read it")
+    _passphrase_option(backup, "encrypt it with the passphrase in the first line of this file")
     backup.set_defaults(run=_backup)
     restore = commands.add_parser("restore", help="put a backup into an empty database; stop the server first")
     restore.add_argument("file", type=Path)
     restore.add_argument("--replace", action="store_true", help="lose what the database holds now")
-    _passphrase_option(restore, "what a sealed backup was sealed with")
+    _passphrase_option(restore, "the file with the passphrase of an encrypted backup")
     restore.set_defaults(run=_restore)
 
 
@@ -48,7 +48,7 @@ def _backup(options: argparse.Namespace) -> int:
     except BackupProblem as problem:
         raise BadInput(str(problem)) from None
     size = path.stat().st_size / 1e6
-    safe = "It is sealed: keep its passphrase in another place, for nothing else opens it."
+    safe = "It is encrypted: keep its passphrase in another place, because nothing else opens it."
     if not passphrase:
         safe = "It holds passwords' digests and everything measured: keep it safe."
     print(f"{path}: {size:.1f} MB. {safe}")

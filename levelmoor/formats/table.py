@@ -237,14 +237,14 @@ def _without_units(table: Table) -> Table:
     FileProblem
         Where the cells of one column have different units.
     """
+    first = table.rows[0]
+    matches = {c: WITH_UNIT.fullmatch(first[c]) for c in range(table.width) if not looks_like_number(first[c])}
+    found = {c: unit for c, match in matches.items() if match and (unit := spelled(match[2])) is not None}
+    if not found:
+        return table
     units = dict(table.cell_units)
     rows = [list(row) for row in table.rows]
-    for column in range(table.width):
-        if looks_like_number(rows[0][column]) or not (match := WITH_UNIT.fullmatch(rows[0][column])):
-            continue
-        unit = spelled(match[2])
-        if unit is None:
-            continue
+    for column, unit in found.items():
         for i, row in enumerate(rows):
             one = WITH_UNIT.fullmatch(row[column])
             if one is None:

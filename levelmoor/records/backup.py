@@ -132,7 +132,7 @@ def _opened(path: Path, passphrase: str) -> Iterator[gzip.GzipFile]:
         inner: Any = file
         if is_sealed(file):
             if not passphrase:
-                raise BackupProblem(f"{path} is sealed: give the passphrase that it was made with.")
+                raise BackupProblem(f"{path} is encrypted: give the passphrase that it was made with.")
             inner = io.BufferedReader(SealedReader(file, passphrase), PIECE)
         with gzip.GzipFile("", "rb", fileobj=inner) as packed:
             yield packed

@@ -86,7 +86,7 @@ class SealedReader(io.RawIOBase):
     def __init__(self, file: BinaryIO, passphrase: str) -> None:
         head = file.read(len(MAGIC) + _SALT + _NONCE)
         if len(head) < len(MAGIC) + _SALT + _NONCE or not head.startswith(MAGIC):
-            raise NotOpened("it is not a sealed file")
+            raise NotOpened("it is not an encrypted backup")
         self._prefix, self._cipher = head[-_NONCE:], _cipher(passphrase, head[len(MAGIC) : -_NONCE])
         self._file, self._number, self._open = file, 0, b""
         self._next = file.read(PIECE + _TAG)

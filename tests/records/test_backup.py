@@ -114,7 +114,7 @@ def test_a_sealed_backup_is_restored_with_its_passphrase_alone(source, empty, tm
     path = tmp_path / "sealed.gz"
     back_up(source.owner, path, PASSPHRASE)
     assert b"levelmoor backup" not in path.read_bytes()
-    for wrong, said in (("", "is sealed"), ("twelve letters or more", "passphrase is wrong")):
+    for wrong, said in (("", "is encrypted"), ("twelve letters or more", "passphrase is wrong")):
         with pytest.raises(BackupProblem, match=said):
             restore(empty.owner, empty.serving, path, replace=True, passphrase=wrong)
     restore(empty.owner, empty.serving, path, passphrase=PASSPHRASE)

@@ -60,7 +60,7 @@ SPOILED = {
     ),
     "something behind it": (lambda made: made + b"x", None, "changed"),
     "nothing but its head": (lambda made: made[:HEAD], None, "cut off"),
-    "another file": (lambda _made: b"what is this", None, "not a sealed file"),
+    "another file": (lambda _made: b"what is this", None, "not an encrypted backup"),
 }
 
 
