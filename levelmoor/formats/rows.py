@@ -12,7 +12,7 @@ UNCLOSED = ("an unclosed quote", "a CSV with closed quotes")
 MOST_JOINED = 20
 """Lines that a quoted cell may run over."""
 BAR = "|"
-_RULE = re.compile(r"(?=.*(?:--|==|__))[-=_+|: \t]++")
+_RULE = re.compile(r"\A(?=.*(?:--|==|__))[-=_+|: \t]++")
 """A line of dashes and such, as stands under headings."""
 _BLANKS = re.compile(r"\A\s*+[+-]?+\d++(?:[.,]\d++)?+(?:\s++[+-]?+\d++(?:,\d++)?+(?:[eE][+-]?+\d++)?+)++\s*+")
 """A row between blanks whose commas are decimal signs."""
