@@ -67,7 +67,7 @@ def kept_page() -> Response | None:
 
 def _is_public() -> bool:
     of_public = request.blueprint in BLUEPRINTS or request.endpoint in ENDPOINTS
-    return request.method == "GET" and of_public and not wants_part()
+    return request.method in ("GET", "HEAD") and of_public and not wants_part()
 
 
 def _for_strangers() -> bool:
