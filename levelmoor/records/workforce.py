@@ -13,6 +13,9 @@ SHORT_WAITING = 16
 """For each judge of what is not long: a tenth of a second each."""
 OF_READERS_BYTES = 50_000_000
 """That a reader may come to hold; nothing that it holds is of use to the next file."""
+OF_LONG_BYTES = 220_000_000
+"""That who judges what is long may come to hold: what it keeps of 300 sweeps of 2,001 points spares it judging them all
+at each change."""
 
 _begun: list[Workers] = []
 _folder: tempfile.TemporaryDirectory[str] | None = None
@@ -30,7 +33,7 @@ def begin(readers: int, judges: int) -> Path:
     if judges:
         _begun.append(Workers(folder / "judges", max(judges - 1, 1), JUDGING_S, waiting=SHORT_WAITING))
     if judges > 1:
-        _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND))
+        _begun.append(Workers(folder / "long", 1, JUDGING_S, BEHIND, large=OF_LONG_BYTES))
     return folder
 
 
