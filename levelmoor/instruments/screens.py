@@ -42,7 +42,7 @@ class Screens:
         Raises
         ------
         TooManyScreens
-            Where there is no room for it.
+            If as many follow as may.
         """
         screen: Screen = queue.Queue(maxsize=MOST_WAITING)
         for event in stands:

@@ -28,7 +28,7 @@ _forked = multiprocessing.get_context("forkserver")
 def load_before(modules: Sequence[str]) -> None:
     """Have these loaded once, for all processes that will be kept running. Told before the first one begins."""
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # its threads would not be there after a fork
-    _forked.set_forkserver_preload(["levelmoor.records.no_collecting", *modules])
+    _forked.set_forkserver_preload(list(modules))
 
 
 def done_once(work: Callable[[], None]) -> None:
@@ -91,8 +91,7 @@ def _begin(name: str, work: Callable[..., None], *args: Any) -> None:
     system.prctl(_SET_NAME, name.encode())
     system.prctl(_SET_DEATH_SIGNAL, signal.SIGKILL)  # without the one it was forked from nobody would know of it
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # of a terminal: the keeper ends it
-    gc.freeze()  # what is shared stays shared
-    gc.enable()
+    gc.freeze()  # looking through what is shared would write to it
     threading.Thread(target=_end_with_keeper, daemon=True).start()
     work(*args)
 

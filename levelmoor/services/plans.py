@@ -3,6 +3,7 @@
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.judged_content import judged_content
 from levelmoor.core.plan.plan_model import Plan
+from levelmoor.records.apart import is_long
 from levelmoor.records.judging import plan_next
 from levelmoor.records.kept import Kept
 from levelmoor.services.findings import lasting, long_work
@@ -15,6 +16,8 @@ def plan_of(evaluation: Evaluation) -> Plan:
     key = judged_content(evaluation), evaluation.wishes
 
     def made() -> Plan:
+        if not is_long(evaluation):
+            return plan_next(evaluation)
         return lasting("plan", evaluation, key, lambda: long_work(evaluation, "plan", plan_next, evaluation))
 
     return _kept.get(key, made)

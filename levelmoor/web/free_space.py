@@ -23,6 +23,9 @@ def folder() -> str:
 
 
 def install(app: Flask) -> None:
+    """Raises FileNotFoundError where the setting names no folder."""
+    if folder():
+        shutil.disk_usage(folder())
     app.before_request(_refuse)
 
 

@@ -86,9 +86,11 @@ def _address() -> str:
 def _keep(response: Response) -> Response:
     if not _for_strangers() or response.status_code != 200 or response.is_streamed:
         return response
+    if session.modified:  # it told somebody something that is for them alone
+        return response
     if len(body := response.get_data()) <= LARGEST_BYTES:
         current_app.config["KEPT_PAGES"].put(_address(), response.content_type, body)
-    if "Cache-Control" not in response.headers and not session.modified:
+    if "Cache-Control" not in response.headers:
         response.headers["Cache-Control"] = f"public, max-age={FRESH_S}"
         response.vary.update(("Accept", "Cookie"))
         response.add_etag()

@@ -128,7 +128,7 @@ def test_nobody_else_is_let_in(app, provider, member, other):
     client, answer = come_back(
         app, provider, **{"email": f"fresh-{member.email}" if "sub" in other else member.email, **other}
     )
-    assert answer.status_code == 403 and re.search("did not confirm|no account here", answer.text)
+    assert answer.status_code == 403 and re.search("did not confirm|no account here has", answer.text)
     assert client.get("/account").status_code == 302
 
 

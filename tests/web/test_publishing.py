@@ -158,6 +158,14 @@ def test_a_cache_may_keep_what_strangers_read_and_nothing_else(signed_in, case, 
             again = app.test_client().get(page, headers={"Accept-Encoding": coding, "If-None-Match": tag})
             assert (again.status_code, again.data) == (304, b"")
         assert signed_in.get(page).headers["Cache-Control"] == "no-store"
+    told = app.test_client()
+    with told.session_transaction() as session:
+        session["_flashes"] = [("message", "For your eyes alone.")]
+    answer = told.get(f"{report}/1")
+    assert "For your eyes alone." in answer.text and answer.headers["Cache-Control"] == "no-store"
+    assert not any(
+        "eyes alone" in body.decode(errors="replace") for _, body in app.config["KEPT_PAGES"]._pages.values()
+    )
 
 
 def test_what_was_read_once_can_be_read_while_the_database_is_away(signed_in, case, app, monkeypatch):

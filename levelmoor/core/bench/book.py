@@ -74,6 +74,7 @@ class BenchBook:
         if check.id not in self._results:
             instrument, record = self.instruments.get(check.instrument_id), self.calibrations.get(check.calibration_id)
             asked = _Asked(_content(check), self.equipment, instrument, record, check)
+            # Arrays that came from no raw file have no digest to be known by.
             self._results[check.id] = _result(asked) if check.parts else _result.__wrapped__(asked)
         found = self._results[check.id]
         if isinstance(found, ValueError):

@@ -42,7 +42,7 @@ WAIT_S = 10.0
 """For an answer of the provider."""
 FAILED = "{name} did not confirm who you are. Try again, or sign in with your password."
 UNKNOWN = (
-    "{name} confirmed who you are, but there is no account here for the address it gives. Ask an editor of your team to"
+    "{name} confirmed who you are, but no account here has the address that it gives. Ask an editor of your team to"
     " invite that address."
 )
 
