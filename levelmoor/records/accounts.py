@@ -150,8 +150,8 @@ def leads(place: t.Membership) -> bool:
     return may(place.role, Act.LEAD)
 
 
-def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Membership:
-    """Remove a member, or leave oneself.
+def take_out(session: Session, team_id: int, user_id: int, actor: Actor, even_alone: bool = False) -> t.Membership:
+    """Remove a member, or leave oneself; whoever is alone in a team leaves it without anybody only where that is told.
 
     Raises
     ------
@@ -160,7 +160,8 @@ def take_out(session: Session, team_id: int, user_id: int, actor: Actor) -> t.Me
     """
     rows = _locked_members(session, team_id)
     found = _member(rows, user_id)
-    _not_the_last_editor(rows, found)
+    if not (even_alone and len(rows) == 1):
+        _not_the_last_editor(rows, found)
     session.delete(found)
     left = "left" if actor.user_id == user_id else "was removed"
     record(session, team_id, actor, "member", f"{found.user.name} ({found.user.email}) {left}")

@@ -24,10 +24,10 @@ def forget(session: Session, user: t.User, actor: Actor) -> None:
     Raises
     ------
     AccountProblem
-        Where a team would be left without an editor; then nothing is done, once the caller rolls back.
+        Where others would be left in a team without an editor; then nothing is done, once the caller rolls back.
     """
     for team_id in [m.team_id for m in user.memberships]:
-        take_out(session, team_id, user.id, actor)
+        take_out(session, team_id, user.id, actor, even_alone=True)
     sign_ins.end(session, user.id)
     for browser in session.scalars(select(t.SignIn).where(t.SignIn.user_id == user.id)):
         browser.address = browser.device = ""

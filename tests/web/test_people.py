@@ -190,11 +190,20 @@ def test_who_deletes_the_account_is_forgotten_and_what_they_measured_stays(app_w
         assert session.scalar(query).deleted_at is None
 
 
-def test_the_last_editor_cannot_be_forgotten_and_stays_whole(signed_in, maker, member):
+def test_the_last_editor_of_others_cannot_be_forgotten_and_stays_whole(signed_in, maker, member):
+    with maker.begin() as session:
+        add_member(session, member.team, f"reader-{member.email}", "Reader", PASSWORD, role=MemberRole.READER)
     before = everything_kept(maker)
     answer = signed_in.post("/account/delete", data={"now": PASSWORD})
     assert (answer.status_code, member.email in everything_kept(maker)) == (422, True)
     assert len(everything_kept(maker)) == len(before)
+
+
+def test_who_is_alone_in_a_team_can_be_forgotten_and_the_team_stays(signed_in, maker, member):
+    assert signed_in.post("/account/delete", data={"now": PASSWORD}).status_code == 302
+    assert member.email not in everything_kept(maker)
+    with maker() as session:
+        assert session.get(t.Team, member.team_id).name == member.team
 
 
 def test_team_does_not_take_the_name_of_another(signed_in, stranger, member):

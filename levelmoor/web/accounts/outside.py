@@ -20,6 +20,7 @@ from flask import Blueprint, Flask, abort, current_app, redirect, request, sessi
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from levelmoor.core.words.sentence import sentence
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.logs import log
 from levelmoor.records.outside_identities import known_as
@@ -130,7 +131,7 @@ def back() -> ResponseReturnValue:
             record(
                 beside, None, who, "sign-in refused", f"{provider.name} vouches for {verified[:200] or 'nobody here'}"
             )
-        return sign_in_page(wrong=UNKNOWN.format(name=provider.name)), 403
+        return sign_in_page(wrong=sentence(UNKNOWN.format(name=provider.name))), 403
     target = target if is_own(target) else ""
     if is_on(db(), user.id):
         half_way(user)
@@ -152,4 +153,4 @@ def _troubles() -> tuple[type[Exception], ...]:
 
 def _failed(provider: Provider, problem: Exception) -> ResponseReturnValue:
     log("levelmoor.web").warning("outside sign-in", error=type(problem).__name__, route=request.endpoint)
-    return sign_in_page(wrong=FAILED.format(name=provider.name)), 403
+    return sign_in_page(wrong=sentence(FAILED.format(name=provider.name))), 403
