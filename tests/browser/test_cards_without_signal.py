@@ -1,5 +1,6 @@
 """The cards that are carried out of doors open without a signal."""
 
+import json
 import re
 
 import pytest
@@ -47,3 +48,23 @@ def test_what_is_taken_along_opens_without_a_signal(page_to_carry, demo):
         page.goto(f"{home}/{place}")
         page.get_by_text(does).first.wait_for()
     page.context.set_offline(False)
+
+
+def test_a_page_is_not_taken_along_without_what_it_runs_on(page_to_carry, demo):
+    """The server is busy once when it is asked for a script, and never has another."""
+    page, refused = page_to_carry, []
+
+    def busy(route):
+        refused.append(route.request.url)
+        route.fulfill(status=503)
+
+    page.context.route("**/static/trials.js*", busy, times=1)
+    page.context.route("**/static/live.js*", lambda route: route.fulfill(status=500))
+    sign_in(page, demo, demo.cases["Linkline 60/40/30"])
+    carried(page)
+    page.locator(".steps .more summary").click()
+    taken = page.locator(".steps .more [data-take-along]")
+    wanted = len(json.loads(taken.get_attribute("data-take-along")))
+    taken.click()
+    page.get_by_role("button", name=f"{wanted - 1} of {wanted} pages taken along").wait_for()
+    assert len(refused) == 1

@@ -108,6 +108,52 @@ def test_what_the_server_did_without_being_heard_is_not_done_twice(bench, maker)
     assert (lost, count(maker, bench.url, t.Claim)) == ([200], 2)
 
 
+WHILE_THE_SHELF_IS_READ = """(press) => {
+    const all = IDBObjectStore.prototype.getAll;
+    IDBObjectStore.prototype.getAll = function (...what) {
+        IDBObjectStore.prototype.getAll = all;
+        queueMicrotask(() => document.querySelector(press).click());
+        return all.apply(this, what);
+    };
+    dispatchEvent(new Event("online"));
+}"""
+
+
+def test_what_is_done_while_the_device_is_asked_what_it_keeps_is_kept_as_well(bench, maker):
+    """Its answer is lost: it waits, and is sent."""
+    bench.route("**/comments", lambda route: route.abort(), times=1)
+    unfold(bench, "Comments")
+    bench.get_by_label("Comment").fill("The choke came off.")
+    bench.evaluate(WHILE_THE_SHELF_IS_READ, "#comments form > button")
+    says(bench, "1 waiting")
+    says(bench, "All kept")
+    assert count(maker, bench.url, t.Comment) == 1
+
+
+def test_an_answer_lost_to_a_form_that_was_drawn_anew_is_heard_of_all_the_same(bench, maker):
+    held = []
+
+    def hold(route):
+        held.append(route)
+
+    bench.route("**/comments", hold, times=1)
+    unfold(bench, "Comments")
+    bench.get_by_label("Comment").fill("The choke came off.")
+    with bench.expect_request("**/comments"):
+        bench.get_by_role("button", name="Add comment").click()
+    bench.evaluate("""() => {
+        const anew = document.getElementById("comments").cloneNode(true);
+        document.getElementById("comments").replaceWith(anew);
+        anew.querySelector("textarea").value = "The choke came off.";
+        htmx.process(anew);
+    }""")
+    held[0].abort()
+    says(bench, "1 waiting")
+    expect(bench.get_by_label("Comment")).to_have_value("")
+    says(bench, "All kept")
+    assert count(maker, bench.url, t.Comment) == 1
+
+
 def test_what_others_changed_meanwhile_is_asked_about(bench, maker):
     bench.context.set_offline(True)
     write(bench, "1.8")

@@ -22,25 +22,37 @@ const waits = (act) => act.user === user && act.state === "waiting";
 
 let last = 0;
 function keep(act) {
-  act.n ??= last = Math.max(Date.now() * 1000, last + 1);
+  act.n ??= last = Math.max(Date.now() * 1000 + Math.floor(Math.random() * 1000), last + 1); // another tab's is another
   if (!acts.includes(act)) acts.push(act);
-  told((open) => open.put("acts", act));
+  tell(act.n, act, (open) => open.put("acts", act));
 }
 function drop(act, done = true) {
-  acts = acts.filter((one) => one !== act);
+  acts = acts.filter((one) => one.n !== act.n);
   if (done) window.levelmoorDelivered?.(act.carried ?? []); // what was refused stays as it was typed
-  told((open) => open.delete("acts", act.n));
+  tell(act.n, null, (open) => open.delete("acts", act.n));
 }
-function told(change) {
-  shelf.then((open) => open && change(open)).then(() => others?.postMessage(""));
+const untold = new Map(); // n -> the act, or null where it is gone: what the shelf was not told yet
+function tell(n, act, change) {
+  const told = { act };
+  untold.set(n, told);
+  shelf.then((open) => open && change(open)).then(() => {
+    if (untold.get(n) === told) untold.delete(n);
+    others?.postMessage("");
+  });
   show();
 }
+// What is done while the shelf is read is not in what was read. An act is one object as long as the page is open, since
+// whoever sends it holds on to it.
 async function lookAgain() {
   const open = await shelf;
   if (!open) return;
-  const kept = await open.getAll("acts");
-  const own = new Map(acts.filter((act) => act.tab === tab && act.state === "going").map((act) => [act.id, act]));
-  acts = kept.map((act) => own.get(act.id) ?? act);
+  const kept = new Map((await open.getAll("acts")).map((act) => [act.n, act]));
+  for (const [n, { act }] of untold) {
+    if (act) kept.set(n, act);
+    else kept.delete(n);
+  }
+  const here = new Map(acts.map((act) => [act.n, act]));
+  acts = [...kept.values()].sort((one, other) => one.n - other.n).map((act) => Object.assign(here.get(act.n) ?? act, act));
   show();
 }
 others?.addEventListener("message", ({ data }) => (data ? answers.get(data.path)?.(data.said) : lookAgain()));
@@ -138,6 +150,7 @@ function parked(elt, act, answered = false) {
   if (elt.matches?.("form")) {
     elt.reset();
     window.levelmoorDelivered?.(act.carried);
+    window.levelmoorEmptied(act.carried); // where the form was redrawn meanwhile
   } else if (elt.matches?.("button")) elt.disabled = true;
   if (!answered) say(navigator.onLine ? "The server does not answer. What you did is kept on this device and is sent by itself." : "No signal. What you did is kept on this device and is sent by itself.");
 }

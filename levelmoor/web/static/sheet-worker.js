@@ -14,26 +14,36 @@ function kept({ method, mode, url }) {
 // A download from an evaluation is not one of its pages.
 const isPage = (answer) => answer.ok && !answer.redirected && !answer.headers.get("Content-Disposition")?.startsWith("attachment");
 
-// A script brings what it imports.
-async function takeAsset(open, address, seen = new Set()) {
-  if (seen.has(address)) return;
-  seen.add(address);
-  const answer = await fetch(address);
-  if (!answer.ok) return;
-  await open.put(address, answer.clone());
-  if (!/\.js($|\?)/.test(address) || address.includes("htmx.min")) return;
-  for (const [, name] of (await answer.text()).matchAll(/^(?:import|export) .*?"\.\/([\w-]+\.js)"/gm)) await takeAsset(open, `/static/${name}`, seen);
+// A busy server is asked again.
+async function ask(address, options, tries = 3) {
+  const answer = await fetch(address, options);
+  if (answer.status !== 503 || !tries) return answer;
+  await new Promise((on) => setTimeout(on, 1000));
+  return ask(address, options, tries - 1);
 }
 
-async function take(address) {
+// A script brings what it imports. What several pages need is fetched once; a page without one of its assets is not taken.
+function takeAsset(open, address, taken) {
+  if (!taken.has(address)) taken.set(address, bring(open, address, taken));
+  return taken.get(address);
+}
+async function bring(open, address, taken) {
+  const answer = await ask(address);
+  if (!answer.ok) throw new Error(`${address}: ${answer.status}`);
+  await open.put(address, answer.clone());
+  if (!/\.js($|\?)/.test(address) || address.includes("htmx.min")) return;
+  for (const [, name] of (await answer.text()).matchAll(/^(?:import|export) .*?"\.\/([\w-]+\.js)"/gm)) await takeAsset(open, `/static/${name}`, taken);
+}
+
+async function take(address, taken) {
   const open = await caches.open(shelf);
   if (!OF_EVALUATION.test(new URL(address).pathname)) return false;
-  const answer = await fetch(address, { redirect: "manual" });
+  const answer = await ask(address, { redirect: "manual" });
   if (!isPage(answer)) return false;
   const text = await answer.clone().text();
-  await Promise.all([...new Set([...text.match(/\/static\/[^"']+/g), FONT])].map((one) => takeAsset(open, one)));
+  await Promise.all([...new Set([...text.match(/\/static\/[^"']+/g), FONT])].map((one) => takeAsset(open, one, taken)));
   for (const [, folded] of text.matchAll(/data-from="([^"]+)"/g)) {
-    const part = await fetch(folded, PART);
+    const part = await ask(folded, PART);
     if (part.ok) await open.put(folded, part);
   }
   await open.put(address, answer);
@@ -42,8 +52,9 @@ async function take(address) {
 
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 self.addEventListener("message", (event) => {
+  const taken = new Map(); // address of an asset -> its coming
   event.waitUntil(
-    Promise.allSettled([self.clients.claim(), ...event.data.take.map(take)]).then((all) => {
+    Promise.allSettled([self.clients.claim(), ...event.data.take.map((one) => take(one, taken))]).then((all) => {
       event.ports[0]?.postMessage({ taken: all.filter((one) => one.value === true).length });
     }),
   );

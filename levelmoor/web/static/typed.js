@@ -48,6 +48,14 @@ function done() {
   busy = Math.max(busy - 1, 0);
   if (!busy) goNow();
 }
+// Where what asked was redrawn meanwhile and no answer came, nobody would hear that it is over.
+const over = new WeakSet();
+document.addEventListener("htmx:afterRequest", ({ detail }) => over.add(detail.xhr));
+document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+  detail.xhr.addEventListener("loadend", () => {
+    if (!over.has(detail.xhr)) document.body.dispatchEvent(new CustomEvent("htmx:afterRequest", { bubbles: true, detail }));
+  });
+});
 const isChange = (event) => event.detail.requestConfig.verb !== "get";
 document.addEventListener("htmx:beforeRequest", (event) => {
   if (isChange(event)) busy += 1;
