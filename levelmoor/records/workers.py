@@ -13,6 +13,7 @@ from contextlib import suppress
 from multiprocessing.connection import Connection
 from pathlib import Path
 
+from levelmoor.records.held_memory import give_back, resident_bytes
 from levelmoor.records.kept_running import KeptRunning
 
 MOST_WAITING = 4
@@ -21,8 +22,8 @@ all the threads."""
 MEMORY_BYTES = 2_000_000_000
 """Of addresses, as the system counts them; what is used is far less."""
 LARGE_BYTES = 120_000_000
-"""Resident, over what it began with; a worker that has come to hold so much is replaced by a new one, since memory
-seldom goes back."""
+"""Resident, over what it began with; a worker that holds so much, with what is free given back, is replaced by a new
+one."""
 LOADED = ("levelmoor.formats.capture_file", "levelmoor.formats.exchange_file", "levelmoor.formats.sweepfile")
 """What nearly every file asks for."""
 
@@ -54,8 +55,8 @@ def _serve(line: socket.socket, seconds: float, behind: int, large: int) -> None
     os.nice(behind)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     configure()
-    done, begun_with = log("levelmoor.worker"), _resident_bytes()
-    while _resident_bytes() < begun_with + large:
+    done, begun_with = log("levelmoor.worker"), resident_bytes()
+    while resident_bytes() < begun_with + large:
         end, _ = line.accept()
         with suppress(EOFError, OSError), Connection(end.detach()) as asker:  # who asked may be gone
             asker.send(True)
@@ -72,8 +73,6 @@ def _serve(line: socket.socket, seconds: float, behind: int, large: int) -> None
             signal.setitimer(signal.ITIMER_REAL, 0)
             done.info("work", what=work.__name__, answer=answer[0], ms=round(1000 * (time.monotonic() - begun), 1))
             asker.send(answer)
-
-
-def _resident_bytes() -> int:
-    pages = int(Path("/proc/self/statm").read_text().split()[1])
-    return pages * resource.getpagesize()
+            del request, work, args, kwargs, answer
+        if resident_bytes() > begun_with + large // 4:
+            give_back()

@@ -5,12 +5,10 @@ So a body that is announced and never sent holds a connection and nothing else. 
 than those that streams may take (`levelmoor.web.streams`), whoever opens them.
 """
 
-import ctypes
 import logging
 import os
 import socket
 import time
-from contextlib import suppress
 from ipaddress import ip_address
 from typing import Any
 
@@ -18,6 +16,7 @@ from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
 from levelmoor.records import logs
+from levelmoor.records.held_memory import give_back, hold_less
 from levelmoor.records.kept_results import keep_in
 from levelmoor.web.app import create_app
 from levelmoor.web.security import LARGEST_REQUEST
@@ -44,8 +43,8 @@ class _Channel(HTTPChannel):  # type: ignore[misc]
         return done
 
 
-def give_up_slow_ones(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
-    """Have the server close, at its rounds, connections whose request does not become whole."""
+def tidy_up(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
+    """Have the server close, at its rounds, connections whose request does not become whole, and give back memory."""
     server.channel_class = _Channel
     usual = server.maintenance
 
@@ -55,6 +54,7 @@ def give_up_slow_ones(server: TcpWSGIServer, whole_s: float = WHOLE_S) -> None:
         for channel in list(server.active_channels.values()):
             if channel.request is not None and 0 < channel.begun < late:
                 channel.will_close = True
+        give_back()
 
     server.maintenance = maintenance
 
@@ -104,27 +104,13 @@ def make_server(
         ident=None,
         clear_untrusted_proxy_headers=not proxies,
     )
-    give_up_slow_ones(server, whole_s)
+    tidy_up(server, whole_s)
     return server
-
-
-M_ARENA_MAX, ARENAS = -8, 2
-
-
-def hold_less_memory() -> None:
-    """Have the C library keep what is freed in two places and not in one for each thread, where it knows how [1]_.
-
-    References
-    ----------
-    .. [1] GNU C Library manual, "Malloc tunable parameters", M_ARENA_MAX.
-    """
-    with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).mallopt(M_ARENA_MAX, ARENAS)
 
 
 def begin(host: str, port: int, threads: int, listening: socket.socket | None = None) -> None:
     """Serve until the process is told to end, with the workers that `apart` knows."""
-    hold_less_memory()
+    hold_less()
     logs.configure()
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a moment's wait is in the figures
     make_server(host, port, threads, listening=listening).run()

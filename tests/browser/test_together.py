@@ -97,6 +97,32 @@ def test_what_one_changes_the_other_sees_within_seconds_and_who_is_here(two):
     expect(limit_of(page)).to_have_value("1.8")
 
 
+def test_what_another_changes_while_a_file_is_chosen_does_not_take_its_field_away(two, maker):
+    page, other = two
+    with page.expect_file_chooser() as dialog:
+        page.keyboard.press("f")
+    assert change(other, limit_of(other), "1.8") == 200
+    expect(limit_of(page)).to_have_value("1.8")
+    dialog.value.set_files({"name": "yard.s1p", "mimeType": "text/plain", "buffer": touchstone().encode()})
+    page.locator(".sweeps a", has_text="yard").wait_for()
+    expect(page.locator("#files")).to_have_value("")
+    drop(page, "moor.s1p", touchstone().replace("my own", "another"))
+    page.locator(".sweeps a", has_text="moor").wait_for()
+    assert len(samples_of(maker, page)) == 2
+
+
+def test_a_file_that_is_chosen_and_not_sent_yet_outlives_another_act_on_its_page(two):
+    page, _ = two
+    page.goto(f"{page.url.split('?')[0]}/tuner")
+    field = page.locator("form[hx-post$='/trials'] input[type=file]")
+    field.set_input_files({"name": "trials.csv", "mimeType": "text/csv", "buffer": b"MHz,SWR after"})
+    unfold(page, "What is inside")
+    with page.expect_response("**/networks"):
+        page.get_by_role("button", name="Add network").click()
+    page.locator("#fold-network article").first.wait_for()
+    expect(field).to_have_value(re.compile("trials.csv$"))
+
+
 def test_a_cell_that_another_changed_is_not_written_over(two):
     page, other = two
     mine = limit_of(page)
