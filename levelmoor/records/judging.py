@@ -10,9 +10,9 @@ from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.judged_content import asked_of_bench, bench_content
 from levelmoor.core.plan.plan import make_plan
 from levelmoor.core.plan.plan_model import Plan
-from levelmoor.core.words.bounds import EVALUATION_POINTS
 
-MOST = 8
+MOST, MOST_POINTS = 8, 650_000
+"""Of the judgements that are kept, and of their sweeps; the last one is kept, however many it has."""
 _last: OrderedDict[Hashable, Judgement] = OrderedDict()
 
 
@@ -30,6 +30,6 @@ def judge_next(evaluation: Evaluation) -> Findings:
     key = _key(evaluation)
     made = _last[key] = judge_again(evaluation, _last.get(key))
     _last.move_to_end(key)
-    while len(_last) > MOST or (len(_last) > 1 and sum(j.dossier.points for j in _last.values()) > EVALUATION_POINTS):
+    while len(_last) > MOST or (len(_last) > 1 and sum(j.dossier.points for j in _last.values()) > MOST_POINTS):
         _last.popitem(last=False)
     return made.findings

@@ -1,6 +1,8 @@
 """Findings and what they rest on, kept in memory: judging is pure, so what has not changed is judged once."""
 
+import pickle
 import time
+import zlib
 from collections.abc import Callable, Hashable
 from contextvars import ContextVar
 from typing import Any, TypeVar
@@ -9,15 +11,16 @@ from levelmoor.core.evidence.dossier import Dossier
 from levelmoor.core.evidence.findings import Findings
 from levelmoor.core.model.evaluation import Evaluation
 from levelmoor.core.model.judged_content import SHOWN_BESIDE, TOLD, asked_of_bench, bench_content, judged_content
-from levelmoor.core.words.bounds import EVALUATION_POINTS
 from levelmoor.records.apart import is_long, judge_apart, judges_work, work_apart
 from levelmoor.records.kept import Kept
 from levelmoor.records.kept_results import kept_result
 from levelmoor.records.worker_line import TooMuch
 
 T = TypeVar("T")
+BEHIND_POINTS = 300_000
+"""Of all dossiers that are kept; the last one is, however many it has."""
 _kept: Kept[Findings] = Kept(128)
-_behind: Kept[Dossier] = Kept(16, lambda behind: behind.points, EVALUATION_POINTS)
+_behind: Kept[Dossier] = Kept(8, lambda behind: behind.points, BEHIND_POINTS)
 """Fewer: a dossier holds the sweeps themselves."""
 
 
@@ -59,7 +62,8 @@ def lasting(name: str, evaluation: Evaluation, key: Hashable, work: Callable[[],
     return kept_result(name, key, work) if is_long(evaluation) else work()
 
 
-_long: Kept[Any] = Kept(16)
+_long: Kept[bytes] = Kept(16)
+"""Packed: they hold many figures, which take a tenth of the memory then."""
 _short: Kept[Any] = Kept(64)
 
 
@@ -82,10 +86,12 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
         here: T = _short.get(key, lambda: work(*args))
         return here
 
-    def made() -> T:
-        return _unless_too_much(key, lambda: work_apart(evaluation, work, *args))
+    def made() -> bytes:
+        found = _unless_too_much(key, lambda: work_apart(evaluation, work, *args))
+        return zlib.compress(pickle.dumps(found), level=1)
 
-    found: T = _long.get(key, made) if seconds is None else _soon(_long, key, made, seconds)
+    packed = _long.get(key, made) if seconds is None else _soon(_long, key, made, seconds)
+    found: T = pickle.loads(zlib.decompress(packed))  # noqa: S301  packed by this process
     return found
 
 

@@ -149,7 +149,16 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
         findings.patience.reset(looking)
 
 
-def test_a_worker_that_has_grown_large_is_replaced_after_its_answer(patient):
+HELD = []
+
+
+def hold(many):
+    HELD.append(b"x" * many)
+
+
+def test_a_worker_that_holds_much_is_replaced_and_one_that_lets_it_go_is_not(patient):
     before = patient.do(os.getpid)
     assert len(patient.do(operator.mul, b"x", at_work.LARGE_BYTES)) == at_work.LARGE_BYTES
+    assert patient.do(os.getpid) == before
+    patient.do(hold, at_work.LARGE_BYTES)
     assert patient.do(os.getpid) != before

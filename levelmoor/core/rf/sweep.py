@@ -124,7 +124,7 @@ class Sweep:
     def magnitude(self) -> FloatArray:
         return np.asarray(np.abs(self.gamma))
 
-    @cached_property
+    @property
     def _quadratic(self) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Coefficients a, b, c of |gamma(t)|^2 = a t^2 + b t + c on each segment, each (n - 1,)."""
         start, step = self.gamma[:-1], np.diff(self.gamma)
