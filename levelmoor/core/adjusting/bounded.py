@@ -18,12 +18,13 @@ from levelmoor.core.verdict.targets import Aim
 CUT_SHARE = 0.8
 MOST_OF_A_PART = 0.1
 """The share of a part that is moved in one trip as long as its effect is not known."""
-KNOWN = 0.28
+KNOWN = 0.5
 """An effect is known that is uncertain by less than this share of itself (standard uncertainty)."""
 OVERSHOOT = 1 / 3
 PROBE = 0.05
 """The share of a part that a probing move is."""
 LEAST_SHARE = 0.05
+ALONE_SHARES = (1.0, 0.5, 0.25)
 BLIND = 1.5
 """An effect that is uncertain by so many times itself has no direction yet."""
 
@@ -48,7 +49,12 @@ def bounded(
         return Bounded(dict(at))
     unsure = {i: _unsure(response, seen, i, at, best) for i in moved}
     parts = {i: response.elements[i] for i in moved}
-    way = {e.id: min(least, _share(e, at, best, unsure[i])) * (best[e.id] - at[e.id]) for i, e in parts.items()}
+    whole = _unsure_together(response, seen, at, best)
+    if whole <= KNOWN:  # all of them were moved together before, or each is known
+        shares = dict.fromkeys(moved, min(1.0, (1 + OVERSHOOT) / (1 + 2 * whole)))
+    else:
+        shares = {i: _share(e, at, best, unsure[i]) for i, e in parts.items()}
+    way = {e.id: min(least, shares[i]) * (best[e.id] - at[e.id]) for i, e in parts.items()}
     surest = min(moved, key=lambda i: unsure[i])
     if unsure[surest] > BLIND:
         return probe(parts[surest], at, best)
@@ -63,8 +69,18 @@ def bounded(
     ):
         share -= LEAST_SHARE
     if share <= LEAST_SHARE and not cut:
-        return probe(parts[surest], at, best) if unsure[surest] > KNOWN else Bounded(dict(at))
+        return _alone(response, seen, at, way, dips_hz) or probe(parts[max(moved, key=lambda i: unsure[i])], at, best)
     return Bounded(gone(share))
+
+
+def _alone(
+    response: Response, seen: Mapping[int, Aim], at: Positions, way: Mapping[str, float], dips_hz: Mapping[int, float]
+) -> Bounded | None:
+    """The part of one element's way that brings the dips nearest, where moving all of them might do harm; None where
+    none may be expected to bring them nearer."""
+    tried = [{**at, key: at[key] + share * by} for key, by in way.items() for share in ALONE_SHARES]
+    nearest = min(tried, key=lambda x: _off_after(response, seen, x))
+    return None if _harms(response, seen, nearest, dips_hz) else Bounded(nearest)
 
 
 def _unsure(response: Response, seen: Mapping[int, Aim], i: int, at: Positions, best: Positions) -> float:
@@ -73,6 +89,13 @@ def _unsure(response: Response, seen: Mapping[int, Aim], i: int, at: Positions, 
     found = [response.change(k, i, at, best[response.elements[i].id]) for k in seen]
     by, u = max(found, key=lambda one: abs(one[0]))
     return u / abs(by) if by else math.inf
+
+
+def _unsure_together(response: Response, seen: Mapping[int, Aim], at: Positions, best: Positions) -> float:
+    """The same of what the whole way of all elements does to all bands, in their tolerances."""
+    found = [(*response.change_together(k, at, best), aim.tolerance) for k, aim in seen.items()]
+    by = math.hypot(*(by / tolerance for by, _, tolerance in found))
+    return math.hypot(*(u / tolerance for _, u, tolerance in found)) / by if by else math.inf
 
 
 def _share(element: Element, at: Positions, best: Positions, unsure: float) -> float:
@@ -93,14 +116,15 @@ def probe(element: Element, at: Positions, best: Positions) -> Bounded:
 
 
 def _harms(response: Response, seen: Mapping[int, Aim], x: Positions, dips_hz: Mapping[int, float]) -> bool:
-    """Whether the dips may be expected to end farther off together than they are: the mean square of how far off, in
-    tolerances, what is not known included."""
-    before = after = 0.0
-    for k, aim in seen.items():
-        to = response.predict(k, x)
-        before += (math.log(dips_hz[k] / aim.wanted_hz) / aim.tolerance) ** 2
-        after += (math.log(to.hz / aim.wanted_hz) ** 2 + to.u**2) / aim.tolerance**2
-    return after > before
+    """Whether the dips may be expected to end farther off together than they are."""
+    before = sum((math.log(dips_hz[k] / aim.wanted_hz) / aim.tolerance) ** 2 for k, aim in seen.items())
+    return _off_after(response, seen, x) > before
+
+
+def _off_after(response: Response, seen: Mapping[int, Aim], x: Positions) -> float:
+    """The mean square of how far off the dips may be expected to be, in tolerances, what is not known included."""
+    foreseen = [(response.predict(k, x), aim) for k, aim in seen.items()]
+    return sum((math.log(to.hz / aim.wanted_hz) ** 2 + to.u**2) / aim.tolerance**2 for to, aim in foreseen)
 
 
 def _passes(response: Response, seen: Mapping[int, Aim], x: Positions, dips_hz: Mapping[int, float]) -> bool:

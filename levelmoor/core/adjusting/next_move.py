@@ -85,7 +85,7 @@ def advise(
     if not moves and unseen:
         return Advice((), (), (*gone, *unseen))
     if not moves:
-        return Advice((), (), (_too_small(response, best), *gone), done=not _bound(response, best))
+        return Advice((), (), (_no_move(response, best, at), *gone), done=not _bound(response, best))
     ordered = sorted(moves, key=lambda m: -_reach(response, m, at))
     to = {**at, **{m.element_id: at[m.element_id] + m.by for m in moves}}
     expected = tuple(response.predict(k, to) if k in seen else None for k in range(len(aims)))
@@ -205,10 +205,14 @@ def _bound(response: Response, best: Mapping[str, float]) -> list[Element]:
     return [e for e in response.elements if best[e.id] in box(e) and (e.low is not None or e.high is not None)]
 
 
-def _too_small(response: Response, best: Mapping[str, float]) -> str:
+def _no_move(response: Response, best: Mapping[str, float], at: Mapping[str, float]) -> str:
     if stuck := _bound(response, best):
         names = ", ".join(e.name for e in stuck)
         return f"{names} cannot go further, and that is not enough: move another part."
+    if any(e.cut and best[e.id] < at[e.id] - e.step for e in response.elements):
+        return (
+            "Any further cut could go too far, and cut wire does not grow back: stop here, or sweep again to be surer."
+        )
     return "What is left is smaller than a hand can set: stop here."
 
 

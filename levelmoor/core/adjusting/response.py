@@ -35,7 +35,7 @@ SHARES: Mapping[ElementKind, tuple[float, float]] = {
     ElementKind.COIL_WHIP: (0.55, 0.35),
     ElementKind.TRAPPED: (0.6, 0.4),
     ElementKind.LINK: (0.6, 0.4),
-    ElementKind.HAT: (0.3, 0.3),
+    ElementKind.HAT: (0.3, 0.15),
     ElementKind.TAP: (0.7, 0.4),
 }
 """What share of itself an element hands on to its own band, with its standard deviation: nearly all of it where it is
@@ -177,10 +177,11 @@ class Response:
 
     def change(self, k: int, e: int, at: Mapping[str, float], to: float) -> tuple[float, float]:
         """What moving one element alone from where it stands does to ln f of a band, with its standard uncertainty."""
-        element = self.elements[e]
-        c0, c1 = coordinate(element, at[element.id]), coordinate(element, to)
-        way = np.zeros(self.mean[k].size)
-        way[1 + 2 * e], way[2 + 2 * e] = c1 - c0, c1 * c1 - c0 * c0
+        return self.change_together(k, at, {**at, self.elements[e].id: to})
+
+    def change_together(self, k: int, at: Mapping[str, float], to: Mapping[str, float]) -> tuple[float, float]:
+        """What moving elements from where they stand does to ln f of a band, with its standard uncertainty."""
+        way = self.coordinates(to) - self.coordinates(at)
         return float(way @ self.mean[k]), math.sqrt(float(way @ self.cov[k] @ way))
 
     def learnt(self, k: int, e: int) -> bool:
