@@ -168,6 +168,33 @@ def test_a_better_reading_after_a_move_without_a_word_has_no_marks_until_they_ar
     assert "SWR 1.36 with coil 45" in best.inner_text()
 
 
+HEARS = """window.SpeechRecognition = class extends EventTarget {
+    start() {
+        const result = new Event("result");
+        result.results = [[{ transcript: window.spoken }]];
+        this.dispatchEvent(result);
+        this.dispatchEvent(new Event("end"));
+    }
+};"""
+
+
+@pytest.mark.parametrize(
+    ("spoken", "coil", "said"),
+    [
+        ("coil forty two point five SWR 1.4", "42.5", "SWR 1.40 with coil 42.5"),
+        ("the coil is at SWR 1.4", "", "marks not noted"),
+    ],
+)
+def test_marks_and_reading_may_be_spoken(by_hand, spoken, coil, said):
+    by_hand.add_init_script(HEARS)
+    by_hand.reload()
+    by_hand.locator("#by-meter summary").click()
+    by_hand.evaluate("words => (window.spoken = words)", spoken)
+    by_hand.locator("#by-meter").get_by_role("button", name="Say the marks").click()
+    assert by_hand.get_by_label("Dial coil now").first.input_value() == coil
+    assert said in by_hand.locator("#by-meter [data-best]").inner_text()
+
+
 def test_marks_that_are_written_once_the_best_has_been_left_are_asked_about(by_hand):
     best, whose = by_hand.locator("#by-meter [data-best]"), by_hand.locator("#by-meter [data-whose]")
     by_meter(by_hand, "2.4", "40")

@@ -1,6 +1,7 @@
 // Matching a tuner by hand: where its dials stand, whether a reading is better or worse than the one before, and the best
 // so far.
 
+import { hear } from "./spoken-marks.js";
 import { gammaOf } from "./tone.js";
 
 const LIKE = 0.005; // so little of |Γ| is no change
@@ -32,6 +33,7 @@ export function networkDials(root) {
 // change after marks were written ahead belong to them until they stand still again.
 export function nullSearch(box, live = false) {
   const dials = networkDials(box);
+  hear(box, dials.fields);
   const said = (name, words) => (box.querySelector(`[data-${name}]`).textContent = words);
   let best = null;
   let last = null;
