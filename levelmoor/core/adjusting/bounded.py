@@ -18,8 +18,9 @@ from levelmoor.core.verdict.targets import Aim
 CUT_SHARE = 0.8
 MOST_OF_A_PART = 0.1
 """The share of a part that is moved in one trip as long as its effect is not known."""
-KNOWN = 0.5
-"""An effect is known that is uncertain by less than this share of itself (standard uncertainty)."""
+KNOWN, KNOWN_BEFORE = 0.65, 0.28
+"""An effect is known that is uncertain by less than this share of itself (standard uncertainty); before a part was
+moved at all, by what its kind usually does, it has to be known better."""
 OVERSHOOT = 1 / 3
 PROBE = 0.05
 """The share of a part that a probing move is."""
@@ -50,10 +51,10 @@ def bounded(
     unsure = {i: _unsure(response, seen, i, at, best) for i in moved}
     parts = {i: response.elements[i] for i in moved}
     whole = _unsure_together(response, seen, at, best)
-    if whole <= KNOWN:  # all of them were moved together before, or each is known
+    if whole <= min(_known(response, e) for e in parts.values()):  # each is known, or they were moved together before
         shares = dict.fromkeys(moved, min(1.0, (1 + OVERSHOOT) / (1 + 2 * whole)))
     else:
-        shares = {i: _share(e, at, best, unsure[i]) for i, e in parts.items()}
+        shares = {i: _share(e, at, best, unsure[i], _known(response, e)) for i, e in parts.items()}
     way = {e.id: min(least, shares[i]) * (best[e.id] - at[e.id]) for i, e in parts.items()}
     surest = min(moved, key=lambda i: unsure[i])
     if unsure[surest] > BLIND:
@@ -98,12 +99,16 @@ def _unsure_together(response: Response, seen: Mapping[int, Aim], at: Positions,
     return math.hypot(*(u / tolerance for _, u, tolerance in found)) / by if by else math.inf
 
 
-def _share(element: Element, at: Positions, best: Positions, unsure: float) -> float:
+def _known(response: Response, element: Element) -> float:
+    return KNOWN if len({o.at[element.id] for o in response.observations}) > 1 else KNOWN_BEFORE
+
+
+def _share(element: Element, at: Positions, best: Positions, unsure: float, known: float) -> float:
     by = abs(best[element.id] - at[element.id])
     if unsure > BLIND:
         return min(1.0, PROBE * unit_of(element, at) / by)
     share = min(1.0, (1 + OVERSHOOT) / (1 + 2 * unsure))
-    return min(share, MOST_OF_A_PART * unit_of(element, at) / by) if unsure > KNOWN else share
+    return min(share, MOST_OF_A_PART * unit_of(element, at) / by) if unsure > known else share
 
 
 def probe(element: Element, at: Positions, best: Positions) -> Bounded:

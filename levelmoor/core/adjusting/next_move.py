@@ -85,7 +85,7 @@ def advise(
     if not moves and unseen:
         return Advice((), (), (*gone, *unseen))
     if not moves:
-        return Advice((), (), (_no_move(response, best, at), *gone), done=not _bound(response, best))
+        return Advice((), (), (_no_move(response, best, at, aims, now), *gone), done=not _bound(response, best))
     ordered = sorted(moves, key=lambda m: -_reach(response, m, at))
     to = {**at, **{m.element_id: at[m.element_id] + m.by for m in moves}}
     expected = tuple(response.predict(k, to) if k in seen else None for k in range(len(aims)))
@@ -205,7 +205,9 @@ def _bound(response: Response, best: Mapping[str, float]) -> list[Element]:
     return [e for e in response.elements if best[e.id] in box(e) and (e.low is not None or e.high is not None)]
 
 
-def _no_move(response: Response, best: Mapping[str, float], at: Mapping[str, float]) -> str:
+def _no_move(
+    response: Response, best: Positions, at: Positions, aims: Sequence[Aim], now: Sequence[Standing]
+) -> str:  # fmt: skip
     if stuck := _bound(response, best):
         names = ", ".join(e.name for e in stuck)
         return f"{names} cannot go further, and that is not enough: move another part."
@@ -213,6 +215,8 @@ def _no_move(response: Response, best: Mapping[str, float], at: Mapping[str, flo
         return (
             "Any further cut could go too far, and cut wire does not grow back: stop here, or sweep again to be surer."
         )
+    if any(not s.within and not _near(a, s) for a, s in zip(aims, now, strict=True)):
+        return "What would bring one band nearer takes another further off: move another part, or leave it here."
     return "What is left is smaller than a hand can set: stop here."
 
 

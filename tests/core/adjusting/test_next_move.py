@@ -224,3 +224,10 @@ def test_what_a_hand_can_set_is_not_said_to_be_too_small():
 def test_where_every_cut_could_go_too_far_that_is_said():
     advice = told(whip(cut=True), 144.2e6)
     assert not advice.moves and "too far" in advice.words[0]
+
+
+def test_where_what_helps_one_band_harms_another_that_is_said():
+    # One whip for both: off against each other, each by the square of its tolerance, so that no move helps both.
+    off = 2e-4 * (TWO.tolerance / FOUR.tolerance) ** 2 * 10, 2e-4 * 10
+    advice = of_two(whip(), Standing(145e6 * math.exp(off[0]), 1e4), Standing(70.25e6 * math.exp(-off[1]), 1e4))
+    assert not advice.moves and "takes another further off" in advice.words[0]
