@@ -88,4 +88,4 @@ def _claim(options: argparse.Namespace) -> int:
             print(f"not understood: {found.problem}")
     if found.as_it_stands:
         return 0
-    return 3 if found.claims or found.questions else 2
+    return 3 if found.claims or (found.questions and not found.problem) else 2

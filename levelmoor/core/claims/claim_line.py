@@ -121,6 +121,11 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     questions = tuple(_in_line(q, n, clauses) for n, f in enumerate(found) for q in f.questions)
     problems = [f.problem for f in found if f.problem]
     leftover = ", ".join([*(f.leftover for f in found if f.leftover), *aside])
+    if not claims and not questions and len(found) == 1 and found[0].quantity is None and problems:
+        as_words = Doubt(
+            "Keep it as words? No verdict will judge it.", (("Keep it as words", f"other: {' '.join(text.split())}"),)
+        )
+        return UnderstoodLine(questions=(as_words,), problem=problems[0], leftover=leftover)
     if not claims and not questions:
         return UnderstoodLine(
             problem=problems[0] if problems else f'"{text.strip()}" is not a clear claim', leftover=leftover

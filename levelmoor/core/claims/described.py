@@ -27,6 +27,12 @@ _MEASURED = re.compile(
     r"resonan\w+|recall|tuning\s+time|connector)\b|[<>≤≥]|\d\s*dB[id]\b",
     re.IGNORECASE,
 )
+_NEVER_MEASURED = re.compile(
+    r"\b(?:weigh(?:s|t)|wind|polari[sz]\w*|efficiency|cmrr|common[- ]mode\s+rejection|isolation)\b|"
+    rf"{FIGURE}\s*(?:memories|memory\s+(?:channels|places)|presets)\b|\bchok\w*\b[^;,]*\d\s*dB\b",
+    re.IGNORECASE,
+)
+"""However a figure is written beside them. Choking in dB depends on what the line carries; ohms do not."""
 _PIECES = re.compile(r"\s*;\s*|,\s+|\s+/\s+")
 
 
@@ -35,7 +41,8 @@ def described_in(line: str) -> tuple[tuple[Claim, ...], str]:
     claims: list[Claim] = []
     left: list[str] = []
     for piece in (p for p in _PIECES.split(line) if p.strip()):
-        if (_DESCRIBED.search(piece) or _RATIO.search(piece)) and not _MEASURED.search(piece):
+        words = (_DESCRIBED.search(piece) or _RATIO.search(piece)) and not _MEASURED.search(piece)
+        if words or _NEVER_MEASURED.search(piece):
             claims.append(Claim("", Quantity.OTHER, stated=piece.strip()))
         else:
             left.append(piece)

@@ -8,6 +8,7 @@ from levelmoor.core.model.connectors import parse_connector
 from levelmoor.core.model.quantities import Quantity
 from levelmoor.core.model.rule_sets import shipped_rule_sets
 from levelmoor.core.rf.levels import dbm_of_watts
+from levelmoor.core.rf.reflection import gamma_from_return_loss, swr_from_gamma
 from levelmoor.core.words.digits import FIGURE
 
 NUMBER = rf"({FIGURE})"
@@ -71,9 +72,13 @@ def _bare_connector(line: Remaining) -> bool:
 
 def _bandwidth(line: Remaining) -> bool:
     """A width, and the SWR it is claimed at: 2:1 where none is said."""
-    if not line.take(r"\b(?:bandwidth|width|wide)\b"):
+    over = rf"{NUMBER}\s*:\s*1\b.*?\b(?:over|across)\s+(?:a\s+)?{NUMBER}\s*kHz\b(?!\s*(?:-|–|to\b))"
+    if not line.take(r"\b(?:bandwidth|width|wide)\b") and not re.search(over, line.rest, re.IGNORECASE):
         return False
+    loss = line.number(rf"-?\s*{NUMBER}\s*dB\s*(?:return\s+loss|RL)\b")
     at = line.number(rf"(?:\b(?:at|swr)\s*)*[<≤]?\s*{NUMBER}\s*:\s*1") or line.number(rf"\bswr\s*[<≤]?=?\s*{NUMBER}")
+    if loss:
+        at = round(float(swr_from_gamma(gamma_from_return_loss(loss))), 4)
     line.take(r"\bswr\b")
     size = line.take(rf"{NUMBER}\s*(kHz|MHz)\b")
     if size:
@@ -117,7 +122,8 @@ _AT_LEAST, _AT_MOST = r"at\s+least|more\s+than|better\s+than|over", r"at\s+most|
 
 
 def _choking(line: Remaining) -> bool:
-    if not line.take(r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+impedance)?)\b"):
+    words = r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+impedance)?)\b"
+    if not line.take(words) and not line.take(r"\b(?:line[- ]isolator|current\s+balun)\b(?=.*\d\s*k?\s*(?:Ω|ohm))"):
         return False
     ohm = line.take(rf"(?:[>≥]|{_AT_LEAST})?\s*{NUMBER}\s*(?:(k)\s*(?:Ω|ohms?)?|(?:Ω|ohms?))(?!\w)")
     line.fields["limit"] = number_of(ohm[1]) * (1e3 if ohm[2] else 1) if ohm else None
@@ -206,7 +212,7 @@ def _tuner_range(line: Remaining) -> bool:
     """Resistances from one to another, all loads up to an SWR, or any wire; and to what SWR they are brought."""
     ohm = r"(?:kΩ|Ω|k?ohms?)"
     ohms = rf"{NUMBER}\s*(k)?(?:{ohm})?\s*(?:-|–|to|\.\.)\s*{NUMBER}\s*(k(?=\s*(?:Ω|ohm)))?\s*{ohm}"
-    named = line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing)|(?:tuner|atu)(?=\s+range))(?:\s+range)?\b")
+    named = line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing|ed)|(?:tuner|atu)(?=\s+range))(?:\s+range)?\b")
     if not named and (re.search(r"\bSWR\b", line.rest) or not re.search(ohms, line.rest, re.IGNORECASE)):
         return False
     span = line.take(ohms)
@@ -254,7 +260,7 @@ def _swr(line: Remaining) -> bool:
         rf"\bv?swr\b[\s:=]*{_SIGN}?\s*{NUMBER}\s*:\s*1\b",
         rf"\bv?swr\b[\s:=]*{_SIGN}?\s*{NUMBER}{_NO_UNIT}",
         rf"{_SIGN}?\s*{NUMBER}\s*:\s*1\b",
-        rf"{_SIGN}\s*{NUMBER}{_NO_UNIT}",
+        rf"(?!up to){_SIGN}\s*{NUMBER}{_NO_UNIT}",
         rf"{NUMBER}\s*(?:or\s+(?:better|less|lower|under)|max(?:imum)?\b)",
     ):
         limit = line.number(pattern)

@@ -44,6 +44,12 @@ def test_what_is_kept_verbatim_stays_verbatim(text):
     assert claim.stated == " ".join(text.split(":", 1)[1].split())
 
 
+def test_what_is_no_clear_claim_is_offered_to_be_kept_as_words():
+    (question,) = understand_line("useful from 100 kHz to 1.2 GHz", 1).questions
+    (claim,) = understand_line(question.answers[0][1], 1).claims
+    assert claim.stated == "useful from 100 kHz to 1.2 GHz"
+
+
 def test_a_doubtful_channel_is_asked_about_in_place():
     (question,) = understand_line("SWR < 1.5 channel 5", 1).questions
     answers = [understand_line(line, 1).claims[0].windows[0].low_hz for _, line in question.answers]
