@@ -293,3 +293,14 @@ def test_a_full_evaluation_fits_two_screens_and_four_of_a_telephone(page, demo):
     page.reload()
     assert page.evaluate(height) <= 4 * 844
     assert page.locator(".marks b").first.bounding_box()["y"] < 844
+
+
+def test_on_a_telephone_each_verdict_names_its_unit(page, demo):
+    page.set_viewport_size({"width": 390, "height": 844})
+    sign_in(page, demo, demo.cases["Rollaway 2/70"])
+    named = (
+        page.locator("tr.claim-line")
+        .first.locator("td")
+        .evaluate_all("all => all.map((one) => getComputedStyle(one, '::before').content)")
+    )
+    assert [one for one in named if "Unit" in one] == ['"Unit A"', '"Unit B"']
