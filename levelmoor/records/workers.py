@@ -24,8 +24,11 @@ MEMORY_BYTES = 2_000_000_000
 LARGE_BYTES = 120_000_000
 """Resident, over what it began with; a worker that holds so much, with what is free given back, is replaced by a new
 one."""
-LOADED = ("levelmoor.formats.capture_file", "levelmoor.formats.exchange_file", "levelmoor.formats.sweepfile")
-"""What nearly every file asks for."""
+LOADED = (
+    "levelmoor.formats.capture_file", "levelmoor.formats.exchange_file", "levelmoor.formats.sweepfile",
+    "scipy.special", "scipy.optimize", "scipy.ndimage",
+)  # fmt: skip
+"""What nearly every file asks for, and what every server and judge comes to need and takes much memory."""
 
 
 class Workers:
