@@ -12,6 +12,7 @@ from levelmoor.core.claims.claim_text import Understanding, understand
 from levelmoor.core.claims.claim_windows import Doubt
 from levelmoor.core.claims.claim_words import in_plain_words
 from levelmoor.core.claims.described import described_in
+from levelmoor.core.claims.doubtful_limit import as_words, doubtful_limit
 from levelmoor.core.model.claims import Claim, Tuner
 from levelmoor.core.model.evaluation import Setup
 from levelmoor.core.model.quantities import Quantity, ShownBy
@@ -105,7 +106,7 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     if other := _OTHER_SERVICE.search(plain):
         words = f'"{other[0]}" is a channel of another service; write its frequency, as in 156.8 MHz'
         return UnderstoodLine(described, problem=words)
-    asked = _doubtful_channel(text, plain) or _doubtful_match(text, plain)
+    asked = _doubtful_channel(text, plain) or _doubtful_match(text, plain) or doubtful_limit(text, plain)
     if asked:
         return UnderstoodLine(described, questions=(asked,))
     one_setting, plain = _ONE_SETTING.subn(" ", plain)[::-1]
@@ -122,10 +123,8 @@ def understand_line(text: str, region: int, setups: tuple[Setup, ...] = ()) -> U
     problems = [f.problem for f in found if f.problem]
     leftover = ", ".join([*(f.leftover for f in found if f.leftover), *aside])
     if not claims and not questions and len(found) == 1 and found[0].quantity is None and problems:
-        as_words = Doubt(
-            "Keep it as words? No verdict will judge it.", (("Keep it as words", f"other: {' '.join(text.split())}"),)
-        )
-        return UnderstoodLine(questions=(as_words,), problem=problems[0], leftover=leftover)
+        asked = Doubt("Keep it as words? No verdict will judge it.", (as_words(text),))
+        return UnderstoodLine(questions=(asked,), problem=problems[0], leftover=leftover)
     if not claims and not questions:
         return UnderstoodLine(
             problem=problems[0] if problems else f'"{text.strip()}" is not a clear claim', leftover=leftover
@@ -260,6 +259,7 @@ def _clauses(plain: str, region: int) -> list[str]:
         plain,
     )
     plain = re.sub(r"(?<![\d\s]):(?!\s*1\b)|(?<=\D)\s:\s", " ", plain)
+    plain = _TWO_LIMITS.sub(lambda both: re.sub(r"\s*[,/]\s*", " ", both[0]), plain)
     pieces = [p.strip() for p in re.split(r"\s*;\s*|,(?!\d)\s*|(?<!\d),\s*|\s+/\s+", plain) if p.strip()]
     clauses: list[str] = []
     before = ""
@@ -327,8 +327,22 @@ def _in_context(piece: str, last: Quantity | None, region: int) -> str:
     return ""
 
 
+_RATIO = rf"({FIGURE})(?:\s*:\s*1\b)?"
+_TYPICAL = rf"(?:typical\s*:?\s*{_RATIO}|{_RATIO}\s*typical)"
+_MOST = rf"(?:max\b\.?\s*:?\s*{_RATIO}|{_RATIO}\s*max\b\.?)"
+_AND = r"\s*[,/]?\s*(?:and\s+)?"
+_TWO_LIMITS = re.compile(rf"[<≤:=\s]*(?:{_TYPICAL}{_AND}{_MOST}|{_MOST}{_AND}{_TYPICAL})", re.IGNORECASE)
+
+
 def _by_typical(clause: str) -> list[str]:
     """`SWR 1.3 typical 1.8 max` states two figures, a typical one and a limit; so does `SWR < 1.8, typical 1.3`."""
+    both = _TWO_LIMITS.search(clause)
+    if both and re.search(r"\bSWR\b", clause):
+        one, most = (
+            (both[1] or both[2], both[3] or both[4]) if both[1] or both[2] else (both[7] or both[8], both[5] or both[6])
+        )
+        before, after = clause[: both.start()], clause[both.end() :].lstrip(" ,")
+        return [f"{before} < {one} {after} typical", f"{before} < {most} {after}"]
     match = re.match(
         rf"^(.*?\bSWR\b)\s*[≤<]?\s*({_NUMBER})(?::1)?\s*(?:max\b)?[\s,]*typical\s+({_NUMBER})(?::1)?"
         rf"(?![\d.,]*\d)(?!\s*(?:[kMG]?Hz|c?m\b|max|-|–|to\s*\d))\s*(.*)$",
@@ -336,9 +350,4 @@ def _by_typical(clause: str) -> list[str]:
     )
     if match:
         return [f"{match[1]} < {match[3]} {match[4]} typical", f"{match[1]} < {match[2]} {match[4]}"]
-    match = re.match(
-        rf"^(.*?\bSWR\b)\s*≤?<?\s*({_NUMBER})(?::1)?\s+typical\s+({_NUMBER})(?::1)?\s+max\b\s*(.*)$", clause
-    )
-    if match:
-        return [f"{match[1]} < {match[2]} {match[4]} typical", f"{match[1]} < {match[3]} {match[4]}"]
     return [clause]

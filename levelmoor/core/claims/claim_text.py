@@ -69,7 +69,7 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         hint = "name the quantity, as in SWR < 1.5 2m, gain 2.1 dBi, or 50 W FM"
         return Understanding(None, problem=f'"{text.strip()}" is not a clear claim: {hint}')
     rest = re.sub(
-        r"\b(?:over|across|within|in|on|for|from|the|band|bands|edges?|of|at|around|is|guaranteed|entire|whole|full|all|only|nominal|"
+        r"\b(?:over|across|within|in|on|for|from|the|band|bands|edges?|of|at|around|is|guaranteed|entire|whole|full|all|only|nominal|peak|"
         r"unbalanced|maximum|max|minimum|min|or|better|less|lower|more|works|antenna)\b|:(?=\s|$)",
         " ",
         line.rest,

@@ -22,7 +22,7 @@ class Doubt:
 def doubtful_bands(text: str, rest: str) -> tuple[Doubt, ...]:
     """A bare number where a band belongs: a wavelength, or a frequency."""
     found = re.search(
-        r"(?:^|[\s;]|(?<!\d),)(\d{1,3})(?=$|[\s;]|,(?!\d))(?!\s*(?:-|–|to\b|\.\.|m\b|cm\b|[kMG]?Hz|dB))",
+        r"(?:^|[\s;]|(?<!\d),)(\d{1,3})(?=$|[\s;]|,(?!\d))(?!\s*(?:-|–|to\b|\.\.|m\b|cm\b|[kMG]?Hz|dB|min\b|s\b|h\b|%|°))",
         rest,
         re.IGNORECASE,
     )

@@ -45,6 +45,7 @@ SIGNS: tuple[tuple[str, str], ...] = (
     (r"(\d)\s*[Ww]atts?\b", r"\1 W"),
     (r"(\d)\s*(?:ohmios|ohms|ohm|Ohm)\b", r"\1 ohm"),
     (r"\bF\s*/\s*B\b", " front to back "),
+    (r"(\d)\s*dB\s+over\s+an?\s+(?:half-?wave\s+)?dipole\b", r"\1 dBd "),
     (r"\bB\.?W\.?(?=[\s:])", " bandwidth "),
     (r"(\d)\s*(MHz|kHz|GHz|mhz|khz|ghz|Mhz|Khz)\b", r"\1 \2"),
 )  # fmt: skip

@@ -72,8 +72,7 @@ def _bare_connector(line: Remaining) -> bool:
 
 def _bandwidth(line: Remaining) -> bool:
     """A width, and the SWR it is claimed at: 2:1 where none is said."""
-    over = rf"{NUMBER}\s*:\s*1\b.*?\b(?:over|across)\s+(?:a\s+)?{NUMBER}\s*kHz\b(?!\s*(?:-|–|to\b))"
-    if not line.take(r"\b(?:bandwidth|width|wide)\b") and not re.search(over, line.rest, re.IGNORECASE):
+    if not line.take(r"\b(?:bandwidth|width|wide)\b"):
         return False
     loss = line.number(rf"-?\s*{NUMBER}\s*dB\s*(?:return\s+loss|RL)\b")
     at = line.number(rf"(?:\b(?:at|swr)\s*)*[<≤]?\s*{NUMBER}\s*:\s*1") or line.number(rf"\bswr\s*[<≤]?=?\s*{NUMBER}")
@@ -122,7 +121,7 @@ _AT_LEAST, _AT_MOST = r"at\s+least|more\s+than|better\s+than|over", r"at\s+most|
 
 
 def _choking(line: Remaining) -> bool:
-    words = r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+impedance)?)\b"
+    words = r"\b(?:chok(?:e|ing)(?:\s+impedance)?|common[- ]mode(?:\s+(?:impedance|chok(?:e|ing)))?)\b"
     if not line.take(words) and not line.take(r"\b(?:line[- ]isolator|current\s+balun)\b(?=.*\d\s*k?\s*(?:Ω|ohm))"):
         return False
     ohm = line.take(rf"(?:[>≥]|{_AT_LEAST})?\s*{NUMBER}\s*(?:(k)\s*(?:Ω|ohms?)?|(?:Ω|ohms?))(?!\w)")
@@ -142,7 +141,7 @@ def _attenuation(line: Remaining) -> bool:
     word = line.take(r"\b(?:attenuation|attenuates|attenuator|pad)\b")
     if not word:
         return False
-    tolerance = line.number(rf"(?:±|\+/-)\s*{NUMBER}\s*(?:dB)?\b")
+    tolerance = line.number(rf"(?:±|\+/-|\b(?:accuracy|tolerance)\b:?)\s*(?:±\s*)?{NUMBER}\s*(?:dB)?\b")
     found = line.take(rf"([<>≤≥]|{_AT_LEAST}|{_AT_MOST})?\s*{NUMBER}\s*dB\b")
     if found:
         line.fields["limit"] = number_of(found[2])
@@ -181,7 +180,7 @@ def _gain(line: Remaining) -> bool:
 
 
 def _tuner_time(line: Remaining) -> bool:
-    if not line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing))\s+time\b|\b(?:tunes|matches)\s+(?:with)?in\b"):
+    if not line.take(r"\b(?:tun(?:es|ing)|match(?:es|ing))\s+time\b|\b(?:(?:auto-?)?tunes?|matches)\s+(?:with)?in\b"):
         return False
     line.fields["limit"] = _seconds(line)
     line.take(r"\btuner\b")

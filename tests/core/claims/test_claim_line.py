@@ -44,6 +44,18 @@ def test_what_is_kept_verbatim_stays_verbatim(text):
     assert claim.stated == " ".join(text.split(":", 1)[1].split())
 
 
+@pytest.mark.parametrize(
+    ("text", "claims"),
+    [
+        ("SWR min. 1.2 on 2m", ["SWR at most 1.2:1 on 2m", "Other SWR min. 1.2 on 2m"]),
+        ("lowest SWR 1.1 on 20m", ["SWR at most 1.1:1 on 20m", "Other lowest SWR 1.1 on 20m"]),
+    ],
+)  # fmt: skip
+def test_a_lowest_swr_is_asked_about(text, claims):
+    (question,) = understand_line(text, 1).questions
+    assert [said(understand_line(line, 1).claims[0]) for _, line in question.answers] == claims
+
+
 def test_what_is_no_clear_claim_is_offered_to_be_kept_as_words():
     (question,) = understand_line("useful from 100 kHz to 1.2 GHz", 1).questions
     (claim,) = understand_line(question.answers[0][1], 1).claims
