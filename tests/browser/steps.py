@@ -81,6 +81,15 @@ def drop(page, name, content):
     page.dispatch_event("body", "drop", {"dataTransfer": transfer})
 
 
+@contextmanager
+def file_dialog(page):
+    """The dialog that a key or a click inside opens. Keys reach the page by another way than what catches the dialog, so
+    that has to be there first."""
+    with page.expect_file_chooser() as dialog:
+        page.evaluate("0")
+        yield dialog
+
+
 def verdict_line(page, word=None):
     """The large verdict over the figure, waited for when a word is given."""
     line = page.locator(".verdict-line", has_text=word) if word else page.locator(".verdict-line")

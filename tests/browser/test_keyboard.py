@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import begin_evaluation, drop
+from tests.browser.steps import begin_evaluation, drop, file_dialog
 from tests.browser.test_main_path import touchstone
 from tests.conftest import sign_in
 
@@ -68,7 +68,7 @@ def test_a_key_never_lets_the_focus_fall(page, demo, key):
     if key == "Escape":
         page.get_by_label("New claim", exact=True).focus()
     if key == "f":
-        with page.expect_file_chooser():
+        with file_dialog(page):
             page.keyboard.press(key)
     else:
         page.keyboard.press(key)

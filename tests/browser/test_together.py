@@ -9,7 +9,7 @@ from sqlalchemy import select
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import add_member
 from levelmoor.records.roles import MemberRole
-from tests.browser.steps import begin_evaluation, cell, drop, unfold
+from tests.browser.steps import begin_evaluation, cell, drop, file_dialog, unfold
 from tests.browser.test_main_path import touchstone
 from tests.conftest import PASSWORD, sign_in
 
@@ -99,7 +99,7 @@ def test_what_one_changes_the_other_sees_within_seconds_and_who_is_here(two):
 
 def test_what_another_changes_while_a_file_is_chosen_does_not_take_its_field_away(two, maker):
     page, other = two
-    with page.expect_file_chooser() as dialog:
+    with file_dialog(page) as dialog:
         page.keyboard.press("f")
     assert change(other, limit_of(other), "1.8") == 200
     expect(limit_of(page)).to_have_value("1.8")
