@@ -331,7 +331,7 @@ _RATIO = rf"({FIGURE})(?:\s*:\s*1\b)?"
 _TYPICAL = rf"(?:typical\s*:?\s*{_RATIO}|{_RATIO}\s*typical)"
 _MOST = rf"(?:max\b\.?\s*:?\s*{_RATIO}|{_RATIO}\s*max\b\.?)"
 _AND = r"\s*[,/]?\s*(?:and\s+)?"
-_TWO_LIMITS = re.compile(rf"[<≤:=\s]*(?:{_TYPICAL}{_AND}{_MOST}|{_MOST}{_AND}{_TYPICAL})", re.IGNORECASE)
+_TWO_LIMITS = re.compile(rf"{_TYPICAL}{_AND}{_MOST}|{_MOST}{_AND}{_TYPICAL}", re.IGNORECASE)
 
 
 def _by_typical(clause: str) -> list[str]:
@@ -341,7 +341,7 @@ def _by_typical(clause: str) -> list[str]:
         one, most = (
             (both[1] or both[2], both[3] or both[4]) if both[1] or both[2] else (both[7] or both[8], both[5] or both[6])
         )
-        before, after = clause[: both.start()], clause[both.end() :].lstrip(" ,")
+        before, after = clause[: both.start()].rstrip(" <≤:="), clause[both.end() :].lstrip(" ,")
         return [f"{before} < {one} {after} typical", f"{before} < {most} {after}"]
     match = re.match(
         rf"^(.*?\bSWR\b)\s*[≤<]?\s*({_NUMBER})(?::1)?\s*(?:max\b)?[\s,]*typical\s+({_NUMBER})(?::1)?"
