@@ -24,7 +24,7 @@ SIGNS: tuple[tuple[str, str], ...] = (
     (r"(?<=\d)\s+o\s+(?:inferior|menor|menos)\b", " or less "),
     (r"(\d)\s*[~～]\s*(?=\d)", r"\1 to "),
     (r"(\d\s*(?:[kMG]?Hz|c?m)?)\s*(?:\.\.\.|…)\s*(?=\d)", r"\1 to "),
-    (r"\bno[t]?\s+(?:more|greater|higher)\s+than\b|\b(?:does\s+)?not\s+(?:above|over|exceed(?:s|ing)?)\b", " at most "),
+    (r"\bnot?\s+(?:more|greater|higher)\s+than\b|\b(?:does\s+)?not\s+(?:above|over|exceed(?:s|ing)?)\b", " at most "),
     (r"\bnot?\s+worse\s+than\b", " better than "),
     (r"\bnot?\s+(?:less|lower)\s+than\b|\bnot\s+(?:below|under)\b", " at least "),
     (r"(\d\s*(?:[kMG]?Hz)?)\s+(?:through|thru)\s+(?=\d)", r"\1 to "),

@@ -24,15 +24,18 @@ _RATIO = re.compile(rf"\b(?:balun|unun|un-un|transformer)\b.*{FIGURE}\s*:\s*{FIG
                     r"(?:balun|unun|un-un|transformer)\b", re.IGNORECASE)  # fmt: skip
 _MEASURED = re.compile(
     r"\b(?:v?swr|ros|tos|s11|return\s+loss|rl|chok\w*|harmonics?|spurious|emissions?|insertion|attenuat\w+|bandwidth|"
-    r"resonan\w+|recall|tuning\s+time|connector)\b|[<>≤≥]|\d\s*dB[id]\b",
+    r"resonan\w+|recall|tuning\s+time|connector)\b|\d\s*dB[id]\b",
     re.IGNORECASE,
 )
+_LIMIT = re.compile(r"[<>≤≥]")
 _NEVER_MEASURED = re.compile(
     r"\b(?:weigh(?:s|t)|wind|polari[sz]\w*|efficiency|cmrr|common[- ]mode\s+rejection|isolation)\b|"
-    rf"{FIGURE}\s*(?:memories|memory\s+(?:channels|places)|presets)\b|\bchok\w*\b[^;,]*\d\s*dB\b",
+    rf"{FIGURE}\s*(?:memories|memory\s+(?:channels|places)|presets)\b",
     re.IGNORECASE,
 )
-"""However a figure is written beside them. Choking in dB depends on what the line carries; ohms do not."""
+"""Also where a limit is written beside them."""
+_CHOKING_DB = re.compile(rf"\bchok(?:e|es|ing)\s*[<>≤≥:]?\s*{FIGURE}\s*dB\b", re.IGNORECASE)
+"""What it is in dB depends on what the line carries; in ohms it does not."""
 _PIECES = re.compile(r"\s*;\s*|,\s+|\s+/\s+")
 
 
@@ -41,8 +44,9 @@ def described_in(line: str) -> tuple[tuple[Claim, ...], str]:
     claims: list[Claim] = []
     left: list[str] = []
     for piece in (p for p in _PIECES.split(line) if p.strip()):
-        words = (_DESCRIBED.search(piece) or _RATIO.search(piece)) and not _MEASURED.search(piece)
-        if words or _NEVER_MEASURED.search(piece):
+        described = (_DESCRIBED.search(piece) or _RATIO.search(piece)) and not _LIMIT.search(piece)
+        words = (described or _NEVER_MEASURED.search(piece)) and not _MEASURED.search(piece)
+        if words or _CHOKING_DB.search(piece):
             claims.append(Claim("", Quantity.OTHER, stated=piece.strip()))
         else:
             left.append(piece)

@@ -1,4 +1,4 @@
-// A file that is chosen and not sent yet, or is just being chosen, stays in its field when the page is drawn anew.
+// A file that was chosen but not sent, or is being chosen, stays in its field when the page is redrawn.
 
 const choosing = new WeakSet(); // fields whose dialog is open
 document.addEventListener("click", ({ target }) => target.matches?.("input[type=file]") && choosing.add(target), true);
