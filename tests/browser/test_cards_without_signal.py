@@ -4,6 +4,7 @@ import json
 import re
 
 import pytest
+from playwright.sync_api import expect
 
 from tests.browser.steps import carried
 from tests.conftest import sign_in
@@ -46,7 +47,7 @@ def test_what_is_taken_along_opens_without_a_signal(page_to_carry, demo):
     page.context.set_offline(True)
     for place, does in TAKEN.items():
         page.goto(f"{home}/{place}")
-        page.get_by_text(does).first.wait_for()
+        expect(page.locator("main")).to_contain_text(does)
     page.context.set_offline(False)
 
 

@@ -58,7 +58,7 @@ from levelmoor.web.workbench.screen import evaluation_or_404, shown
 
 live = Blueprint("live", __name__, template_folder="templates", url_prefix="/e/<int:evaluation_id>/live")
 
-HEARTBEAT_S = 10.0
+HEARTBEAT_S = 5.0
 STEPS = ("open", "short", "load", "save")
 NEXT = "next"
 MOST_WANTED = 4
@@ -226,7 +226,7 @@ def _next_events(run, screen, asked, hands, between) -> Iterator[str]:  # type: 
     try:
         events = [screen.get(timeout=HEARTBEAT_S)]
     except queue.Empty:
-        yield ": still here\n\n"
+        yield _event("here", {})
         return
     while not screen.empty():
         events.append(screen.get())

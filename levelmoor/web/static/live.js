@@ -110,26 +110,27 @@ async function keepThrough() {
   said.append(" ", link);
 }
 
-let source = null;
+const SILENT_MS = 15_000; // three times what the server lets pass without a word
+let source = null; // none once the server has refused it, and said why
+let waiting;
 function follow() {
   source?.close();
   const asked = new URLSearchParams(new FormData(form));
   source = new EventSource(`${box.dataset.stream}?${asked}`);
-  source.addEventListener("status", (event) => {
-    const told = JSON.parse(event.data);
+  hear("here", () => {});
+  hear("status", (told) => {
     const words = { connecting: told.words, ready: `Connected to ${told.words}`, sweeping: `Sweeping: ${told.words}` };
     status.textContent = (words[told.state] ?? told.words).replaceAll(/,(?=\S)/g, ", ");
     status.className = `live-status ${["trouble", "refused"].includes(told.state) ? "wrong" : ""}`;
     if (["trouble", "refused"].includes(told.state)) troubled();
-    if (told.state === "refused") source.close();
+    if (told.state === "refused") leave();
   });
-  source.addEventListener("progress", (event) => (bar.value = JSON.parse(event.data).share));
-  source.addEventListener("said", (event) => {
-    const { words } = JSON.parse(event.data);
+  hear("progress", ({ share }) => (bar.value = share));
+  hear("said", ({ words }) => {
     if (!said.textContent.startsWith(words)) say(words); // whoever asked has been told, and more
   });
-  source.addEventListener("sweep", (event) => {
-    latest = JSON.parse(event.data);
+  hear("sweep", (sweep) => {
+    latest = sweep;
     if (document.getElementById("out-of-sight") && !latest.ports) {
       heard(latest);
       strip(latest, steady());
@@ -138,17 +139,31 @@ function follow() {
     if (!held) draw(latest);
   });
   source.addEventListener("error", unheard);
+  listen();
   if (!navigator.onLine) unheard();
 }
-async function unheard() {
-  let reached = navigator.onLine;
-  if (source.readyState === EventSource.CLOSED && reached) {
-    // The browser may notice late, or not at all, that the signal is gone: the server is asked.
-    reached = await fetch("/healthz", { cache: "no-store" }).then(() => true, () => false);
-    if (reached) return; // it refused the stream, and has said why
-  }
-  const status = box.querySelector(".live-status");
-  status.textContent = reached
+function hear(kind, act) {
+  source.addEventListener(kind, (event) => {
+    listen();
+    act(JSON.parse(event.data));
+  });
+}
+// A signal can go without the browser noticing, and a stream that was turned away is never asked for again by itself.
+function listen() {
+  clearTimeout(waiting);
+  waiting = setTimeout(() => {
+    follow();
+    unheard();
+  }, SILENT_MS);
+}
+function leave() {
+  clearTimeout(waiting);
+  source?.close();
+  source = null;
+}
+function unheard() {
+  if (!source) return;
+  status.textContent = navigator.onLine
     ? "No connection to the server; trying again. What you saved is safe."
     : "No signal. Live sweeping needs the server; the run sheet, readings and trials work without it.";
   status.className = "live-status wrong";
@@ -187,5 +202,6 @@ if (box) {
   document.addEventListener("htmx:afterRequest", (event) => {
     if (event.detail.elt.closest?.("[data-reload]") && event.detail.successful) location.reload();
   });
-  addEventListener("pagehide", () => source?.close());
+  addEventListener("pagehide", leave);
+  addEventListener("pageshow", (event) => event.persisted && follow());
 }

@@ -144,11 +144,13 @@ addEventListener("load", drawnForScreen);
 
 const LOOK_EVERY_MS = 20_000;
 let stream = null;
+let heard = 0; // when the stream last brought anything: a signal can go without the browser noticing
 
 function follow() {
   const place = scope();
   if (!place || document.hidden || stream) return;
   stream = new EventSource(place.dataset.changes);
+  for (const kind of ["open", "here", "message"]) stream.addEventListener(kind, () => (heard = Date.now()));
   stream.addEventListener("message", (event) => stands(JSON.parse(event.data)));
   stream.addEventListener("error", () => {
     if (stream?.readyState === EventSource.CLOSED) stream = null;
@@ -160,7 +162,11 @@ function leave() {
 }
 async function look() {
   const place = scope();
-  if (!place || document.hidden || stream?.readyState === EventSource.OPEN) return;
+  if (!place || document.hidden) return;
+  if (stream?.readyState === EventSource.OPEN) {
+    if (Date.now() - heard < LOOK_EVERY_MS) return;
+    leave();
+  }
   try {
     const answer = await fetch(place.dataset.since, { redirect: "error" });
     if (answer.ok) stands((await answer.json()) ?? {});

@@ -62,7 +62,7 @@ def _told(watching: Watching, place: Place) -> Iterator[str]:
                 yield f"data: {json.dumps(stands.told())}\n\n"
                 before = stands
             else:
-                yield ": still here\n\n"  # a page that has gone is noticed by what cannot be written to it
+                yield "event: here\ndata: {}\n\n"  # each notices by it that the other has gone
             watching.wait(stands, place, HEARTBEAT_S)
     finally:
         with suppress(SQLAlchemyError):
