@@ -3,7 +3,8 @@
 People look at pages, write claims, keep strips and sweeps, and have back what was changed, as in `benchmarks.faults`;
 strangers to good sense send spoiled, huge and stalling files meanwhile, and the server is killed every two minutes.
 Told are how long pages took where the server was there, what was lost, and the most memory that server, workers and
-database held together; the exit code is 1 where a page took over 3 s, anything was lost, or it was over 1 GB.
+database held together; the exit code is 1 where a page took over 3 s, anything was lost, or it was over 1 GB. Where
+the machine lends its processors to others meanwhile, how much is told, and for each slow page.
 """
 
 import random
@@ -13,6 +14,8 @@ import sys
 import threading
 import time
 from collections import Counter
+from pathlib import Path
+from typing import NamedTuple
 from urllib.error import HTTPError
 
 from benchmarks.faults import KINDS, NOT_THERE_S, Worker
@@ -24,6 +27,8 @@ BETWEEN_KILLS_S = 120.0
 LOOKERS, PACE_S = 6, 3.0
 """People who look, and the seconds between two acts of one who works."""
 PAGES = ("", "/bench", "/plan", "/emissions", "/through", "/tuner", "/adjust", "/compare", "/history", "/report")
+STOLEN = 0.1
+"""Share of the processors' time that others had, from which a slow page says more of the machine than of the program."""
 AFTER_START_S = 5.0
 """A request that began while the server was away, or so short after it came back, is not a page that waits."""
 
@@ -74,20 +79,43 @@ class Sender(threading.Thread):
             self.ended.wait(0.5)
 
 
+class Page(NamedTuple):
+    seconds: float
+    path: str
+    stolen: float
+
+
+class Processors(NamedTuple):
+    ticks: int
+    stolen: int
+
+
+def processors() -> Processors:
+    """Ticks of all processors so far, and those of them that others of the machine had."""
+    ticks = [int(n) for n in Path("/proc/stat").read_text().splitlines()[0].split()[1:9]]
+    return Processors(sum(ticks), ticks[7])
+
+
+def stolen(since: Processors) -> float:
+    """Share that others had since."""
+    now = processors()
+    return (now.stolen - since.stolen) / max(now.ticks - since.ticks, 1)
+
+
 class Looker(threading.Thread):
     """Opens one page after another, and notes how long each took."""
 
     def __init__(self, here: Installation, cases: list[int], seed: int, ended: threading.Event) -> None:
         super().__init__()
         self.here, self.person, self.cases, self.ended = here, here.person(), cases, ended
-        self.chance, self.took = random.Random(seed), list[tuple[float, str]]()  # noqa: S311
+        self.chance, self.took = random.Random(seed), list[Page]()  # noqa: S311
         self.others = Counter[int]()
         """Answers that are no page, by status: 503 says that an evaluation is being judged, or is too much."""
 
     def run(self) -> None:
         while not self.ended.is_set():
             path = f"/e/{self.chance.choice(self.cases)}{self.chance.choice(PAGES)}"
-            begun = time.monotonic()
+            begun, before = time.monotonic(), processors()
             try:
                 self.person.get(path)
             except HTTPError as problem:
@@ -96,7 +124,7 @@ class Looker(threading.Thread):
                 time.sleep(NOT_THERE_S)
                 continue
             if begun > self.here.started_at + AFTER_START_S:
-                self.took.append((time.monotonic() - begun, path))
+                self.took.append(Page(time.monotonic() - begun, path, stolen(before)))
             self.ended.wait(self.chance.uniform(1.0, 4.0))
 
 
@@ -111,7 +139,7 @@ def main() -> None:
         threads: list[threading.Thread] = [*workers, *senders, *lookers]
         for thread in threads:
             thread.start()
-        until, most, kills = time.monotonic() + 60 * minutes, Counter[str](), 0
+        until, most, kills, before = time.monotonic() + 60 * minutes, Counter[str](), 0, processors()
         kill_at = time.monotonic() + BETWEEN_KILLS_S
         while time.monotonic() < until:
             time.sleep(1)
@@ -127,26 +155,29 @@ def main() -> None:
         lost = sum(worker.looked_after() for worker in workers)
         took = sorted(t for looker in lookers for t in looker.took)
         homes = tuple(f"/e/{case}" for case in aimed_at)
-        aimed = [one for one in took if one[1].startswith(homes)]
-        others = [one for one in took if not one[1].startswith(homes)]
+        aimed = [one for one in took if one.path.startswith(homes)]
+        others = [one for one in took if not one.path.startswith(homes)]
         print(
             f"{minutes:g} minutes, {kills} kills, {sum(s.sent for s in senders)} hostile files "
             f"({sum(s.broken for s in senders)} answered as broken), {sum(len(w.acknowledged) for w in workers)} acts "
             f"acknowledged, {lost} lost; most memory "
-            f"{most.total() / 1e6:.0f} MB: {', '.join(f'{k} {v / 1e6:.0f}' for k, v in most.items())}"
+            f"{most.total() / 1e6:.0f} MB: {', '.join(f'{k} {v / 1e6:.0f}' for k, v in most.items())}; "
+            f"{stolen(before):.0%} of the processors was others'"
         )
         print(f"answers that are no page: {dict(sum((looker.others for looker in lookers), Counter()))}")
         print(_told("evaluations at work", others), _told("evaluations the hostile files went into", aimed), sep="\n")
     broken = sum(s.broken for s in senders)
-    sys.exit(1 if lost or broken or took[-1][0] > LONGEST_S or most.total() > MEMORY_BYTES else 0)
+    sys.exit(1 if lost or broken or took[-1].seconds > LONGEST_S or most.total() > MEMORY_BYTES else 0)
 
 
-def _told(whose: str, took: list[tuple[float, str]]) -> str:
-    seconds = [s for s, _ in took]
+def _told(whose: str, took: list[Page]) -> str:
+    seconds = [one.seconds for one in took]
+    slow = [one for one in took if one.seconds > LONGEST_S]
+    slowest = (f"{one.seconds:.2f} s {one.path} ({one.stolen:.0%} others')" for one in took[-5:])
     return (
         f"{whose}: {len(took)} pages, median {statistics.median(seconds):.2f} s, 95 % "
-        f"{seconds[int(0.95 * len(seconds))]:.2f} s, slowest {', '.join(f'{s:.2f} s {p}' for s, p in took[-5:])}; "
-        f"{sum(s > LONGEST_S for s in seconds)} over {LONGEST_S:g} s"
+        f"{seconds[int(0.95 * len(seconds))]:.2f} s, slowest {', '.join(slowest)}; {len(slow)} over {LONGEST_S:g} s, "
+        f"{sum(one.stolen < STOLEN for one in slow)} of them with under {STOLEN:.0%} of the processors others'"
     )
 
 
