@@ -28,7 +28,7 @@ LOOKERS, PACE_S = 6, 3.0
 """People who look, and the seconds between two acts of one who works."""
 PAGES = ("", "/bench", "/plan", "/emissions", "/through", "/tuner", "/adjust", "/compare", "/history", "/report")
 STOLEN = 0.1
-"""Share of the processors' time that others had, from which a slow page says more of the machine than of the program."""
+"""Share of the processors' time that others had, from which a slow page says more of the machine than the program."""
 AFTER_START_S = 5.0
 """A request that began while the server was away, or so short after it came back, is not a page that waits."""
 

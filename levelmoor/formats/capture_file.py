@@ -19,6 +19,8 @@ from levelmoor.formats.touchstone_header import looks_like_touchstone
 from levelmoor.formats.units import UNITS, Quantity, units_in
 
 LEVEL_UNITS = ("dBm", "dBW", "dBµV", "dBmV", "dBV", "W", "mW", "µW", "nW", "pW", "V", "mV", "µV")
+LEAST_DBM, MOST_DBM = -200.0, 90.0
+"""No analyzer shows less than the thermal noise in 1 Hz, -174 dBm, by much; nor has anybody a megawatt."""
 _LEVEL = re.compile(r"level|ampl|power|mag|\bdb\w?", re.IGNORECASE)
 """What headings of levels say where they name no unit."""
 _ALONE = re.compile(r"peak|value|trace|max|noise|floor|hold|limit", re.IGNORECASE)
@@ -79,6 +81,10 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
             raise
     level_unit = named or "dBm"
     dbm = in_dbm(table, level, level_unit)
+    if named and (far := np.flatnonzero((dbm < LEAST_DBM) | (dbm > MOST_DBM))).size:
+        row = int(far[0])
+        found = f"a level of {shown(table.rows[row][level].strip())} {level_unit}"
+        raise asked(table, f"{found} in line {table.line_numbers[row]}", "a level that an analyzer shows", level)
     order = np.argsort(f, kind="stable")
     same = np.flatnonzero(np.diff(f[order]) == 0)
     if same.size:

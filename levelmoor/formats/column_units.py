@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from levelmoor.core.rf.reflection import FloatArray
+from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.table import Table
 from levelmoor.formats.units import UNITS, Quantity, Unit, spelled, units_in
@@ -26,7 +27,9 @@ ROLE_NAMES = {
     "abs_z": "|Z|", "re": "a real part of Γ", "im": "an imaginary part of Γ", "abs_gamma": "|Γ|", "phase": "a phase",
     "forward": "a forward power", "reflected": "a reflected power", "level": "a level", "s21": "S21",
 }  # fmt: skip
-REFERENCE = re.compile(r"(?<![\w.,])(\d{2,3}(?:[.,]\d++)?+)\s*(?:Ω|Ω|ohms?\b)", re.IGNORECASE)
+REFERENCE = re.compile(
+    r"(?<![\w.,])(\d{2,3}(?:[.,]\d++)?+)\s*(?:Ω|Ω|ohms?\b)|\(\s?(50|75|[1346]00|150|200|450)\s?\)", re.IGNORECASE
+)
 
 
 class ColumnsProblem(FileProblem):
@@ -64,7 +67,8 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     Raises
     ------
     ColumnsProblem
-        Where what is named measures something else than the role, or several units are named.
+        Where what is named measures something else than the role, several units are named, or the figures are not
+        what was measured.
     """
     accepted = ACCEPTED[role]
     heading = heading or (full_headings(table)[column] if table.header else "")
@@ -73,6 +77,8 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     if wrong is not None:
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
         raise asked(table, found, f"choose what this column holds{_such_as(role)}", column)
+    if what := changed(REFERENCE.sub("", heading), role, named):
+        raise asked(table, f"{shown(headings_of(table)[column])} {what}", "choose what this column holds", column)
     if not named:
         named = list(_in_preamble(table, role))
     if len(named) > 1:
@@ -120,7 +126,7 @@ def reference_of(table: Table, column: int) -> float | None:
     heading = full_headings(table)[column] if table.header else ""
     for text in (heading, *table.preamble):
         if match := REFERENCE.search(text):
-            return float(match[1].replace(",", "."))
+            return float((match[1] or match[2]).replace(",", "."))
     return None
 
 

@@ -158,8 +158,6 @@ _NO_MEASUREMENT = {
     "mask",
     "target",
     "spec",
-    "max",
-    "min",
     "reference",
     "grenzwert",
     "limite",
@@ -167,6 +165,13 @@ _NO_MEASUREMENT = {
     "noise",
     "floor",
     "goal",
+    "uncertainty",
+    "error",
+    "std",
+    "stdev",
+    "sd",
+    "sigma",
+    "σ",
 }
 _LOSS = {"rückflussdämpfung", "rueckflussdaempfung", "rückflußdämpfung", "anpassungsdämpfung", "rl", "returnloss"}
 _SWR = {"stehwellenverhältnis", "stehwelle", "welligkeit", "ros", "tos", "roe"}
@@ -281,6 +286,8 @@ def suggested(table: Table) -> dict[int, str]:
     return found
 
 
+LEAST_OHM = 5.0
+"""Where R stays below it, it may be a multiple of the reference impedance."""
 _ALIKE = (Kind.R_X, Kind.RE_IM, Kind.R_ABS_X, Kind.POWERS)
 """Kinds of two columns that measure the same."""
 
@@ -306,9 +313,14 @@ def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Column
         guessed.append(f"frequencies in {unit}")
     if kind is Kind.POWERS and not any(units):
         guessed.append("powers in W")
+    impedances = [at[n] for n in ("r", "abs_z") if n in at and not any(units)]
+    if impedances and max(map(abs, table.numbers(impedances[0]))) < LEAST_OHM:
+        guessed.append(f"{KIND_WORDS[kind]}, not multiples of a reference impedance")
     return Columns(at["frequency"], tuple(at[n] for n in ROLES[kind]), kind, unit, units, tuple(guessed))
 
 
+_HIGHEST = {"max", "maximum", "min", "minimum"}
+"""What headings say of a limit, or of the highest of several figures."""
 _EARLIER = {"before", "old", "previous", "prior", "stored", "saved"}
 """What headings say of figures that were taken another time."""
 _OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
@@ -325,7 +337,9 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
     if role == "phase" and len(columns) > 1:
         own = _OF_Z if kind is Kind.Z_PHASE else _OF_GAMMA
         columns = [i for i in columns if own & set(_words(headings[i]))] or columns
-    if first or (len(columns) == 1 and not _EARLIER & set(_words(headings[columns[0]]))):
+    doubtful = [i for i in columns if _HIGHEST & set(_words(headings[i]))]
+    columns = [i for i in columns if i not in doubtful or len(set(table.numbers(i, infinite=True))) > 1] or columns
+    if first or (len(columns) == 1 and not (_EARLIER | _HIGHEST) & set(_words(headings[columns[0]]))):
         return columns[0]
     if role == "frequency":
         same = _same_frequencies(table, columns)
@@ -335,6 +349,9 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
     if not same:
         both = " and ".join(shown(headings[i]) for i in columns)
         raise asked(table, f"{both} could each be meant", "choose which of them counts", columns[-1])
+    if columns[0] in doubtful:
+        found = f"{shown(headings[columns[0]])} may be a limit, or what was measured"
+        raise asked(table, found, "choose which columns count", columns[0])
     if _EARLIER & set(_words(headings[columns[0]])):
         found = f"{shown(headings[columns[0]])} may be from another time"
         raise asked(table, found, "choose which columns count", columns[0])

@@ -5,6 +5,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.csv_out import unmarked
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
 from levelmoor.formats.problem import FileProblem, shown
@@ -63,6 +64,19 @@ class HeadedCsv:
         if unit is None or unit.name == BASE[quantity]:
             return self.numerals.bare(bare)
         return f"{float(unit([value])[0]):.12g}"
+
+    def without_unit(self, field: str) -> list[tuple[int, float]]:
+        """Line and value of each figure of a field whose unit neither it nor the heading names."""
+        if field not in self.columns or field in self.units:
+            return []
+        at = self.columns.index(field)
+        cells = [(n, self.numerals.value(row[at].strip())) for n, row in self.rows if at < len(row)]
+        return [(n, value) for n, value in cells if value is not None]
+
+    def in_watts(self, n: int, power: float) -> FileProblem:
+        """The question in which unit the powers are."""
+        right = "watts or dBm? Write Power W or Power dBm in the heading"
+        return FileProblem(self.name, n, self.columns.index("power") + 1, shown(f"{power:g}"), right)
 
     def problem(self, n: int, field: str, typed: Mapping[str, str], right: object) -> FileProblem:
         """What is wrong with a field of a row."""
@@ -123,6 +137,8 @@ def read_headed(
         if wrong is not None or len(named) > 1:
             found = f"{shown(heading.strip())}, which names {' and '.join(u.name for u in named)}"
             raise FileProblem(name, rows[0][0], i + 1, found, f"one unit of {measures[column].value}")
+        if column in measures and (what := changed(heading, column, named)):
+            raise FileProblem(name, rows[0][0], i + 1, f"{shown(heading.strip())} {what}", "the figures as measured")
         if named:
             units[column] = named[0]
     table = HeadedCsv(name, rows[0][0], rows[0][1], columns, rows[1:], units, measures)

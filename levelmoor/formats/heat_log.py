@@ -12,6 +12,7 @@ from datetime import UTC, datetime
 
 from levelmoor.core.words.bounds import HEAT_POINTS, NUMBERS
 from levelmoor.core.words.counting import counted
+from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
 from levelmoor.formats.problem import FileProblem, shown
@@ -25,6 +26,8 @@ SINCE_1970_S = 1e8
 """A number above is not a time since the run began: seconds or milliseconds since 1970, as computers count them."""
 LATEST_BEGIN_S = 120.0
 """A run that is written in minutes and seconds begins before; 14:20 is rather a time of day."""
+WARMEST_BEGIN_C = 50.0
+"""A run that begins warmer is rather written in °F or K, where nothing says which."""
 _NUMBER = re.compile(NUMBER)
 _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.?[Mm]?\.?")
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
@@ -169,6 +172,10 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) ->
     if wrong is not None:
         found = f"{shown(head[heat])}: {wrong.name} measures {wrong.quantity.value}"
         raise FileProblem(name, line, heat + 1, found, "temperatures in °C, °F or K")
+    for i in (*time, heat):
+        if what := changed(head[i], "heat", units_in(head[i])):
+            right = "the temperature itself, and the time, each in its unit"
+            raise FileProblem(name, line, i + 1, f"{shown(head[i])} {what}", right)
     degrees = re.search(rf"(?:[\[(,_/ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
                     head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
@@ -210,6 +217,9 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
             without += 1
             continue
         celsius = _celsius(name, line, columns.heat, row[columns.heat], columns.unit)
+        if not found and not columns.unit and celsius > WARMEST_BEGIN_C and _NUMBER.fullmatch(row[columns.heat]):
+            right = "°C, °F or K behind it, or in the heading"
+            raise FileProblem(name, line, columns.heat + 1, f"{shown(row[columns.heat])} to begin with", right)
         dated = _DATE.match(" ".join(row[i] for i in columns.time))
         if found and not whole and found[-1][0] - at - days > DAY_S / 2:
             days += DAY_S  # past midnight

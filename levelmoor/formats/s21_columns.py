@@ -17,6 +17,8 @@ from levelmoor.formats.units import Quantity
 RIGHT = "a two-port file (.s2p), or a CSV with a frequency and S21 in dB in every row"
 LARGEST_DB = 3.0
 """What only takes away may seem to give so much, by the calibration that it was swept with."""
+NEAR_NOTHING_DB = 0.5
+"""What noise may seem to give to a part that takes nothing away."""
 _S = re.compile(r"s[\s_(]*([12])[\s_,]*([12])")
 _OTHER = re.compile(
     r"\b(v?swr|rl|return loss|z[a-z0-9]?|r|x|rs|xs|y|impedance|resistance|reactance|[km]?ohms?|temp\w*|q|noise|floor|"
@@ -31,6 +33,7 @@ _FREQUENCY = re.compile(r"freq|\bf\b|hz")
 _PHASE = re.compile(r"phase|\bdeg|°|\bang|\barg\b|\bm?rad|\bgon\b|\bturns?\b|theta|φ|θ")
 _REAL, _IMAGINARY = re.compile(r"\bre\b|real"), re.compile(r"\bim\b|imag")
 _DECIBEL = re.compile(r"\bdb\b|log\s*mag|\(db\)|\[db\]|loss|\batt|\bnp\b")
+_GAIN = re.compile(r"s\W?21|\bgain\b")
 _SQUARED = re.compile(r"\^\s*2|²|power ratio")
 _RATIO = re.compile(r"\|\s*s|mag|\blin|\babs\b|ratio|\bamp")
 
@@ -137,8 +140,14 @@ def _size(table: Table, column: int, heading: str) -> FloatArray:
     if between and not decibel:
         right = "a heading that says which: S21 dB, or |S21| for a ratio"
         raise table.problem(0, column, f"{shown(table.rows[0][column].strip())}, which could be dB or a ratio", right)
-    # Written as a loss or as a level: an article that amplifies is none of ours, so the sign most figures have tells.
-    db = figures if np.median(figures) < 0 else -figures
+    # Written as a loss or as a level: an article that amplifies is none of ours, so the sign most figures have tells,
+    # but where the heading says that what it gains is told.
+    gains = _GAIN.search(heading) is not None and not re.search("loss", heading)
+    if gains and np.median(figures) > 0 and np.max(figures) > NEAR_NOTHING_DB:
+        row = int(np.argmax(figures))
+        right = "S21 in dB of a passive part, which is not above 0, or a heading that says loss"
+        raise table.problem(row, column, shown(table.rows[row][column].strip()), right)
+    db = figures if gains or np.median(figures) < 0 else -figures
     _passive(table, column, db)
     return np.asarray(10 ** (db / 20))
 

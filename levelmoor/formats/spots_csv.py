@@ -12,8 +12,7 @@ from levelmoor.core.words.bounds import FIELD_RECORDS, NUMBERS, TEXTS
 from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.equipment_fields import number
-from levelmoor.formats.headed_csv import FREQUENCY, HeadedCsv, read_headed
-from levelmoor.formats.numerals import looks_like_number
+from levelmoor.formats.headed_csv import FREQUENCY, read_headed
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.units import Quantity
 
@@ -34,6 +33,7 @@ COLUMNS = {
 }
 
 MEASURES = {"frequency": Quantity.FREQUENCY, "power": Quantity.POWER, "snr": Quantity.DECIBEL}
+_SECONDS = re.compile(r"(?::\d\d(?:[.,]\d{1,9})?)?")
 _ZONE = re.compile(r"(?<=\d)\s*(?:([+-])(\d{2}):?(\d{2})?|Z|UTC|GMT)$", re.IGNORECASE)
 
 
@@ -49,6 +49,8 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
     table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS, MEASURES)
     if "at" not in table.columns and "day" not in table.columns:
         raise FileProblem(name, table.head_line, 1, "no heading for the time", right)
+    if bare := table.without_unit("power"):
+        raise table.in_watts(*bare[0])
     found: list[Contact] = []
     for n, cells in table.typed():
         typed = _sided(cells)
@@ -63,7 +65,7 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
             field = "snr"
             snr = number(typed["snr"], "dB, as in -12", *NUMBERS["contact.snr_db"])
             field = "power"
-            power = _watts(table, n, typed)
+            power = number(typed["power"], "watts, as in 5", *NUMBERS["trial.power_w"]) if typed.get("power") else None
             for field in ("call", "mode", "note"):
                 if len(typed.get(field, "")) > TEXTS[f"contact.{field}"]:
                     raise ValueError(f"at most {TEXTS[f'contact.{field}']} characters")
@@ -89,24 +91,13 @@ def _utc(text: str) -> str:
     zone = _ZONE.search(text) if ":" in text else None
     bare = (text[: zone.start()] if zone else text).strip().replace(" ", "T")
     known = moment(bare[:16])
-    if known is None:
+    if known is None or not _SECONDS.fullmatch(bare[16:]):
         raise ValueError("a time such as 2026-10-17 14:20, or with its zone as 2026-10-17 16:20+02:00")
     if zone is None or not zone[1]:
         return bare[:16]
     ahead = timedelta(hours=int(zone[2]), minutes=int(zone[3] or 0))
     at, _ = known
     return (at - ahead if zone[1] == "+" else at + ahead).isoformat()[:16]
-
-
-def _watts(table: HeadedCsv, n: int, typed: Mapping[str, str]) -> float | None:
-    """The power of a row. Raises ValueError where nothing says whether it is watts or dBm."""
-    text = typed.get("power", "")
-    if not text:
-        return None
-    cell = next(row for line, row in table.rows if line == n)[table.columns.index("power")]
-    if "power" not in table.units and looks_like_number(cell):
-        raise ValueError("watts or dBm? Write Power W or Power dBm in the heading")
-    return number(text, "watts, as in 5", *NUMBERS["trial.power_w"])
 
 
 def _sided(typed: dict[str, str]) -> dict[str, str]:

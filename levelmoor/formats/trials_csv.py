@@ -69,6 +69,10 @@ _YES = ("yes", "y", "1", "true", "memory", "recalled", "x")
 _NO = ("", "no", "n", "0", "false", "fresh")
 ANALYZER = "analyzer"
 """What stands for the power where an analyzer was the source."""
+LONGEST_TUNE_S = 300.0
+"""Nobody waits so long for a match: a larger figure without a unit is in milliseconds."""
+MAYBE_DBM = (20.0, 62.0)
+"""Where all powers lie in it and nothing names their unit, they may be in dBm: 0.1 W to 1.5 kW."""
 
 
 class TypedProblem(ValueError):
@@ -248,6 +252,13 @@ def read_trials(name: str, data: bytes, names: Names | None = None, **placed: st
         f"one of {known}; R and X instead of Load; Dial coil, Dial antenna for single knobs; or leave it out"
     )
     found: list[Trial] = []
+    bare = table.without_unit("power")
+    if bare and all(MAYBE_DBM[0] <= power <= MAYBE_DBM[1] for _, power in bare):
+        raise table.in_watts(*bare[0])
+    slow = [(n, seconds) for n, seconds in table.without_unit("seconds") if seconds > LONGEST_TUNE_S]
+    if slow:
+        right = "Seconds, or the time in ms or min: write the unit in the heading"
+        raise table.problem(slow[0][0], "seconds", {"seconds": f"{slow[0][1]:g}"}, right)
     for n, typed in table.typed(rest="dials"):
         try:
             found.append(trial_from(_whole(typed, dials.values()), str(len(found) + 1), names, **placed))

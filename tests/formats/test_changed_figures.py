@@ -1,0 +1,97 @@
+"""Figures that are not what was measured, but made of it, are asked about: as they stand they would be another's."""
+
+import numpy as np
+import pytest
+
+from levelmoor.formats.capture_file import read_capture_file
+from levelmoor.formats.heat_log import read_heat_log
+from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.rawtext import decode
+from levelmoor.formats.spots_csv import read_spots
+from levelmoor.formats.sweepfile import read_sweep_file
+from levelmoor.formats.through_file import read_through
+from levelmoor.formats.trials_csv import read_trials
+
+
+def rows(heading, *cells):
+    return "\n".join((heading, *(f"{14 + i / 10:.1f};{c}" for i, c in enumerate(cells)), "")).encode()
+
+
+def sweep(name, data):
+    found = read_sweep_file(name, data)
+    if found.guessed:
+        raise FileProblem(name, 1, 1, str(found.guessed), "confirmed")
+    return found
+
+
+def heat(name, data):
+    return read_heat_log(name, decode(name, data))
+
+
+def spots(name, data):
+    return read_spots(name, data, {})
+
+
+@pytest.mark.parametrize(
+    ("read", "data"),
+    [
+        (sweep, rows("MHz;SWR x10", 15, 16, 17)),
+        (sweep, rows("MHz;SWR * 100", 150, 160, 170)),
+        (sweep, rows("MHz;SWR·1000", 1500, 1600, 1700)),
+        (sweep, rows("MHz;1/SWR", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;ln SWR", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;SWR change", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;SWR max", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;SWR mean;SWR min", "1.5;1.4", "1.6;1.5", "1.7;1.6")),
+        (sweep, rows("MHz;r;x", "1.5;0.1", "1.6;0.2", "1.7;0.3")),
+        (sweep, rows("MHz;R/Z0;X/Z0", "1.5;0.1", "1.6;0.2", "1.7;0.3")),
+        (sweep, rows("MHz;R normalised;X normalised", "15;1", "16;2", "17;3")),
+        (read_capture_file, rows("MHz;Level dBµV/m", 97, 40, 30)),
+        (read_capture_file, rows("MHz;dBm per 3 kHz", -7, -40, -30)),
+        (read_capture_file, rows("MHz;mV peak", 100, 0.1, 0.01)),
+        (read_capture_file, rows("MHz;Level x0.1 dBm", -30, -600, -700)),
+        (read_capture_file, rows("MHz;Level (0.01 dBm)", -30, -6000, -7000)),
+        (read_capture_file, rows("MHz;-dBm", 3, 60, 70)),
+        (read_capture_file, rows("MHz;Level dBm", -3, -410, -70)),
+        (read_through, rows("MHz;S21 dB/m", -0.1, -0.2, -0.3)),
+        (read_through, rows("MHz;Loss dB/100 ft", 1, 2, 3)),
+        (read_through, rows("MHz;Gain dB", 9, 11, 14)),
+        (read_through, rows("MHz;S21 dB", 20, 21, 22)),
+        (heat, b"Time;Temp (\xc2\xb0C x10)\n0;200\n60;250\n"),
+        (heat, b"Time x0.1 s;Temp\n0;20\n60;25\n"),
+        (heat, "Time;ΔT °C\n0;1\n60;5\n".encode()),
+        (heat, b"Time;Temp rise C\n0;1\n60;5\n"),
+        (heat, b"Time;Temp\n0;294\n60;299\n"),
+        (heat, b"Time;Temp\n0;72\n60;79\n"),
+        (read_trials, b"MHz;Power;SWR after\n14.2;37;1.4\n14.2;47;1.4\n"),
+        (read_trials, b"MHz;Power W;Tune time;SWR after\n14.2;50;1800;1.4\n"),
+        (spots, b"Time;MHz;SNR dB\n2026-10-17 01:20 PM;7.04;-12\n"),
+        (spots, b"Time;MHz;SNR dB\n2026-10-17 12:20 EST;7.04;-12\n"),
+    ],
+)  # fmt: skip
+def test_what_was_made_of_a_figure_is_asked_about(read, data):
+    with pytest.raises(FileProblem):
+        read("made.csv", data)
+
+
+@pytest.mark.parametrize(
+    ("heading", "swr"),
+    [
+        ("MHz;SWR;SWR max", 1.5),  # which is the same in each row: a limit
+        ("MHz;SWR;SWR uncertainty", 1.5),
+    ],
+)
+def test_what_stands_beside_a_figure_is_passed_over(heading, swr):
+    found = sweep("made.csv", rows(heading, "1.5;2", "1.6;2", "1.7;2"))
+    magnitude = np.abs(found.sweep.gamma[0])
+    assert (1 + magnitude) / (1 - magnitude) == pytest.approx(swr)
+
+
+def test_a_bare_figure_in_brackets_is_the_reference_impedance():
+    assert sweep("made.csv", rows("MHz;SWR (75)", 1.5, 1.6, 1.7)).sweep.z0_ohm == 75.0
+
+
+@pytest.mark.parametrize(("heading", "first"), [("S21 dB", -0.1), ("Gain dB", -0.1), ("Loss dB", 0.1)])
+def test_what_is_next_to_nothing_keeps_its_sign(heading, first):
+    found = read_through("made.csv", rows(f"MHz;{heading}", first, 2 * first, -first))
+    assert found.loss_db == pytest.approx([0.1, 0.2, -0.1])
