@@ -11,6 +11,7 @@ _STEP = re.compile(rf"\(\s?{_TEN}\s?([^\W\d]{{1,5}})\s?\)", re.IGNORECASE)
 _PER = re.compile(r"([°%‰]|[^\W\d_]{1,7})\s?(?:/|\bper\b)\s?(?:\d{1,4}\s?)?([^\W\d_]{1,5})", re.IGNORECASE)
 _LENGTHS, _OTHERS = {"m", "km", "cm", "mm", "ft", "feet", "foot", "in", "inch", "yd"}, {"s", "min", "h", "deg", "turn"}
 _OF = frozenset({*_LENGTHS, *_OTHERS, "hz", "khz", "mhz"})
+_PEAK = re.compile(r"\b(?:pk|peak|pp|pkpk)\b", re.IGNORECASE)
 _INVERSE = re.compile(r"\A\W?\s?1\s?/|\binverse\b|\breciprocal\b", re.IGNORECASE)
 _RELATIVE = re.compile(r"/\s?(?:z[0oc]|r0|zref)\b|\bnorm(?:ali[sz]ed)?\b", re.IGNORECASE)
 _LOGARITHM = re.compile(r"\bln\b|\blog(?:10)?\b(?!\s?mag)", re.IGNORECASE)
@@ -31,7 +32,7 @@ def changed(heading: str, role: str, units: Sequence[Unit]) -> str:
     if _FACTOR.search(plain) or (step is not None and spelled(step[1]) in units):
         return "says that its figures are multiples"
     if _PEAK.search(plain) and any(u.quantity is Quantity.VOLTAGE and not u.name.startswith("dB") for u in units):
-        return "is a peak voltage, and not an effective one"
+        return "is a peak voltage, not RMS"
     if _INVERSE.search(plain):
         return "says that its figures are inverted"
     if _RELATIVE.search(plain):

@@ -174,7 +174,7 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) ->
         raise FileProblem(name, line, heat + 1, found, "temperatures in °C, °F or K")
     for i in (*time, heat):
         if what := changed(head[i], "heat", units_in(head[i])):
-            right = "the temperature itself, and the time, each in its unit"
+            right = "temperature and time as measured, each with its unit"
             raise FileProblem(name, line, i + 1, f"{shown(head[i])} {what}", right)
     degrees = re.search(rf"(?:[\[(,_/ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
@@ -218,8 +218,8 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
             continue
         celsius = _celsius(name, line, columns.heat, row[columns.heat], columns.unit)
         if not found and not columns.unit and celsius > WARMEST_BEGIN_C and _NUMBER.fullmatch(row[columns.heat]):
-            right = "°C, °F or K behind it, or in the heading"
-            raise FileProblem(name, line, columns.heat + 1, f"{shown(row[columns.heat])} to begin with", right)
+            right = "°C, °F or K behind it or in the heading"
+            raise FileProblem(name, line, columns.heat + 1, f"{shown(row[columns.heat])} in the first row, without a unit", right)
         dated = _DATE.match(" ".join(row[i] for i in columns.time))
         if found and not whole and found[-1][0] - at - days > DAY_S / 2:
             days += DAY_S  # past midnight

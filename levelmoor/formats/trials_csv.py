@@ -257,7 +257,7 @@ def read_trials(name: str, data: bytes, names: Names | None = None, **placed: st
         raise table.in_watts(*bare[0])
     slow = [(n, seconds) for n, seconds in table.without_unit("seconds") if seconds > LONGEST_TUNE_S]
     if slow:
-        right = "Seconds, or the time in ms or min: write the unit in the heading"
+        right = "seconds or milliseconds? Write the unit in the heading, as in Tune time ms"
         raise table.problem(slow[0][0], "seconds", {"seconds": f"{slow[0][1]:g}"}, right)
     for n, typed in table.typed(rest="dials"):
         try:
