@@ -219,7 +219,8 @@ def _read(name: str, rows: Sequence[Row], columns: _Columns) -> HeatLog:
         celsius = _celsius(name, line, columns.heat, row[columns.heat], columns.unit)
         if not found and not columns.unit and celsius > WARMEST_BEGIN_C and _NUMBER.fullmatch(row[columns.heat]):
             right = "°C, °F or K behind it or in the heading"
-            raise FileProblem(name, line, columns.heat + 1, f"{shown(row[columns.heat])} in the first row, without a unit", right)
+            found_there = f"{shown(row[columns.heat])} in the first row, without a unit"
+            raise FileProblem(name, line, columns.heat + 1, found_there, right)
         dated = _DATE.match(" ".join(row[i] for i in columns.time))
         if found and not whole and found[-1][0] - at - days > DAY_S / 2:
             days += DAY_S  # past midnight
