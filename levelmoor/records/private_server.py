@@ -64,7 +64,7 @@ class PrivateServer:
         # Servers that share a folder for their temporary tables take them from one another.
         own = self._folder / "tmp"
         own.mkdir(exist_ok=True)
-        environment = {**os.environ, "TMPDIR": str(own)}
+        environment = {**os.environ, "TMPDIR": str(own), "MALLOC_ARENA_MAX": "2"}
         if not (self._data / "mysql").is_dir():
             _install(self._data, environment)
         with (self._folder / "mariadb.log").open("ab") as log:
@@ -74,7 +74,8 @@ class PrivateServer:
                     f"--socket={self._socket}", f"--port={self._port}", "--bind-address=127.0.0.1",
                     f"--pid-file={self._folder / 'mariadb.pid'}", f"--user={getpass.getuser()}",
                     "--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
-                    "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=128M",
+                    "--max-allowed-packet=512M", "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=96M",
+                    "--innodb-log-buffer-size=8M", "--aria-pagecache-buffer-size=16M",
                     f"--innodb-flush-log-at-trx-commit={1 if self._durable else 0}",
                 ],
                 stdout=log, stderr=log, start_new_session=True, env=environment, preexec_fn=end_with_parent,  # noqa: PLW1509
