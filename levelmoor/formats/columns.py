@@ -215,12 +215,12 @@ def role_of(heading: str) -> str:
         return "abs_gamma"
     ohms = {w for w in words if (u := spelled(w)) and u.quantity is Quantity.RESISTANCE}
     impedance = bool(ohms or have & {"z", "z11", "impedance"})
-    alone = have - ohms <= {"r", "rs", "resistance", "series"}
-    if (words[0] in ("r", "rs", "resistance") and alone) or (impedance and have & {"re", "real"}):
+    alone = have - ohms <= {words[0], "resistance", "series"}
+    if (re.fullmatch(r"rs?\d?|resistance", words[0]) and alone) or (impedance and have & {"re", "real"}):
         return "r"
     if "|x|" in bare:
         return "abs_x"
-    if words[0] in ("x", "xs", "reactance") or (impedance and have & {"im", "imag", "imaginary"}):
+    if re.fullmatch(r"xs?\d?|reactance", words[0]) or (impedance and have & {"im", "imag", "imaginary"}):
         return "x"
     if have & {"re", "real"}:
         return "re"
@@ -321,8 +321,12 @@ def _by_headings(table: Table, headings: tuple[str, ...], first: bool) -> Column
 
 _HIGHEST = {"max", "maximum", "min", "minimum"}
 """What headings say of a limit, or of the highest of several figures."""
-_EARLIER = {"before", "old", "previous", "prior", "stored", "saved"}
+_OTHER = {"before", "old", "previous", "prior", "stored", "saved"}
 """What headings say of figures that were taken another time."""
+_NOT_MEASURED = {
+    "simulated", "simulation", "model", "modelled", "modeled", "predicted", "expected", "claimed", "theoretical",
+    "theory", "ideal", "nominal", "typical", "published",
+}  # fmt: skip
 _OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
 
 
@@ -339,7 +343,7 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
         columns = [i for i in columns if own & set(_words(headings[i]))] or columns
     doubtful = [i for i in columns if _HIGHEST & set(_words(headings[i]))]
     columns = [i for i in columns if i not in doubtful or len(set(table.numbers(i, infinite=True))) > 1] or columns
-    if first or (len(columns) == 1 and not (_EARLIER | _HIGHEST) & set(_words(headings[columns[0]]))):
+    if first or (len(columns) == 1 and not (_OTHER | _NOT_MEASURED | _HIGHEST) & set(_words(headings[columns[0]]))):
         return columns[0]
     if role == "frequency":
         same = _same_frequencies(table, columns)
@@ -352,8 +356,8 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
     if columns[0] in doubtful:
         found = f"{shown(headings[columns[0]])} may be a limit, or what was measured"
         raise asked(table, found, "choose which columns count", columns[0])
-    if _EARLIER & set(_words(headings[columns[0]])):
-        found = f"{shown(headings[columns[0]])} may be from another time"
+    if (_OTHER | _NOT_MEASURED) & set(_words(headings[columns[0]])):
+        found = f"{shown(headings[columns[0]])} may be from another time, or not measured"
         raise asked(table, found, "choose which columns count", columns[0])
     return columns[0]
 

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from levelmoor.core.rf.frequency import HIGHEST_HZ
 from levelmoor.core.rf.reflection import ComplexArray, FloatArray, swr_from_gamma
 from levelmoor.formats.column_units import asked
 from levelmoor.formats.problem import shown
@@ -20,6 +21,8 @@ BURST = 0.01
 """The share of points that a disturbance may lift above it."""
 FIRST_DAY, LAST_DAY = 36526, 73050
 """2000 and 2099 in the days that spreadsheets count dates by."""
+LEAST_TOP_HZ = 9e3
+"""No sweep of an antenna ends below: where radio begins."""
 APART = 0.03
 """How far |Γ| of two columns that tell the same may be apart."""
 
@@ -71,7 +74,7 @@ def check_agreeing(table: Table, others: Sequence[tuple[int, str, FloatArray]], 
 def frequency_in_range(table: Table, column: int, hz: FloatArray, unit: str) -> None:
     """Raises ColumnsProblem where frequencies are none that an antenna is measured at: the unit is another."""
     low, high = float(np.min(hz)), float(np.max(hz))
-    if low < 0 or high > 300e9 or 0 < high < 9e3:
+    if low < 0 or high > HIGHEST_HZ or 0 < high < LEAST_TOP_HZ:
         cell = shown(table.rows[0][column].strip())
         raise asked(
             table,

@@ -16,17 +16,15 @@ from itertools import islice
 import numpy as np
 from numpy.typing import NDArray
 
-from levelmoor.core.rf.frequency import UNITS_HZ
+from levelmoor.core.rf.frequency import HIGHEST_HZ, UNITS_HZ
 from levelmoor.core.words.bounds import POINTS as LARGEST_POINTS
 from levelmoor.core.words.counting import counted
-from levelmoor.formats.plausible import too_large
+from levelmoor.formats.plausible import LEAST_TOP_HZ, too_large
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import LARGEST_VALUE, too_many_points
 from levelmoor.formats.touchstone_header import D_EXPONENT, WORD, Header, number_at, read_header
 
 _MORE_THAN_FIGURES = "!#[dD"
-LEAST_HZ = 1.0
-"""Nothing that is swept lies below it altogether."""
 
 
 @dataclass(frozen=True)
@@ -70,7 +68,7 @@ def read_touchstone(name: str, lines: list[str]) -> TouchstoneData:
         )
     frequency, matrix = parsed
     hertz = np.round(frequency * UNITS_HZ[header.unit], 3)
-    if hertz[-1] < LEAST_HZ or not np.all(np.diff(hertz) > 0):
+    if not LEAST_TOP_HZ <= hertz[-1] <= HIGHEST_HZ or not np.all(np.diff(hertz) > 0):
         raise _wrong_unit(name, lines, header, float(frequency[0]), float(frequency[-1]))
     s, reference = _to_scattering(name, header, matrix)
     for port in range(header.ports):

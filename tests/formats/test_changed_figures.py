@@ -18,7 +18,7 @@ def rows(heading, *cells):
 
 
 def sweep(name, data):
-    found = read_sweep_file(name, data)
+    found = read_sweep_file(name.replace("csv", "s1p") if data.startswith(b"#") else name, data)
     if found.guessed:
         raise FileProblem(name, 1, 1, str(found.guessed), "confirmed")
     return found
@@ -46,6 +46,10 @@ def spots(name, data):
         (sweep, rows("MHz;r;x", "1.5;0.1", "1.6;0.2", "1.7;0.3")),
         (sweep, rows("MHz;R/Z0;X/Z0", "1.5;0.1", "1.6;0.2", "1.7;0.3")),
         (sweep, rows("MHz;R normalised;X normalised", "15;1", "16;2", "17;3")),
+        (sweep, rows("MHz;Simulated SWR", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;R;X;R2;X2", "50;1;60;2", "51;2;61;3", "52;3;62;4")),
+        (sweep, b"# Hz S MA R 50\n14 0.2 10\n15 0.3 20\n"),
+        (sweep, b"# GHz S MA R 50\n7100 0.2 10\n7200 0.3 20\n"),
         (read_capture_file, rows("MHz;Level dBµV/m", 97, 40, 30)),
         (read_capture_file, rows("MHz;dBm per 3 kHz", -7, -40, -30)),
         (read_capture_file, rows("MHz;mV peak", 100, 0.1, 0.01)),

@@ -138,7 +138,7 @@ def test_two_port_z_agrees_with_scikit_rf():
     s = np.array([[[0.1 + 0.2j, 0.3], [0.4j, -0.2]]])
     z = skrf.network.s2z(s, 50)[0]
     row = " ".join(f"{v.real:.15g} {v.imag:.15g}" for v in (z[0, 0], z[0, 1], z[1, 0], z[1, 1]))
-    head = "[Version] 2.0\n# Hz Z RI R 50\n[Number of Ports] 2\n[Two-Port Data Order] 12_21\n[Network Data]\n"
+    head = "[Version] 2.0\n# MHz Z RI R 50\n[Number of Ports] 2\n[Two-Port Data Order] 12_21\n[Network Data]\n"
     content = f"{head}1 {row}\n2 {row}\n[End]"
     assert gamma_of(content, "a.s2p")[0] == pytest.approx(0.1 + 0.2j)
     assert gamma_of(content, "a.s2p", port=2)[0] == pytest.approx(-0.2)
