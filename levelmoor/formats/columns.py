@@ -342,7 +342,8 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
         own = _OF_Z if kind is Kind.Z_PHASE else _OF_GAMMA
         columns = [i for i in columns if own & set(_words(headings[i]))] or columns
     doubtful = [i for i in columns if _HIGHEST & set(_words(headings[i]))]
-    columns = [i for i in columns if i not in doubtful or len(set(table.numbers(i, infinite=True))) > 1] or columns
+    limits = [i for i in doubtful if first or _says_nothing(table, i)]
+    columns = [i for i in columns if i not in limits] or columns
     if first or (len(columns) == 1 and not (_OTHER | _NOT_MEASURED | _HIGHEST) & set(_words(headings[columns[0]]))):
         return columns[0]
     if role == "frequency":
@@ -360,6 +361,12 @@ def _one_of(table: Table, headings: tuple[str, ...], role: str, columns: list[in
         found = f"{shown(headings[columns[0]])} may be from another time, or not measured"
         raise asked(table, found, "choose which columns count", columns[0])
     return columns[0]
+
+
+def _says_nothing(table: Table, column: int) -> bool:
+    """Whether a column has one figure throughout, or cells without a figure."""
+    cells = {row[column].strip() for row in table.rows}
+    return len(cells) == 1 or not all(map(table.numerals.is_number, cells))
 
 
 def _same_frequencies(table: Table, columns: list[int]) -> bool:

@@ -8,7 +8,7 @@ from levelmoor.formats.heat_log import read_heat_log
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.spots_csv import read_spots
-from levelmoor.formats.sweepfile import read_sweep_file
+from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 from levelmoor.formats.through_file import read_through
 from levelmoor.formats.trials_csv import read_trials
 
@@ -89,6 +89,12 @@ def test_what_stands_beside_a_figure_is_passed_over(heading, swr):
     found = sweep("made.csv", rows(heading, "1.5;2", "1.6;2", "1.7;2"))
     magnitude = np.abs(found.sweep.gamma[0])
     assert (1 + magnitude) / (1 - magnitude) == pytest.approx(swr)
+
+
+def test_a_file_that_was_taken_in_before_reads_as_it_did():
+    data = rows("MHz;SWR max;SWR", "2.5;1.5", "2.6;1.6", "2.7;1.7")
+    magnitude = np.abs(read_sweep_file("made.csv", data, ReadOptions(unit="MHz", kind="swr")).sweep.gamma[0])
+    assert (1 + magnitude) / (1 - magnitude) == pytest.approx(1.5)
 
 
 def test_a_bare_figure_in_brackets_is_the_reference_impedance():
