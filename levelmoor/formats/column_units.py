@@ -78,7 +78,8 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
         raise asked(table, found, f"choose what this column holds{_such_as(role)}", column)
     if what := changed(REFERENCE.sub("", heading), role, named):
-        raise asked(table, f"{shown(headings_of(table)[column])} {what}", "choose what this column holds", column)
+        right = "choose what this column holds, or correct the file and add it again"
+        raise asked(table, f"{shown(headings_of(table)[column])} {what}", right, column)
     if not named:
         named = list(_in_preamble(table, role))
     if len(named) > 1:

@@ -330,6 +330,16 @@ def test_a_sweep_goes_out_as_touchstone_and_csv_and_comes_in_the_same(case):
     assert page.locator(".waiting-file, [role=alert]").count() == 0
 
 
+def test_the_column_that_is_asked_about_is_in_sight_on_a_telephone(case, telephone):
+    drop(case, "tenfold.csv", "MHz;SWR x10\n14.0;15\n14.1;16\n14.2;17\n")
+    case.locator(".waiting-file").wait_for()
+    telephone.goto(case.url)
+    doubtful = telephone.locator(".waiting-file td select").last
+    doubtful.wait_for()
+    box = doubtful.bounding_box()
+    assert box["x"] + box["width"] <= telephone.viewport_size["width"]
+
+
 # -- Comparing -----------------------------------------------------------------------------------------------------
 
 
