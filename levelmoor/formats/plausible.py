@@ -23,6 +23,8 @@ FIRST_DAY, LAST_DAY = 36526, 73050
 """2000 and 2099 in the days that spreadsheets count dates by."""
 LEAST_TOP_HZ = 9e3
 """No sweep of an antenna ends below: where radio begins."""
+MAYBE_DBM = (20.0, 62.0)
+"""Where all powers lie in it and nothing names their unit, they may be in dBm: 0.1 W to 1.5 kW."""
 APART = 0.03
 """How far |Γ| of two columns that tell the same may be apart."""
 

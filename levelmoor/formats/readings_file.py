@@ -6,13 +6,17 @@ columns.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 
 from levelmoor.core.readings.readings import FIELD_WORDS, FieldProblem, Reading, ReadingKind, reading_of
-from levelmoor.formats.columns import Kind, columns_of, role_of
+from levelmoor.formats.column_units import asked
+from levelmoor.formats.columns import LARGEST_HZ, Kind, columns_of, role_of
 from levelmoor.formats.csv_out import write_csv
+from levelmoor.formats.plausible import MAYBE_DBM
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.table import Table, read_table
+from levelmoor.formats.units import UNITS, Quantity, Unit, spelled
 
 HEADINGS = {
     "frequency": "Frequency",
@@ -79,9 +83,14 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
         names = [n for n in COLUMNS[kind] if n != "swr" or kind is ReadingKind.SWR]
         head = separator.join(["Frequency_MHz", *(HEADINGS[n].replace(" ", "_") for n in names)])
         try:
-            return read_readings(name, f"{head}\n{bare}".encode())
+            found = read_readings(name, f"{head}\n{bare}".encode())
         except FileProblem as problem:
             raise FileProblem(name, problem.line - 1, problem.column, problem.found, problem.expected) from None
+        for line, reading in zip(found.lines, found.readings, strict=True):
+            if reading.frequency_hz > LARGEST_HZ and "hz" not in (typed := bare.splitlines()[line - 2]).lower():
+                right = "the frequency in MHz, or with its unit, as in 7100 kHz"
+                raise FileProblem(name, line - 1, 1, shown(typed.split()[0]), right)
+        return found
     found = read_readings(name, bare.encode())
     if found.kind is not kind:
         wanted = ", ".join(HEADINGS[n] for n in COLUMNS[kind])
@@ -90,10 +99,16 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
 
 
 def readings_of(table: Table) -> ReadingsFile:
-    kind, places, unit = _layout(table)
+    kind, places, unit, units = _layout(table)
     readings, typed = [], []
+    nameless = [c for c, heading in enumerate(table.header) if not heading.strip()]
     for i, row in enumerate(table.rows):
+        stray = next((c for c in nameless if spelled(row[c].strip())), None)
+        if stray is not None:
+            raise table.problem(i, stray, shown(row[stray].strip()), "figures alone, their unit in the heading")
         fields = {name: row[column].strip() for name, column in places.items()}
+        for name, of in units.items():
+            fields[name] = _in_base(table, i, places[name], of)
         bare = fields["frequency"]
         if unit and bare.replace(".", "").replace(",", "").isdigit():
             fields["frequency"] = f"{bare} {unit}"
@@ -110,8 +125,22 @@ def readings_of(table: Table) -> ReadingsFile:
     return ReadingsFile(kind, tuple(readings), tuple(typed), table.line_numbers)
 
 
-def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str]:
-    """The kind, the column of each figure, and the unit of the frequencies."""
+def _in_base(table: Table, row: int, column: int, unit: Unit) -> str:
+    """A figure in W or Ω with as many digits as were displayed."""
+    cell = table.rows[row][column].strip()
+    if not table.numerals.is_number(cell):
+        raise table.problem(row, column, shown(cell), f"a figure in {unit.name}")
+    return format(Decimal(table.numerals.bare(cell)) * Decimal(repr(float(unit(1.0)))), "f")
+
+
+def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str, dict[str, Unit]]:
+    """The kind, the column of each figure, the unit of the frequencies, and those of figures that are to be converted.
+
+    Raises
+    ------
+    ColumnsProblem
+        Where powers are levels or voltages, or may be.
+    """
     columns = columns_of(table)
     kind = _OF_TABLES.get(columns.kind)
     if kind is None:
@@ -128,7 +157,22 @@ def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str]:
         beside = next((i for i, h in enumerate(table.header) if role_of(h) == "swr"), None)
         if beside is not None:
             places["swr"] = beside
-    return kind, places, columns.unit
+    named = {n: UNITS[u] for n, u in zip(names, columns.units, strict=False) if u}
+    for name, unit in named.items():
+        # The last digit of a larger unit would be lost among those of W and Ω.
+        if unit.name.startswith("dB") or unit.quantity is Quantity.VOLTAGE or unit(1.0) > 1.0:
+            raise asked(
+                table,
+                f"readings in {unit.name}",
+                "choose W and Ω, as the sheet has them, or add them as a sweep",
+                places[name],
+            )
+    if kind is ReadingKind.POWERS and not named:
+        figures = [w for n in names for w in table.numbers(places[n])]
+        if all(MAYBE_DBM[0] <= w <= MAYBE_DBM[1] for w in figures):
+            found = f"powers from {min(figures):g} to {max(figures):g} without a unit"
+            raise asked(table, found, "choose W or dBm in the headings, as in Forward W", places["forward"])
+    return kind, places, columns.unit, {n: u for n, u in named.items() if u.name not in ("W", "Ω")}
 
 
 def write_readings(kind: ReadingKind, rows: Sequence[dict[str, str]]) -> bytes:

@@ -14,6 +14,7 @@ from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.equipment_fields import number
 from levelmoor.formats.headed_csv import FREQUENCY, read_headed
+from levelmoor.formats.plausible import MAYBE_DBM
 from levelmoor.formats.problem import shown
 from levelmoor.formats.units import Quantity
 
@@ -71,8 +72,6 @@ ANALYZER = "analyzer"
 """What stands for the power where an analyzer was the source."""
 LONGEST_TUNE_S = 300.0
 """Nobody waits so long for a match: a larger figure without a unit is in milliseconds."""
-MAYBE_DBM = (20.0, 62.0)
-"""Where all powers lie in it and nothing names their unit, they may be in dBm: 0.1 W to 1.5 kW."""
 
 
 class TypedProblem(ValueError):

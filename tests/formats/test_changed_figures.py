@@ -7,6 +7,7 @@ from levelmoor.formats.capture_file import read_capture_file
 from levelmoor.formats.heat_log import read_heat_log
 from levelmoor.formats.problem import FileProblem
 from levelmoor.formats.rawtext import decode
+from levelmoor.formats.readings_file import ReadingKind, read_pasted, read_readings
 from levelmoor.formats.spots_csv import read_spots
 from levelmoor.formats.sweepfile import ReadOptions, read_sweep_file
 from levelmoor.formats.through_file import read_through
@@ -26,6 +27,10 @@ def sweep(name, data):
 
 def heat(name, data):
     return read_heat_log(name, decode(name, data))
+
+
+def pasted(name, data):
+    return read_pasted(data.decode(), ReadingKind.SWR)
 
 
 def spots(name, data):
@@ -61,6 +66,12 @@ def spots(name, data):
         (read_through, rows("MHz;Loss dB/100 ft", 1, 2, 3)),
         (read_through, rows("MHz;Gain dB", 9, 11, 14)),
         (read_through, rows("MHz;S21 dB", 20, 21, 22)),
+        (read_readings, rows("MHz;Fwd dBm;Ref dBm", "40;26", "40;27")),
+        (read_readings, rows("MHz;Fwd;Ref", "43;27", "43;28")),
+        (read_readings, rows("MHz;R kohm;X ohm", "0.05;10", "0.06;11")),
+        (read_readings, rows("MHz;Fwd V;Ref V", "70;9", "70;10")),
+        (pasted, b"7000 1.5\n7100 1.6\n"),
+        (pasted, b"7.0 1.5 dB\n7.1 1.6 dB\n"),
         (heat, b"Time;Temp (\xc2\xb0C x10)\n0;200\n60;250\n"),
         (heat, b"Time x0.1 s;Temp\n0;20\n60;25\n"),
         (heat, "Time;ΔT °C\n0;1\n60;5\n".encode()),
@@ -89,6 +100,11 @@ def test_what_stands_beside_a_figure_is_passed_over(heading, swr):
     found = sweep("made.csv", rows(heading, "1.5;2", "1.6;2", "1.7;2"))
     magnitude = np.abs(found.sweep.gamma[0])
     assert (1 + magnitude) / (1 - magnitude) == pytest.approx(swr)
+
+
+def test_readings_in_a_smaller_unit_keep_the_digits_of_the_display():
+    (reading,) = read_readings("made.csv", rows("MHz;Fwd W;Ref mW", "10;400")).readings
+    assert (reading.reflected.text, reading.reflected.value, reading.reflected.half) == ("0.400", 0.4, 0.0005)
 
 
 def test_a_file_that_was_taken_in_before_reads_as_it_did():
