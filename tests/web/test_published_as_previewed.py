@@ -27,10 +27,14 @@ from tests.demo.told import told
 @pytest.fixture
 def demo(client, maker, demo_loaded):
     """The demo's first person signed in, and the ids of every second of its evaluations."""
+    return client, signed_in_to_half(client, maker)
+
+
+def signed_in_to_half(client, maker):
     client.post("/sign-in", data={"email": scenario.PEOPLE[0][0], "password": scenario.PASSWORD})
     with maker() as session:
         rows = store.evaluations(session, find_team(session, scenario.TEAM).id).rows
-        return client, [r.id for r in rows[::2]]
+        return [r.id for r in rows[::2]]
 
 
 def said_on(page):
@@ -130,8 +134,9 @@ def test_a_better_wording_verifies_and_another_code_or_figure_does_not(demo_load
     assert not verify_bundle(altered(bundle, other_figure)).same
 
 
-def test_what_rests_on_removed_equipment_keeps_its_verdicts_and_goes_out_and_in_whole(demo, maker):
-    client, ids = demo
+def test_what_rests_on_removed_equipment_keeps_its_verdicts_and_goes_out_and_in_whole(untouched_demo):
+    client, maker = untouched_demo, untouched_demo.application.config["SESSIONS"]
+    ids = signed_in_to_half(client, maker)
     with maker() as session:
         team = find_team(session, scenario.TEAM)
         cores = [exported(session, store.evaluation(session, team.id, i)).evaluation for i in ids]
