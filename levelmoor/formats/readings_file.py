@@ -168,10 +168,13 @@ def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str, dict[str, U
                 places[name],
             )
     if kind is ReadingKind.POWERS and not named:
-        figures = [w for n in names for w in table.numbers(places[n])]
-        if all(MAYBE_DBM[0] <= w <= MAYBE_DBM[1] for w in figures):
+        cells = [table.numerals.value(row[places[n]].strip()) for row in table.rows for n in names]
+        figures = [w for w in cells if w is not None]
+        if figures and all(MAYBE_DBM[0] <= w <= MAYBE_DBM[1] for w in figures):
             found = f"powers from {min(figures):g} to {max(figures):g} without a unit"
-            raise asked(table, found, "choose W or dBm in the headings, as in Forward W", places["forward"])
+            raise asked(
+                table, found, "choose W in the headings, as in Forward W, or add dBm as a sweep", places["forward"]
+            )
     return kind, places, columns.unit, {n: u for n, u in named.items() if u.name not in ("W", "Ω")}
 
 
