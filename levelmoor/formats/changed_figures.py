@@ -9,8 +9,10 @@ _TEN = r"(?:10{1,9}|0?[.,]0{0,8}1|10?e[+-]?\d{1,2}|10\s?\^\s?[+-]?\d{1,2})"
 _FACTOR = re.compile(rf"(?:\bx|\btimes|[*×·÷/])\s?{_TEN}(?![\w.,])", re.IGNORECASE)
 _STEP = re.compile(rf"\(\s?{_TEN}\s?([^\W\d]{{1,5}})\s?\)", re.IGNORECASE)
 _PER = re.compile(r"([°%‰]|[^\W\d_]{1,7})\s?(?:/|\bper\b)\s?(?:\d{1,4}\s?)?([^\W\d_]{1,5})", re.IGNORECASE)
-_LENGTHS, _OTHERS = {"m", "km", "cm", "mm", "ft", "feet", "foot", "in", "inch", "yd"}, {"s", "min", "h", "deg", "turn"}
-_OF = frozenset({*_LENGTHS, *_OTHERS, "hz", "khz", "mhz"})
+_OF = frozenset((
+    "m", "km", "cm", "mm", "ft", "feet", "foot", "in", "inch", "yd", "hz", "khz", "mhz", "s", "min", "h", "deg", "turn",
+))  # fmt: skip
+"""What a rate may be per."""
 _PEAK = re.compile(r"\b(?:pk|peak|pp|pkpk)\b", re.IGNORECASE)
 _INVERSE = re.compile(r"\A\W?\s?1\s?/|\binverse\b|\breciprocal\b", re.IGNORECASE)
 _RELATIVE = re.compile(r"/\s?(?:z[0oc]|r0|zref)\b|\bnorm(?:ali[sz]ed)?\b", re.IGNORECASE)

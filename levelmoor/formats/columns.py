@@ -327,6 +327,7 @@ _NOT_MEASURED = {
     "simulated", "simulation", "model", "modelled", "modeled", "predicted", "expected", "claimed", "theoretical",
     "theory", "ideal", "nominal", "typical", "published",
 }  # fmt: skip
+"""What they say of figures that nobody measured."""
 _OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
 
 

@@ -87,9 +87,9 @@ def read_pasted(text: str, kind: ReadingKind) -> ReadingsFile:
         except FileProblem as problem:
             raise FileProblem(name, problem.line - 1, problem.column, problem.found, problem.expected) from None
         for line, reading in zip(found.lines, found.readings, strict=True):
-            if reading.frequency_hz > LARGEST_HZ and "hz" not in (typed := bare.splitlines()[line - 2]).lower():
+            if reading.frequency_hz > LARGEST_HZ and "hz" not in bare.splitlines()[line - 2].lower():
                 right = "the frequency in MHz, or with its unit, as in 7100 kHz"
-                raise FileProblem(name, line - 1, 1, shown(typed.split()[0]), right)
+                raise FileProblem(name, line - 1, 1, shown(f"{reading.frequency_hz / 1e6:g}"), right)
         return found
     found = read_readings(name, bare.encode())
     if found.kind is not kind:
@@ -105,7 +105,7 @@ def readings_of(table: Table) -> ReadingsFile:
     for i, row in enumerate(table.rows):
         stray = next((c for c in nameless if spelled(row[c].strip())), None)
         if stray is not None:
-            raise table.problem(i, stray, shown(row[stray].strip()), "figures alone, their unit in the heading")
+            raise table.problem(i, stray, shown(row[stray].strip()), "the figures alone; a unit belongs in the heading")
         fields = {name: row[column].strip() for name, column in places.items()}
         for name, of in units.items():
             fields[name] = _in_base(table, i, places[name], of)
@@ -164,7 +164,7 @@ def _layout(table: Table) -> tuple[ReadingKind, dict[str, int], str, dict[str, U
             raise asked(
                 table,
                 f"readings in {unit.name}",
-                "choose W and Ω, as the sheet has them, or add them as a sweep",
+                "choose W or Ω for the sheet, or add the file as a sweep",
                 places[name],
             )
     if kind is ReadingKind.POWERS and not named:
