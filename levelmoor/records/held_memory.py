@@ -2,7 +2,7 @@
 
 References
 ----------
-.. [1] GNU C Library manual, "Malloc tunable parameters", M_ARENA_MAX; malloc_trim(3).
+.. [1] GNU C Library manual, "Malloc tunable parameters", M_ARENA_MAX and M_MMAP_THRESHOLD; malloc_trim(3).
 """
 
 import ctypes
@@ -11,6 +11,9 @@ from contextlib import suppress
 from pathlib import Path
 
 M_ARENA_MAX, ARENAS = -8, 2
+M_MMAP_THRESHOLD, APART_BYTES = -3, 65_536
+"""An array of so many bytes gets pages of its own, which go back when it is freed; left alone, the library raises the
+size to that of the largest freed so far, and what is small and stays keeps the room of what was large and went."""
 
 
 def resident_bytes() -> int:
@@ -20,9 +23,12 @@ def resident_bytes() -> int:
 
 
 def hold_less() -> None:
-    """Have the C library keep what is freed in two places and not in one for each thread, where it knows how [1]_."""
+    """Have the C library keep what is freed in two places and not in one for each thread, and nothing of what was
+    large, where it knows how [1]_."""
     with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).mallopt(M_ARENA_MAX, ARENAS)
+        library = ctypes.CDLL(None)
+        library.mallopt(M_ARENA_MAX, ARENAS)
+        library.mallopt(M_MMAP_THRESHOLD, APART_BYTES)
 
 
 def give_back() -> None:

@@ -13,7 +13,7 @@ from contextlib import suppress
 from multiprocessing.connection import Connection
 from pathlib import Path
 
-from levelmoor.records.held_memory import give_back, resident_bytes
+from levelmoor.records.held_memory import give_back, hold_less, resident_bytes
 from levelmoor.records.kept_running import KeptRunning
 
 MOST_WAITING = 4
@@ -56,6 +56,7 @@ def _serve(line: socket.socket, seconds: float, behind: int, large: int) -> None
     from levelmoor.records.logs import configure, log, request_id
 
     os.nice(behind)
+    hold_less()
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     configure()
     done, begun_with = log("levelmoor.worker"), resident_bytes()

@@ -13,7 +13,7 @@ SHORT_WAITING = 16
 """For each judge of what is not long: a tenth of a second each."""
 OF_READERS_BYTES = 50_000_000
 """That a reader may come to hold; nothing that it holds is of use to the next file."""
-OF_LONG_BYTES = 160_000_000
+OF_LONG_BYTES = 100_000_000
 """That who judges what is long may come to hold: what it keeps of 300 sweeps of 2,001 points spares it judging them all
 at each change."""
 
