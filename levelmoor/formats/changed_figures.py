@@ -6,7 +6,11 @@ from collections.abc import Sequence
 from levelmoor.formats.units import Quantity, Unit, spelled
 
 _TEN = r"(?:10{1,9}|0?[.,]0{0,8}1|10?e[+-]?\d{1,2}|10\s?\^\s?[+-]?\d{1,2})"
-_FACTOR = re.compile(rf"(?:\bx|\btimes|[*×·÷/])\s?{_TEN}(?![\w.,])", re.IGNORECASE)
+FACTOR = re.compile(rf"(?:\bx|\btimes|[*×·÷/])\s?{_TEN}(?![\w.,])", re.IGNORECASE)
+_SCALED = re.compile(
+    r"\b(?:(?:multiplied|divided|scaled) by|(?:scale|scaling) factor|multiplier)\b(?!\W{1,4}1(?:[.,]0{1,6})?\Z)",
+    re.IGNORECASE,
+)
 _STEP = re.compile(rf"\(\s?{_TEN}\s?([^\W\d]{{1,5}})\s?\)", re.IGNORECASE)
 _PER = re.compile(r"([°%‰]|[^\W\d_]{1,7})\s?(?:/|\bper\b)\s?(?:\d{1,4}\s?)?([^\W\d_]{1,5})", re.IGNORECASE)
 _OF = frozenset((
@@ -23,6 +27,11 @@ _DECIBELS = ("return_loss", "s21", "level", "snr")
 _LOSSES = ("return_loss", "s21")
 
 
+def multiplied(text: str) -> bool:
+    """Whether words say that figures were multiplied, or divided."""
+    return bool(FACTOR.search(text) or _SCALED.search(text))
+
+
 def changed(heading: str, role: str, units: Sequence[Unit]) -> str:
     """What a heading, whose units are given, says was done to its figures, as a sentence goes on; empty where they are
     as they were measured."""
@@ -31,7 +40,7 @@ def changed(heading: str, role: str, units: Sequence[Unit]) -> str:
         if per.lower() in _OF and spelled(unit) is not None:
             return f"is in {unit} per {per}"
     step = _STEP.search(plain)
-    if _FACTOR.search(plain) or (step is not None and spelled(step[1]) in units):
+    if multiplied(plain) or (step is not None and spelled(step[1]) in units):
         return "says that its figures are multiples"
     if _PEAK.search(plain) and any(u.quantity is Quantity.VOLTAGE and not u.name.startswith("dB") for u in units):
         return "is a peak voltage, not RMS"

@@ -1,12 +1,12 @@
 """The unit gate: the unit of a column is one of what its role measures, is converted, or is asked about."""
 
-import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.formats.changed_figures import changed
+from levelmoor.formats.preamble import REFERENCE, changed_above, reference_above, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.table import Table
 from levelmoor.formats.units import UNITS, Quantity, Unit, spelled, units_in
@@ -27,9 +27,6 @@ ROLE_NAMES = {
     "abs_z": "|Z|", "re": "a real part of Γ", "im": "an imaginary part of Γ", "abs_gamma": "|Γ|", "phase": "a phase",
     "forward": "a forward power", "reflected": "a reflected power", "level": "a level", "s21": "S21",
 }  # fmt: skip
-REFERENCE = re.compile(
-    r"(?<![\w.,])(\d{2,3}(?:[.,]\d++)?+)\s*(?:Ω|Ω|ohms?\b)|\(\s?(50|75|[1346]00|150|200|450)\s?\)", re.IGNORECASE
-)
 
 
 class ColumnsProblem(FileProblem):
@@ -80,8 +77,11 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     if what := changed(REFERENCE.sub("", heading), role, named):
         right = "choose what this column holds, or correct the file and add it again"
         raise asked(table, f"{shown(headings_of(table)[column])} {what}", right, column)
+    if above := changed_above(table.preamble, role, accepted):
+        right = "choose what this column holds, or correct the file and add it again"
+        raise asked(table, f"the line {shown(above[0])} {above[1]}", right, column)
     if not named:
-        named = list(_in_preamble(table, role))
+        named = units_above(table.preamble, role, accepted)
     if len(named) > 1:
         both = " and ".join(u.name for u in named)
         raise asked(table, f"{both} are both units of {ROLE_NAMES[role]}", "choose its unit", column)
@@ -93,42 +93,10 @@ def _such_as(role: str) -> str:
     return f"; {ROLE_NAMES[role]} is in {', '.join(names[:6])}" if names else f"; {ROLE_NAMES[role]} has no unit"
 
 
-_SAYS: Mapping[str, re.Pattern[str]] = {
-    role: re.compile(words, re.IGNORECASE)
-    for role, words in {
-        "frequency": r"freq|\bf\b|\bqrg\b", "forward": r"forward|fwd|incident", "reflected": r"refl|\bref\b|\brev",
-        "phase": r"phase|angle|theta|\barg", "level": r"level|ampl|power", "re": r"\bre\b|real", "im": r"\bim\b|imag",
-        "r": r"\brs?\b|resist", "x": r"\bxs?\b|react", "abs_z": r"\bz\b|imped", "abs_gamma": r"gamma|\bs11\b|\bmag",
-        "return_loss": r"return|\brl\b|\bloss", "s21": r"\bs21\b|\bloss|attenuation", "swr": r"swr",
-    }.items()
-}  # fmt: skip
-"""What a line over the headings says of the column that it is about."""
-
-
-def _in_preamble(table: Table, role: str) -> Sequence[Unit]:
-    """The units that lines over the headings name by themselves: not those of figures, such as the bandwidth's; lines
-    about this column before lines about none."""
-    own: list[Unit] = []
-    common: list[Unit] = []
-    for line in table.preamble:
-        if re.search(r"\bunits?\b|\bin\b|[\[(:=]", line):
-            plain = re.sub(r"(?<![\w.,])[\d.,]++\s*+[^\W\d]++", " ", line)
-            of = [r for r, words in _SAYS.items() if words.search(plain)]
-            units = units_in(plain.replace(";", ","))
-            if role in of:
-                own += [u for u in units if u not in own]
-            elif not of:
-                common += [u for u in units if u not in common]
-    return [u for u in own or common if u.quantity in ACCEPTED[role]]
-
-
 def reference_of(table: Table, column: int) -> float | None:
     """The impedance in Ω to which a column's figures refer, as its heading or a line over the headings names it."""
     heading = full_headings(table)[column] if table.header else ""
-    for text in (heading, *table.preamble):
-        if match := REFERENCE.search(text):
-            return float((match[1] or match[2]).replace(",", "."))
-    return None
+    return reference_above((heading, *table.preamble))
 
 
 def degrees_of(table: Table, column: int, unit: Unit | None) -> FloatArray:

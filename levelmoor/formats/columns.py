@@ -325,9 +325,9 @@ _OTHER = {"before", "old", "previous", "prior", "stored", "saved"}
 """What headings say of figures that were taken another time."""
 _NOT_MEASURED = {
     "simulated", "simulation", "model", "modelled", "modeled", "predicted", "expected", "claimed", "theoretical",
-    "theory", "ideal", "nominal", "typical", "published",
+    "theory", "ideal", "nominal", "typical", "published", "uncal", "uncalibrated", "uncorrected",
 }  # fmt: skip
-"""What they say of figures that nobody measured."""
+"""What they say of figures that nobody measured, or that are not those of the antenna."""
 _OF_GAMMA, _OF_Z = {"s11", "s22", "gamma", "γ", "rho", "reflection"}, {"z", "z11", "impedance"}
 
 

@@ -8,12 +8,15 @@ from dataclasses import dataclass, field, replace
 from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.csv_out import unmarked
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
+from levelmoor.formats.preamble import changed_above, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.rows import REMARKS, UNCLOSED, Row, rows_of, separator_of, written
 from levelmoor.formats.units import BASE, WITH_UNIT, Quantity, Unit, spelled, units_in
 
 FREQUENCY = ("frequency", "freq", "f", "qrg", "hz", "khz", "mhz", "ghz")
+_MEANS = {"before": "swr", "after": "swr", "resistance": "r", "reactance": "x"}
+"""What lines over the headings call the figures of a field."""
 MOST_BEFORE = 100
 """Lines that may stand over the headings."""
 
@@ -31,6 +34,8 @@ class HeadedCsv:
     units: Mapping[str, Unit] = field(default_factory=dict)
     measures: Mapping[str, Quantity] = field(default_factory=dict)
     numerals: Numerals = field(default_factory=Numerals)
+    above: Sequence[str] = ()
+    """The lines over the headings."""
 
     def typed(self, rest: str = "") -> Iterator[tuple[int, dict[str, str]]]:
         """What stands in each row by field, with the number of its line; figures in the base unit, frequencies with
@@ -110,7 +115,7 @@ def read_headed(
     """  # fmt: skip
     lines = decode(name, data)
     at = _head_line(lines, known, needed)
-    head = lines[at].lstrip(REMARKS + " \t")
+    head, above = lines[at].lstrip(REMARKS + " \t"), [line for line in lines[:at] if line.strip()]
     rows = rows_of([(at + 1, head), *((n, line) for n, line in written(lines) if n > at + 1)], separator_of([head]))
     for n, cells in rows:
         if (unclosed := next((i for i, cell in enumerate(cells) if cell.startswith('"')), None)) is not None:
@@ -139,9 +144,17 @@ def read_headed(
             raise FileProblem(name, rows[0][0], i + 1, found, f"one unit of {measures[column].value}")
         if column in measures and (what := changed(heading, column, named)):
             raise FileProblem(name, rows[0][0], i + 1, f"{shown(heading.strip())} {what}", "the figures as measured")
+        if column in measures and (line := changed_above(above, _MEANS.get(column, column), (measures[column],))):
+            raise FileProblem(
+                name, rows[0][0], i + 1, f"the line {shown(line[0])} {line[1]}", "the figures as measured"
+            )
+        named = named or (units_above(above, column, (measures[column],)) if column in measures else [])
+        if len(named) > 1:
+            both = " and ".join(u.name for u in named)
+            raise FileProblem(name, rows[0][0], i + 1, f"{both} are named above it", "its unit in the heading")
         if named:
             units[column] = named[0]
-    table = HeadedCsv(name, rows[0][0], rows[0][1], columns, rows[1:], units, measures)
+    table = HeadedCsv(name, rows[0][0], rows[0][1], columns, rows[1:], units, measures, above=above)
     return replace(table, numerals=_numerals(table))
 
 

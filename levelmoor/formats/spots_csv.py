@@ -13,7 +13,7 @@ from levelmoor.core.words.figures import format_mhz
 from levelmoor.formats.csv_out import write_csv
 from levelmoor.formats.equipment_fields import number
 from levelmoor.formats.headed_csv import FREQUENCY, read_headed
-from levelmoor.formats.problem import FileProblem
+from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.units import Quantity
 
 COLUMNS = {
@@ -34,6 +34,8 @@ COLUMNS = {
 
 MEASURES = {"frequency": Quantity.FREQUENCY, "power": Quantity.POWER, "snr": Quantity.DECIBEL}
 _SECONDS = re.compile(r"(?::\d\d(?:[.,]\d{1,9})?)?")
+_OTHER_ZONE = re.compile(r"\b(?:UTC|GMT)\s?[+-]\s?\d|\blocal\b|\btime ?zone\b(?!\W{1,4}(?:UTC|GMT|Z)\b)", re.IGNORECASE)
+"""What a line over the headings says where the times are not in UTC."""
 _ZONE = re.compile(r"(?<=\d)\s*(?:([+-])(\d{2}):?(\d{2})?|Z|UTC|GMT)$", re.IGNORECASE)
 
 
@@ -49,6 +51,8 @@ def read_spots(name: str, data: bytes, setups: Mapping[str, str]) -> list[Contac
     table = read_headed(name, data, COLUMNS, ("frequency", "snr"), right, FIELD_RECORDS, MEASURES)
     if "at" not in table.columns and "day" not in table.columns:
         raise FileProblem(name, table.head_line, 1, "no heading for the time", right)
+    if zoned := next((line for line in table.above if _OTHER_ZONE.search(line)), None):
+        raise FileProblem(name, table.head_line, 1, f"the line {shown(zoned)}", "times in UTC, or each with its zone")
     if bare := table.without_unit("power"):
         raise table.in_watts(*bare[0])
     found: list[Contact] = []

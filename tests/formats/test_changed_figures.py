@@ -82,6 +82,18 @@ def spots(name, data):
         (read_trials, b"MHz;Power W;Tune time;SWR after\n14.2;50;1800;1.4\n"),
         (spots, b"Time;MHz;SNR dB\n2026-10-17 01:20 PM;7.04;-12\n"),
         (spots, b"Time;MHz;SNR dB\n2026-10-17 12:20 EST;7.04;-12\n"),
+        (sweep, b"SWR figures are multiplied by 10\n" + rows("MHz;SWR", 15, 16, 17)),
+        (sweep, b"Scale factor: 0.1\n" + rows("MHz;SWR", 15, 16, 17)),
+        (sweep, b"All values in dB\n" + rows("MHz;SWR", 3.5, 3.6, 3.7)),
+        (sweep, b"# SWR: dB\n" + rows("MHz;SWR", 3.5, 3.6, 3.7)),
+        (sweep, b"Simulated with a wire model\n" + rows("MHz;SWR", 1.5, 1.6, 1.7)),
+        (sweep, rows("MHz;SWR uncorrected", 1.5, 1.6, 1.7)),
+        (read_capture_file, b"All levels in dBm, multiplied by 10\n" + rows("MHz;Level", -30, -600, -700)),
+        (read_through, b"All values x 10\n" + rows("MHz;S21 dB", -1, -2, -3)),
+        (read_trials, b"Powers x 10\nMHz;Power W;SWR before;SWR after\n14.2;37;3;1.4\n"),
+        (read_trials, b"SWR x 10\nMHz;Power W;SWR before;SWR after\n14.2;37;30;14\n"),
+        (spots, b"Time zone: UTC+2\nTime;MHz;SNR\n2026-10-17 01:20;7.04;-12\n"),
+        (spots, b"Times are local\nTime;MHz;SNR\n2026-10-17 01:20;7.04;-12\n"),
     ],
 )  # fmt: skip
 def test_what_was_made_of_a_figure_is_asked_about(read, data):
@@ -111,6 +123,24 @@ def test_a_file_that_was_taken_in_before_reads_as_it_did():
     data = rows("MHz;SWR max;SWR", "2.5;1.5", "2.6;1.6", "2.7;1.7")
     magnitude = np.abs(read_sweep_file("made.csv", data, ReadOptions(unit="MHz", kind="swr")).sweep.gamma[0])
     assert (1 + magnitude) / (1 - magnitude) == pytest.approx(1.5)
+
+
+@pytest.mark.parametrize(
+    "line", ["Scale factor: 1.000", "Radials 2 x 10 m", "SWR (A)", "Measured on a simulated hand", "Z0: 50"]
+)
+def test_lines_above_that_say_nothing_of_the_figures_are_passed_over(line):
+    assert sweep("made.csv", line.encode() + b"\n" + rows("MHz;SWR", 1.5, 1.6, 1.7)).sweep.z0_ohm == 50.0
+
+
+@pytest.mark.parametrize("line", ["Z0 = 75", "Zref (ohm);75", "System impedance: 75"])
+def test_a_line_above_names_the_reference_impedance(line):
+    assert sweep("made.csv", line.encode() + b"\n" + rows("MHz;SWR", 1.5, 1.6, 1.7)).sweep.z0_ohm == 75.0
+
+
+def test_a_line_above_names_the_unit_of_powers():
+    (reading,) = read_readings("made.csv", b"Powers in mW\n" + rows("MHz;Forward;Reflected", "5000;200")).readings
+    (trial,) = read_trials("made.csv", b"Power in dBm\nMHz;Power;SWR before;SWR after\n14.2;40;3;1.4\n")
+    assert (reading.forward.value, trial.power_w) == (5.0, pytest.approx(10.0))
 
 
 def test_a_bare_figure_in_brackets_is_the_reference_impedance():

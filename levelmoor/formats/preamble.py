@@ -1,0 +1,88 @@
+"""What lines over the headings of a table say of its columns: units, reference, what was made of their figures."""
+
+import re
+from collections.abc import Mapping, Sequence
+
+from levelmoor.formats.changed_figures import FACTOR, multiplied
+from levelmoor.formats.units import Quantity, Unit, spelled, units_in
+
+REFERENCE = re.compile(
+    r"(?<![\w.,])(\d{2,3}(?:[.,]\d++)?+)\s*(?:Ω|Ω|ohms?\b)|\(\s?(50|75|[1346]00|150|200|450)\s?\)", re.IGNORECASE
+)
+_NAMED_REFERENCE = re.compile(
+    r"(?:\b[zr][_ ]?(?:0|o|ref)|\b(?:ref(?:erence)?|system|port)\.? (?:impedance|resistance|z))\b"
+    r"[\s:=;,\[(]{0,4}(?:(?:Ω|Ω|ohms?)[\s:=;,\])]{1,4})?(\d{2,3}(?:\.\d{1,9})?)(?![\w.])",
+    re.IGNORECASE,
+)
+_FIGURE_AND_UNIT = re.compile(r"(?<![\w.,])[\d.,]++\s*+[^\W\d]++")
+_SAYS: Mapping[str, re.Pattern[str]] = {
+    role: re.compile(words, re.IGNORECASE)
+    for role, words in {
+        "frequency": r"freq|\bf\b|\bqrg\b", "forward": r"forward|fwd|incident", "reflected": r"refl|\bref\b|\brev",
+        "phase": r"phase|angle|theta|\barg", "level": r"level|ampl", "re": r"\bre\b|real", "im": r"\bim\b|imag",
+        "r": r"\brs?\b|resist", "x": r"\bxs?\b|react", "abs_z": r"\bz\b|imped", "abs_gamma": r"gamma|\bs11\b|\bmag",
+        "return_loss": r"return|\brl\b|\bloss", "s21": r"\bs21\b|\bloss|attenuation", "swr": r"swr",
+        "snr": r"snr|s/n", "temperature": r"temp",
+    }.items()
+}  # fmt: skip
+"""What a line over the headings says of the column that it is about."""
+_POWER, _POWERS = re.compile(r"power|watts", re.IGNORECASE), ("forward", "reflected", "level", "power")
+"""A word for powers that does not say which, and the columns it may mean."""
+_OF_ALL = re.compile(
+    r"\b(?:all|every|values|figures|readings|data|results)\b|\A\W{0,4}(?:scale|scaling) factor", re.IGNORECASE
+)
+_UNIT = re.compile(r"(?:\bin\s|[\[(:=])\s?([^\W\d]{1,6}|%)(?![\w/])", re.IGNORECASE)
+_SIMULATED = re.compile(
+    r"\A\W{0,4}simulat|\bsimulat\w{1,6} (?:by|with|data|results?|values|figures|sweep)", re.IGNORECASE
+)
+
+
+def units_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -> list[Unit]:
+    """The units that lines name by themselves: not those of figures, such as the bandwidth's; of lines about this
+    column before those of lines about none."""
+    own: list[Unit] = []
+    common: list[Unit] = []
+    for line in lines:
+        if re.search(r"\bunits?\b|\bin\b|[\[(:=]", line):
+            plain = _FIGURE_AND_UNIT.sub(" ", line)
+            of = _about(plain)
+            units = units_in(plain.replace(";", ","))
+            if role in of:
+                own += [u for u in units if u not in own]
+            elif not of:
+                common += [u for u in units if u not in common]
+    return [u for u in own or common if u.quantity in accepted]
+
+
+def changed_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -> tuple[str, str] | None:
+    """The line that says that the figures of a column are not what was measured, and what it says, as a sentence goes
+    on: of this column alone, or of all; None where there is none."""
+    for line in lines:
+        if role != "frequency" and _SIMULATED.search(line):
+            return line, "says that its figures are simulated"
+        plain = _FIGURE_AND_UNIT.sub(" ", line)
+        of = _about(FACTOR.sub(" ", plain))  # the x of "x 10" is no reactance
+        alone = of == [role] or (role in of and of == list(_POWERS))
+        if not alone and (of or not _OF_ALL.search(plain)):
+            continue
+        if multiplied(line):
+            return line, "says that its figures are multiples"
+        if of or role != "frequency":
+            for word in _UNIT.findall(plain):
+                if (unit := spelled(word)) is not None and unit.quantity not in accepted:
+                    return line, f"names {unit.name}, which measures {unit.quantity.value}"
+    return None
+
+
+def reference_above(lines: Sequence[str]) -> float | None:
+    """The impedance in Ω to which lines say that figures refer."""
+    for line in lines:
+        if match := REFERENCE.search(line) or _NAMED_REFERENCE.search(line):
+            return float(next(filter(None, match.groups())).replace(",", "."))
+    return None
+
+
+def _about(line: str) -> list[str]:
+    """The columns that a line is about; any powers where it does not say which."""
+    said = [role for role, words in _SAYS.items() if words.search(line)]
+    return said or (list(_POWERS) if _POWER.search(line) else [])
