@@ -4,7 +4,8 @@ References
 ----------
 .. [1] An open or shorted line of one-way loss A shows a return loss of 2A; e.g. amateur radio handbooks (memory).
 .. [2] Frequency-domain reflectometry: the echo's delay is the transform of the reflection (memory).
-.. [3] F. J. Harris, On the use of windows for harmonic analysis, Proc. IEEE 66(1), 1978: Blackman window (memory).
+.. [3] F. J. Harris, On the use of windows for harmonic analysis, Proc. IEEE 66(1), 1978, pp. 51-83:
+   Blackman window (memory).
 """
 
 from collections.abc import Callable

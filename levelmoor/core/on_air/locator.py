@@ -3,7 +3,7 @@
 References
 ----------
 .. [1] IARU, the locator system of two letters, two digits, two letters (memory).
-.. [2] R. W. Sinnott, Virtues of the Haversine, Sky and Telescope 68(2), 1984 (memory).
+.. [2] R. W. Sinnott, Virtues of the Haversine, Sky and Telescope 68(2), 1984, p. 159 (memory).
 """
 
 import math

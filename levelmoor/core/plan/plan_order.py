@@ -5,7 +5,7 @@ both; the order goes through the pairs so that as little as possible changes fro
 
 References
 ----------
-.. [1] M. Held, R. M. Karp, J. SIAM 10(1), 1962 (memory).
+.. [1] M. Held, R. M. Karp, J. SIAM 10(1), 1962, pp. 196-210 (memory).
 """
 
 from collections.abc import Sequence

@@ -241,7 +241,7 @@ def width_around(sweep: Sweep, dip: Dip, level: float) -> Width | None:
 
     References
     ----------
-    .. [1] A. D. Yaghjian, S. R. Best, IEEE Trans. Antennas Propag. 53(4), 2005 (memory).
+    .. [1] A. D. Yaghjian, S. R. Best, IEEE Trans. Antennas Propag. 53(4), 2005, pp. 1298-1324 (memory).
     """
     if dip.magnitude >= level or sweep.points < 2:
         return None

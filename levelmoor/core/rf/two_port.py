@@ -3,7 +3,8 @@
 References
 ----------
 .. [1] D. M. Pozar, Microwave Engineering, ch. 4, the scattering matrix (memory).
-.. [2] K. Kurokawa, Power waves and the scattering matrix, IEEE Trans. Microw. Theory Tech. 13(2), 1965 (memory).
+.. [2] K. Kurokawa, Power waves and the scattering matrix, IEEE Trans. Microw. Theory Tech. 13(2), 1965,
+   pp. 194-202 (memory).
 """
 
 from collections.abc import Sequence

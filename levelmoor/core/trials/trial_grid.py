@@ -2,7 +2,7 @@
 
 References
 ----------
-.. [1] C. J. Clopper, E. S. Pearson, Biometrika 26, 1934, exact limits of a proportion (memory).
+.. [1] C. J. Clopper, E. S. Pearson, Biometrika 26, 1934, pp. 404-413, exact limits of a proportion (memory).
 """
 
 import math
