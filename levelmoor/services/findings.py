@@ -29,8 +29,18 @@ AGAIN_S = 600.0
 """What took too much is not judged again so soon."""
 
 
-patience: ContextVar[float | None] = ContextVar("patience", default=None)
-"""The seconds that who asks waits for findings that are made apart; None as long as it takes."""
+_until: ContextVar[float | None] = ContextVar("until", default=None)
+
+
+def wait_for(seconds: float | None) -> None:
+    """Have who asks wait no longer, from now and for all that is made apart together; None as long as it takes."""
+    _until.set(None if seconds is None else time.monotonic() + seconds)
+
+
+def _patience() -> float | None:
+    """The seconds that who asks still waits."""
+    until = _until.get()
+    return None if until is None else max(until - time.monotonic(), 0.0)
 
 
 class BeingJudged(Exception):
@@ -45,9 +55,9 @@ def findings_of(evaluation: Evaluation) -> Findings:
     TooMuch
         Where that takes too much time or memory, or too many are being judged.
     BeingJudged
-        Where it is judged apart, and not there within `patience`: it is long, or others are judged before it.
+        Where it is judged apart, and not there while one waits: it is long, or others are judged before it.
     """
-    key, seconds = judged_content(evaluation), patience.get()
+    key, seconds = judged_content(evaluation), _patience()
 
     def judged() -> Findings:
         return _unless_too_much(key, lambda: lasting("findings", evaluation, key, lambda: judge_apart(evaluation)))
@@ -78,10 +88,10 @@ def long_work(evaluation: Evaluation, asked: Hashable, work: Callable[..., T], *
     TooMuch
         Where that takes too much time or memory, or too many wait for it.
     BeingJudged
-        Where it is not there within `patience`.
+        Where it is not there while one waits.
     """
     beside = tuple(getattr(evaluation, name) for name in (*SHOWN_BESIDE, *TOLD, "samples"))
-    key, seconds = (work.__module__, judged_content(evaluation), beside, asked), patience.get()
+    key, seconds = (work.__module__, judged_content(evaluation), beside, asked), _patience()
     if not (is_long(evaluation) or (heavy and judges_work())):
         here: T = _short.get(key, lambda: work(*args))
         return here

@@ -12,7 +12,7 @@ from levelmoor.formats.problem import FileProblem
 from levelmoor.records.database import waited_too_long
 from levelmoor.records.logs import log
 from levelmoor.records.worker_line import TooMuch
-from levelmoor.services.findings import BeingJudged, patience
+from levelmoor.services.findings import BeingJudged, wait_for
 from levelmoor.web.context import wants_part
 from levelmoor.web.free_space import NoRoom
 from levelmoor.web.public_pages import kept_page
@@ -90,7 +90,7 @@ def _no_room(_error: NoRoom) -> Answer:
 
 def _wait_no_longer() -> None:
     """A page that is only looked at says that its evaluation is being judged; what changes something waits for it."""
-    patience.set(None if request.method != "GET" or wants_part() else PATIENCE_S)
+    wait_for(None if request.method != "GET" or wants_part() else PATIENCE_S)
 
 
 def _being_judged(_error: BeingJudged) -> Answer:

@@ -2,10 +2,12 @@
 
 import operator
 import os
+import pickle
 import threading
 import time
 from contextlib import suppress
 from dataclasses import replace
+from types import SimpleNamespace
 
 import pytest
 
@@ -115,15 +117,15 @@ def test_who_looks_at_a_long_evaluation_does_not_wait_for_its_findings_and_has_t
     monkeypatch.setattr(findings, "judge_apart", slow)
     monkeypatch.setattr(apart, "LONG_POINTS", 1)
     case = replace(CASE, age_limit_h=7.1)  # as no other test has it
-    looking = findings.patience.set(0.05)
+    findings.wait_for(0.05)
     try:
         with pytest.raises(findings.BeingJudged):
             findings.findings_of(case)
         may_end.set()
-        findings.patience.set(60.0)
+        findings.wait_for(60.0)
         assert findings.findings_of(case) == judge(case)
     finally:
-        findings.patience.reset(looking)
+        findings.wait_for(None)
 
 
 @pytest.mark.parametrize(("judges", "waits"), [(True, False), (False, True)])
@@ -136,7 +138,7 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
 
     monkeypatch.setattr(findings, "judge_apart", slow if judges else judge)
     monkeypatch.setattr(apart, "_judges", object() if judges else None)
-    looking = findings.patience.set(0.05)
+    findings.wait_for(0.05)
     try:
         case = replace(CASE, age_limit_h=7.2 + judges)
         if waits:
@@ -146,7 +148,7 @@ def test_where_judges_are_busy_nobody_waits_for_any_evaluation(monkeypatch, judg
                 findings.findings_of(case)
     finally:
         may_end.set()
-        findings.patience.reset(looking)
+        findings.wait_for(None)
 
 
 HELD = []
@@ -162,3 +164,19 @@ def test_a_worker_that_holds_much_is_replaced_and_one_that_lets_it_go_is_not(pat
     assert patient.do(os.getpid) == before
     patient.do(hold, at_work.LARGE_BYTES)
     assert patient.do(os.getpid) != before
+
+
+def test_all_that_a_page_has_made_apart_is_waited_for_together(monkeypatch):
+    clock, waited = iter((0.0, 0.5, 1.75, 9.0)), []
+    monkeypatch.setattr(findings, "time", SimpleNamespace(monotonic=lambda: next(clock)))
+    monkeypatch.setattr(findings, "_soon", lambda kept, key, make, seconds: waited.append(seconds))
+    monkeypatch.setattr(findings, "is_long", lambda evaluation: True)
+    monkeypatch.setattr(findings, "zlib", SimpleNamespace(decompress=pickle.dumps))
+    findings.wait_for(2.0)
+    try:
+        findings.findings_of(CASE)
+        for asked in ("a figure", "another"):
+            findings.long_work(CASE, asked, judge, CASE)
+    finally:
+        findings._until.set(None)
+    assert waited == [1.5, 0.25, 0.0]
