@@ -15,6 +15,9 @@ from levelmoor.core.rf.bandplan import REGIONS
 from levelmoor.core.words.bounds import one_line
 from levelmoor.core.words.figures import brief_range
 
+_NEAR = rf"\bwithin\s+(?:±\s*)?{NUMBER}\s*(%|[kMG]?Hz)\s+(?:of|around)\s+{NUMBER}\s*([kMG]?Hz)"
+_AT_A_POWER = rf"\bat\s+{NUMBER}\s*[mk]?W\b"
+
 
 @dataclass(frozen=True)
 class Understanding:
@@ -68,6 +71,9 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
     if quantity is None:
         hint = "name the quantity, as in SWR < 1.5 2m, gain 2.1 dBi, or 50 W FM"
         return Understanding(None, problem=f'"{text.strip()}" is not a clear claim: {hint}')
+    if quantity not in (Quantity.POWER, Quantity.OUTPUT_POWER) and (power := line.take(_AT_A_POWER)):
+        line.fields["condition"] = ", ".join(filter(None, (line.fields.get("condition"), " ".join(power[0].split()))))
+    line.rest = re.sub(_NEAR, r"\3 \4 ± \1 \2", line.rest, flags=re.IGNORECASE)
     rest = re.sub(
         r"\b(?:over|across|within|in|on|for|from|the|band|bands|edges?|of|at|around|is|guaranteed|entire|whole|full|all|only|nominal|peak|"
         r"unbalanced|maximum|max|minimum|min|or|better|less|lower|more|works|antenna)\b|:(?=\s|$)",
@@ -85,9 +91,8 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         return Understanding(None, questions, quantity=quantity)
     if quantity.spec.at_a_frequency and re.fullmatch(rf"{NUMBER}\s*[kMG]?Hz", rest, re.IGNORECASE):
         line.fields["stated"], rest = f"at {rest}", ""
-    rest = tolerances_as_ranges(rest) if quantity is Quantity.RESONANCE else rest
     try:
-        windows, leftover = windows_in(rest, region)
+        windows, leftover = windows_in(tolerances_as_ranges(rest), region)
         if quantity.spec.in_a_band:
             windows = tuple(band_around(w, region) for w in windows)
         claim = Claim("", quantity, windows, **line.fields)  # type: ignore[arg-type]
