@@ -59,14 +59,14 @@ def changed_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity])
     on: of this column alone, or of all; None where there is none."""
     for line in lines:
         if role != "frequency" and _SIMULATED.search(line):
-            return line, "says that its figures are simulated"
+            return line, "says that the figures are simulated"
         plain = _FIGURE_AND_UNIT.sub(" ", line)
         of = _about(FACTOR.sub(" ", plain))  # the x of "x 10" is no reactance
         alone = of == [role] or (role in of and of == list(_POWERS))
         if not alone and (of or not _OF_ALL.search(plain)):
             continue
         if multiplied(line):
-            return line, "says that its figures are multiples"
+            return line, "says that the figures are multiples"
         if of or role != "frequency":
             for word in _UNIT.findall(plain):
                 if (unit := spelled(word)) is not None and unit.quantity not in accepted:
