@@ -51,9 +51,7 @@ def confirm(session: Session, user_id: int, code: str) -> list[str]:
     if row is None or row.confirmed_at is not None or not _is_of_app(row, code):
         return []
     row.confirmed_at = now()
-    codes = [
-        "-".join("".join(secrets.choice(LETTERS) for _ in range(5)) for _ in range(2)) for _ in range(RECOVERY_CODES)
-    ]
+    codes = [f"{_letters()}-{_letters()}" for _ in range(RECOVERY_CODES)]
     session.execute(delete(t.RecoveryCode).where(t.RecoveryCode.user_id == user_id))
     session.add_all(t.RecoveryCode(user_id=user_id, sha256=_kept_as(user_id, code)) for code in codes)
     session.flush()
