@@ -103,6 +103,12 @@ class Writer:
         self.chance.shuffle(order)
         heads = [self.heading(columns[i], units[i]).replace(" ", "_" if self.separator == " " else " ") for i in order]
         lines: list[str] = []
+        multiplied = self.chance.choice(order) if self.chance.random() < 0.1 else None
+        if multiplied is not None and self.separator != " " and self.chance.random() < 0.5:
+            heads[order.index(multiplied)] += self.chance.choice((" x10", " * 10", " ×10"))
+        elif multiplied is not None:
+            said = self.chance.choice(("{} x 10", "{} figures are multiplied by 10", "{}: scaled by 10"))
+            lines.append(self.marks + said.format(columns[multiplied].names[0]))
         if self.chance.random() < 0.4:
             lines.append(
                 self.chance.choice(
@@ -116,7 +122,7 @@ class Writer:
         lines.append(self.marks.strip() + self.separator.join(f'"{h}"' if self.separator in h else h for h in heads))
         if self.where == "row":
             lines.append(self.separator.join(units[i] or "-" for i in order))
-        values = [columns[i].units[units[i]](columns[i].values) for i in order]
+        values = [columns[i].units[units[i]](columns[i].values) * (10 if i == multiplied else 1) for i in order]
         for row in zip(*values, strict=True):
             cells = [
                 self.figure(v, 9 if columns[i].names is FREQUENCIES else None) for v, i in zip(row, order, strict=True)

@@ -15,6 +15,7 @@ from levelmoor.core.words.counting import counted
 from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
+from levelmoor.formats.preamble import changed_above, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
 from levelmoor.formats.touchstone_header import looks_like_touchstone
@@ -32,6 +33,11 @@ _NUMBER = re.compile(NUMBER)
 _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.?[Mm]?\.?")
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s{0,9}(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
+_DEGREES_ABOVE = re.compile(
+    r"\btemp[a-z]{0,12}\W{1,3}(?:in\s)?(?:°|deg\.?|degrees?)?\s?(c|f|k|celsius|fahrenheit|kelvin)\b(?!\W?type)()",
+    re.IGNORECASE,
+)
+"""How a line over the headings says it."""
 _CELSIUS = {"c": UNITS["°C"], "f": UNITS["°F"], "k": UNITS["°K"]}
 _UNITS = r"ms|days?|d|s|secs?|seconds?|mins?|minutes?|h|hours?"
 _TIME_AND_HEAT = re.compile(r"\s*+\S++\s++[+-]?+\d++(,\d++)?+\s*+(°?\s*+[CFK])?+\s*+")
@@ -76,7 +82,8 @@ def read_heat_log(name: str, lines: Sequence[str], wanted: str = "") -> HeatLog:
     for line, row in rows[at + 1 : begin]:  # a slip is no heading
         if len(row) == len(rows[begin][1]) and any(_NUMBER.fullmatch(c) for c in row):
             raise FileProblem(name, line, 1, shown(row[0]), "a time, as in 60 (seconds), 4:30, or 14:20:00")
-    columns = _columns(name, rows[at] if at >= 0 else None, rows[begin:], wanted)
+    above = [line for line in lines[: rows[at][0] - 1] if line.strip()] if at >= 0 else []
+    columns = _columns(name, rows[at] if at >= 0 else None, rows[begin:], wanted, above)
     return _read(name, rows[begin:], columns)
 
 
@@ -133,7 +140,7 @@ def _begins(row: Sequence[str]) -> bool:
     return any(_clock_s(c) is not None or _NUMBER.fullmatch(c) for c in row[:3]) and bool(re.search(r"\d", row[0]))
 
 
-def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) -> _Columns:
+def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str, above: Sequence[str]) -> _Columns:
     first = rows[0][1]
     if headed is None:
         numbered = len(first) > 2 and first[0] in ("0", "1") and _clock_s(first[1]) is not None
@@ -167,7 +174,7 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) ->
     if unit is None and _dated_by_number(rows, time):
         seconds: float | None = DAY_S
     else:
-        seconds = _seconds_in(unit[1]) if unit else None
+        seconds = _seconds_in(unit[1]) if unit else _seconds_above(above)
     wrong = next((u for u in units_in(head[heat]) if u.quantity is not Quantity.TEMPERATURE and u.name != "deg"), None)
     if wrong is not None:
         found = f"{shown(head[heat])}: {wrong.name} measures {wrong.quantity.value}"
@@ -176,9 +183,20 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str) ->
         if what := changed(head[i], "heat", units_in(head[i])):
             right = "temperature and time as measured, each with its unit"
             raise FileProblem(name, line, i + 1, f"{shown(head[i])} {what}", right)
+    for i, role, quantity in ((time[-1], "seconds", Quantity.TIME), (heat, "temperature", Quantity.TEMPERATURE)):
+        if said_above := changed_above(above, role, (quantity,)):
+            right = "temperature and time as measured, each with its unit"
+            raise FileProblem(name, line, i + 1, f"the line {shown(said_above[0])} {said_above[1]}", right)
     degrees = re.search(rf"(?:[\[(,_/ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
+    degrees = degrees or next((m for one in above if (m := _DEGREES_ABOVE.search(one))), None)
     return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
                     head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
+
+
+def _seconds_above(lines: Sequence[str]) -> float | None:
+    """Seconds of the one unit of time that lines over the headings name."""
+    units = units_above(lines, "seconds", (Quantity.TIME,))
+    return float(units[0](1.0)) if len(units) == 1 else None
 
 
 def _dated_by_number(rows: Sequence[Row], time: tuple[int, ...]) -> bool:

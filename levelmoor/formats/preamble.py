@@ -21,8 +21,8 @@ _SAYS: Mapping[str, re.Pattern[str]] = {
         "frequency": r"freq|\bf\b|\bqrg\b", "forward": r"forward|fwd|incident", "reflected": r"refl|\bref\b|\brev",
         "phase": r"phase|angle|theta|\barg", "level": r"level|ampl", "re": r"\bre\b|real", "im": r"\bim\b|imag",
         "r": r"\brs?\b|resist", "x": r"\bxs?\b|react", "abs_z": r"\bz\b|imped", "abs_gamma": r"gamma|\bs11\b|\bmag",
-        "return_loss": r"return|\brl\b|\bloss", "s21": r"\bs21\b|\bloss|attenuation", "swr": r"swr",
-        "snr": r"snr|s/n", "temperature": r"temp",
+        "return_loss": r"return|\brl\b", "s21": r"\bs21\b|(?<!return )\bloss|attenuation", "swr": r"swr",
+        "snr": r"snr|s/n", "temperature": r"temp", "seconds": r"\btimes?\b|elapsed|duration",
     }.items()
 }  # fmt: skip
 """What a line over the headings says of the column that it is about."""
@@ -55,19 +55,18 @@ def units_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -
 
 
 def changed_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -> tuple[str, str] | None:
-    """The line that says that the figures of a column are not what was measured, and what it says, as a sentence goes
-    on: of this column alone, or of all; None where there is none."""
+    """The line that says that the figures of a column are not what was measured, or of another quantity than is
+    `accepted`, and what it says, as a sentence goes on; None where there is none."""
     for line in lines:
         if role != "frequency" and _SIMULATED.search(line):
             return line, "says that the figures are simulated"
         plain = _FIGURE_AND_UNIT.sub(" ", line)
         of = _about(FACTOR.sub(" ", plain))  # the x of "x 10" is no reactance
-        alone = of == [role] or (role in of and of == list(_POWERS))
-        if not alone and (of or not _OF_ALL.search(plain)):
-            continue
-        if multiplied(line):
+        of_all = not of and _OF_ALL.search(plain)
+        if (role in of or of_all) and multiplied(line):
             return line, "says that the figures are multiples"
-        if of or role != "frequency":
+        alone = of == [role] or (role in of and of == list(_POWERS))
+        if alone or (of_all and role != "frequency"):
             for word in _UNIT.findall(plain):
                 if (unit := spelled(word)) is not None and unit.quantity not in accepted:
                     return line, f"names {unit.name}, which measures {unit.quantity.value}"

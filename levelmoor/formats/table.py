@@ -185,7 +185,7 @@ def _headings(
     remarks = [n for n in range(above + 1, number) if lines[n - 1].strip()]
     if remarks:
         header = _ended(cells_of(lines[remarks[-1] - 1].strip().lstrip(REMARKS + " \t"), separator))
-        prose = any(len(h.split()) > 3 or re.search("[:=]", h) for h in header)
+        prose = any(len(re.findall(r"[^\W\d]{2,}", h)) > 3 or re.search("[:=]", h) for h in header)
         if len(header) == len(fields) >= 2 and any(map(OF_FREQUENCY.search, header)) and not prose:
             return header, (), remarks[-1]
     if not headed:

@@ -90,6 +90,12 @@ def spots(name, data):
         (sweep, rows("MHz;SWR uncorrected", 1.5, 1.6, 1.7)),
         (read_capture_file, b"All levels in dBm, multiplied by 10\n" + rows("MHz;Level", -30, -600, -700)),
         (read_through, b"All values x 10\n" + rows("MHz;S21 dB", -1, -2, -3)),
+        (sweep, b"Return loss x 10\n" + rows("MHz;RL dB", 140, 150, 160)),
+        (sweep, b"Z phase x 10\n" + rows("MHz;|Z| ohm;theta rad", "42;1.1", "41;1.2", "40;1.3")),
+        (read_through, b"!Loss, dB\tfrequency (MHz) * 10\n1.7\t10\n1.8\t20\n1.9\t30\n"),
+        (heat, b"Temperatures x 10\nTime;Temp C\n0;200\n60;250\n"),
+        (heat, b"Time: scaled by 10\nElapsed s;Temp C\n0;20\n600;25\n"),
+        (read_trials, b"Tune time x 10\nMHz;Power W;Tune time ms;SWR after\n14.2;37;5000;1.4\n"),
         (read_trials, b"Powers x 10\nMHz;Power W;SWR before;SWR after\n14.2;37;3;1.4\n"),
         (read_trials, b"SWR x 10\nMHz;Power W;SWR before;SWR after\n14.2;37;30;14\n"),
         (spots, b"Time zone: UTC+2\nTime;MHz;SNR\n2026-10-17 01:20;7.04;-12\n"),
@@ -141,6 +147,16 @@ def test_a_line_above_names_the_unit_of_powers():
     (reading,) = read_readings("made.csv", b"Powers in mW\n" + rows("MHz;Forward;Reflected", "5000;200")).readings
     (trial,) = read_trials("made.csv", b"Power in dBm\nMHz;Power;SWR before;SWR after\n14.2;40;3;1.4\n")
     assert (reading.forward.value, trial.power_w) == (5.0, pytest.approx(10.0))
+
+
+def test_lines_above_name_the_units_of_a_logger():
+    log = heat("made.csv", b"Temperature in F\nTime in minutes\nTime;Temp\n0;32\n2;50\n")
+    assert log.points == ((0.0, 0.0), (120.0, 10.0))
+
+
+@pytest.mark.parametrize("line", [b"Temperature: K-type sensor", b"Time: 14:20", b"Time step: 10 s"])
+def test_lines_above_that_name_no_unit_of_a_logger_are_passed_over(line):
+    assert heat("made.csv", line + b"\nTime;Temp\n0;32\n2;50\n").points == ((0.0, 32.0), (2.0, 50.0))
 
 
 def test_a_bare_figure_in_brackets_is_the_reference_impedance():

@@ -72,7 +72,8 @@ def understand(text: str, region: int, setups: tuple[Setup, ...] = ()) -> Unders
         hint = "name the quantity, as in SWR < 1.5 2m, gain 2.1 dBi, or 50 W FM"
         return Understanding(None, problem=f'"{text.strip()}" is not a clear claim: {hint}')
     if quantity not in (Quantity.POWER, Quantity.OUTPUT_POWER) and (power := line.take(_AT_A_POWER)):
-        line.fields["condition"] = ", ".join(filter(None, (line.fields.get("condition"), " ".join(power[0].split()))))
+        typical = f"{line.fields['condition']}, " if "condition" in line.fields else ""
+        line.fields["condition"] = typical + " ".join(power[0].split())
     line.rest = re.sub(_NEAR, r"\3 \4 ± \1 \2", line.rest, flags=re.IGNORECASE)
     rest = re.sub(
         r"\b(?:over|across|within|in|on|for|from|the|band|bands|edges?|of|at|around|is|guaranteed|entire|whole|full|all|only|nominal|peak|"
