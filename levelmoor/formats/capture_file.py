@@ -10,7 +10,7 @@ from levelmoor.core.rf.curve import parse_curve
 from levelmoor.core.rf.frequency import UNITS_HZ
 from levelmoor.core.rf.reflection import FloatArray
 from levelmoor.core.rf.trace import Trace
-from levelmoor.formats.column_units import ColumnsProblem, asked, full_headings, headings_of, reference_of, unit_of
+from levelmoor.formats.column_units import ColumnsProblem, asked, asked_of, full_headings, reference_of, unit_of
 from levelmoor.formats.columns import FREQUENCY_UNITS, frequency_unit, guess_unit
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
@@ -34,7 +34,8 @@ class CaptureFile:
     trace: Trace
     frequency_unit: str
     level_unit: str
-    headings: tuple[str, ...] = ()
+    asked_of: tuple[str, ...] = ()
+    """What an answer on its columns is remembered by."""
     unit_named: bool = True
     """False where nothing names the levels' unit, so that dBm was assumed."""
     places: tuple[int, int] = (0, 1)
@@ -90,9 +91,7 @@ def read_capture_file(name: str, data: bytes, unit: str = "", columns: str = "",
     if same.size:
         row = int(order[same[0] + 1])
         raise table.problem(row, frequency, f"{shown(table.rows[row][frequency])} a second time", "each frequency once")
-    return CaptureFile(
-        Trace(f[order], dbm[order]), unit, level_unit, headings_of(table), bool(named), (frequency, level)
-    )
+    return CaptureFile(Trace(f[order], dbm[order]), unit, level_unit, asked_of(table), bool(named), (frequency, level))
 
 
 def _columns(table: Table, first: bool) -> tuple[int, int]:

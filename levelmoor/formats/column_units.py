@@ -5,8 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from levelmoor.core.rf.reflection import FloatArray
-from levelmoor.formats.changed_figures import changed
-from levelmoor.formats.preamble import REFERENCE, changed_above, reference_above, units_above
+from levelmoor.formats.preamble import REFERENCE, not_as_measured, reference_above, telling, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.table import Table
 from levelmoor.formats.units import UNITS, Quantity, Unit, spelled, units_in
@@ -31,9 +30,10 @@ ROLE_NAMES = {
 
 class ColumnsProblem(FileProblem):
     """The headings do not say what the columns are, or in which unit; a person may. `headings` are those of the file,
-    or numbers."""
+    or numbers; the answer is remembered by `asked_of`."""
 
     headings: tuple[str, ...] = ()
+    asked_of: tuple[str, ...] = ()
 
 
 def headings_of(table: Table) -> tuple[str, ...]:
@@ -41,10 +41,16 @@ def headings_of(table: Table) -> tuple[str, ...]:
     return table.header or tuple(f"Column {i}" for i in range(1, table.width + 1))
 
 
+def asked_of(table: Table) -> tuple[str, ...]:
+    """What an answer on the columns of a file holds for: its headings, and lines over them that say what the figures
+    are."""
+    return (*headings_of(table), *telling(table.preamble))
+
+
 def asked(table: Table, found: str, expected: str, column: int = 0) -> ColumnsProblem:
     """The question what a column holds."""
     problem = ColumnsProblem(table.name, *table.heading_place(column), found, expected)
-    problem.headings = headings_of(table)
+    problem.headings, problem.asked_of = headings_of(table), asked_of(table)
     return problem
 
 
@@ -74,12 +80,9 @@ def unit_of(table: Table, column: int, role: str, heading: str = "") -> Unit | N
     if wrong is not None:
         found = f"{shown(heading)}: {wrong.name} measures {wrong.quantity.value}, not {ROLE_NAMES[role]}"
         raise asked(table, found, f"choose what this column holds{_such_as(role)}", column)
-    if what := changed(REFERENCE.sub("", heading), role, named):
-        right = "choose what this column holds, or correct the file and add it again"
-        raise asked(table, f"{shown(headings_of(table)[column])} {what}", right, column)
-    if above := changed_above(table.preamble, role, accepted):
-        right = "choose what this column holds, or correct the file and add it again"
-        raise asked(table, f"the line {shown(above[0])} {above[1]}", right, column)
+    found = not_as_measured(heading, role, named, table.preamble, accepted)
+    if found:
+        raise asked(table, found, "choose what this column holds, or correct the file and add it again", column)
     if not named:
         named = units_above(table.preamble, role, accepted)
     if len(named) > 1:

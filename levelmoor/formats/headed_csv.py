@@ -5,10 +5,9 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.csv_out import unmarked
 from levelmoor.formats.numerals import Numerals, TwoSigns, looks_like_number, numerals_of
-from levelmoor.formats.preamble import changed_above, units_above
+from levelmoor.formats.preamble import not_as_measured, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rawtext import decode
 from levelmoor.formats.rows import REMARKS, UNCLOSED, Row, rows_of, separator_of, written
@@ -142,13 +141,12 @@ def read_headed(
         if wrong is not None or len(named) > 1:
             found = f"{shown(heading.strip())}, which names {' and '.join(u.name for u in named)}"
             raise FileProblem(name, rows[0][0], i + 1, found, f"one unit of {measures[column].value}")
-        if column in measures and (what := changed(heading, column, named)):
-            raise FileProblem(name, rows[0][0], i + 1, f"{shown(heading.strip())} {what}", "the figures as measured")
-        if column in measures and (line := changed_above(above, _MEANS.get(column, column), (measures[column],))):
-            raise FileProblem(
-                name, rows[0][0], i + 1, f"the line {shown(line[0])} {line[1]}", "the figures as measured"
-            )
-        named = named or (units_above(above, column, (measures[column],)) if column in measures else [])
+        if column not in measures:
+            continue
+        accepted = (measures[column],)
+        if found := not_as_measured(heading, _MEANS.get(column, column), named, above, accepted):
+            raise FileProblem(name, rows[0][0], i + 1, found, "the figures as measured")
+        named = named or units_above(above, column, accepted)
         if len(named) > 1:
             both = " and ".join(u.name for u in named)
             raise FileProblem(name, rows[0][0], i + 1, f"{both} are named above it", "its unit in the heading")

@@ -12,10 +12,9 @@ from datetime import UTC, datetime
 
 from levelmoor.core.words.bounds import HEAT_POINTS, NUMBERS
 from levelmoor.core.words.counting import counted
-from levelmoor.formats.changed_figures import changed
 from levelmoor.formats.numerals import NUMBER
 from levelmoor.formats.plausible import FIRST_DAY, LAST_DAY
-from levelmoor.formats.preamble import changed_above, units_above
+from levelmoor.formats.preamble import not_as_measured, units_above
 from levelmoor.formats.problem import FileProblem, shown
 from levelmoor.formats.rows import REMARKS, Row, rows_of, separator_of, written
 from levelmoor.formats.touchstone_header import looks_like_touchstone
@@ -34,7 +33,7 @@ _CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)\s*([AaPp])?\.
 _DATE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}\.?")
 _DEGREES = re.compile(r"(?:°|deg\.?|degrees?)?\s{0,9}(c|f|k|celsius|fahrenheit|kelvin)", re.IGNORECASE)
 _DEGREES_ABOVE = re.compile(
-    r"\btemp[a-z]{0,12}\W{1,3}(?:in\s)?(?:°|deg\.?|degrees?)?\s?(c|f|k|celsius|fahrenheit|kelvin)\b(?!\W?type)()",
+    r"\btemp[a-z]{0,12}\W{1,3}(?:in\s)?(?:°|deg\.?|degrees?)?\s?(c|f|k|celsius|fahrenheit|kelvin)\b(?!\W?type)",
     re.IGNORECASE,
 )
 """How a line over the headings says it."""
@@ -179,18 +178,15 @@ def _columns(name: str, headed: Row | None, rows: Sequence[Row], wanted: str, ab
     if wrong is not None:
         found = f"{shown(head[heat])}: {wrong.name} measures {wrong.quantity.value}"
         raise FileProblem(name, line, heat + 1, found, "temperatures in °C, °F or K")
-    for i in (*time, heat):
-        if what := changed(head[i], "heat", units_in(head[i])):
-            right = "temperature and time as measured, each with its unit"
-            raise FileProblem(name, line, i + 1, f"{shown(head[i])} {what}", right)
-    for i, role, quantity in ((time[-1], "seconds", Quantity.TIME), (heat, "temperature", Quantity.TEMPERATURE)):
-        if said_above := changed_above(above, role, (quantity,)):
-            right = "temperature and time as measured, each with its unit"
-            raise FileProblem(name, line, i + 1, f"the line {shown(said_above[0])} {said_above[1]}", right)
+    measured = [(i, "seconds", Quantity.TIME) for i in time]
+    for i, role, quantity in (*measured, (heat, "temperature", Quantity.TEMPERATURE)):
+        if found := not_as_measured(head[i], role, units_in(head[i]), above, (quantity,)):
+            raise FileProblem(name, line, i + 1, found, "temperature and time as measured, each with its unit")
     degrees = re.search(rf"(?:[\[(,_/ ]|^)\s*{_DEGREES.pattern}(?:[\])]|$)|°\s*([cfk])", head[heat], re.IGNORECASE)
-    degrees = degrees or next((m for one in above if (m := _DEGREES_ABOVE.search(one))), None)
-    return _Columns(time, heat, seconds, (degrees[1] or degrees[2])[0].lower() if degrees else "",
-                    head[heat] if len(heats) > 1 else "", written[1][0] if written else "")  # fmt: skip
+    named_above = (m[1] for one in above if (m := _DEGREES_ABOVE.search(one)))
+    letter = (degrees[1] or degrees[2]) if degrees else next(named_above, "")
+    return _Columns(time, heat, seconds, letter[:1].lower(), head[heat] if len(heats) > 1 else "",
+                    written[1][0] if written else "")  # fmt: skip
 
 
 def _seconds_above(lines: Sequence[str]) -> float | None:

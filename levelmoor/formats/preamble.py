@@ -3,7 +3,8 @@
 import re
 from collections.abc import Mapping, Sequence
 
-from levelmoor.formats.changed_figures import FACTOR, multiplied
+from levelmoor.formats.changed_figures import FACTOR, changed, multiplied
+from levelmoor.formats.problem import shown
 from levelmoor.formats.units import Quantity, Unit, spelled, units_in
 
 REFERENCE = re.compile(
@@ -54,23 +55,44 @@ def units_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -
     return [u for u in own or common if u.quantity in accepted]
 
 
-def changed_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -> tuple[str, str] | None:
-    """The line that says that the figures of a column are not what was measured, or of another quantity than is
-    `accepted`, and what it says, as a sentence goes on; None where there is none."""
+def not_as_measured(
+    heading: str, role: str, units: Sequence[Unit], above: Sequence[str], accepted: Sequence[Quantity]
+) -> str:
+    """What the heading of a column, which names these units, or a line above it says: that the figures are not those
+    that were measured, or not of a quantity that is `accepted`. Empty where neither does."""
+    if what := changed(REFERENCE.sub("", heading), role, units):
+        return f"{shown(heading.strip())} {what}"
+    return _changed_above(above, role, accepted)
+
+
+def _changed_above(lines: Sequence[str], role: str, accepted: Sequence[Quantity]) -> str:
     for line in lines:
+        said = f"the line {shown(line)}"
         if role != "frequency" and _SIMULATED.search(line):
-            return line, "says that the figures are simulated"
+            return f"{said} says that the figures are simulated"
         plain = _FIGURE_AND_UNIT.sub(" ", line)
-        of = _about(FACTOR.sub(" ", plain))  # the x of "x 10" is no reactance
+        of = _about(FACTOR.sub(" ", plain))  # in "x 10", x is not a reactance
         of_all = not of and _OF_ALL.search(plain)
         if (role in of or of_all) and multiplied(line):
-            return line, "says that the figures are multiples"
-        alone = of == [role] or (role in of and of == list(_POWERS))
-        if alone or (of_all and role != "frequency"):
+            return f"{said} says that the figures are multiples"
+        of_this = role in of and of in ([role], list(_POWERS))
+        if of_this or (of_all and role != "frequency"):
             for word in _UNIT.findall(plain):
                 if (unit := spelled(word)) is not None and unit.quantity not in accepted:
-                    return line, f"names {unit.name}, which measures {unit.quantity.value}"
-    return None
+                    return f"{said} names {unit.name}, which measures {unit.quantity.value}"
+    return ""
+
+
+def telling(lines: Sequence[str]) -> tuple[str, ...]:
+    """The lines that say what the figures of some column are: their units, that they are multiples, or simulated. What
+    else changes from file to file, as the ends of a span do, is left out of them."""
+    found = []
+    for line in lines:
+        if multiplied(line) or _SIMULATED.search(line):
+            found.append(line)
+        elif any(spelled(word) for word in _UNIT.findall(_FIGURE_AND_UNIT.sub(" ", line))):
+            found.append(re.sub(r"[\d.,]+", "", line))
+    return tuple(found)
 
 
 def reference_above(lines: Sequence[str]) -> float | None:

@@ -25,6 +25,7 @@ from levelmoor.core.words.sentence import sentence
 from levelmoor.formats.column_units import (
     ColumnsProblem,
     asked,
+    asked_of,
     degrees_of,
     full_headings,
     headings_of,
@@ -159,16 +160,18 @@ def sweep_of_table(table: Table, options: ReadOptions) -> SweepFile:
 
 @dataclass(frozen=True)
 class Look:
-    """What a file that waits shows of itself: headings, first rows, what is asked, and what is certain of a column."""
+    """What a file that waits shows of itself: headings, first rows, what is asked, what is certain of a column, and
+    what the answer is remembered by."""
 
     headings: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     question: str
     suggested: Mapping[int, str]
+    asked_of: tuple[str, ...]
 
 
 def columns_named(name: str, data: bytes, columns: str, unit: str) -> tuple[tuple[str, ...], str]:
-    """The headings of a file, and the unit of its frequencies where its columns are what they are said to be.
+    """What an answer on the columns of a file is remembered by, and the unit of its frequencies.
 
     Raises
     ------
@@ -178,7 +181,7 @@ def columns_named(name: str, data: bytes, columns: str, unit: str) -> tuple[tupl
         Where the columns cannot be what they are said to be.
     """
     table = read_table(name, decode(name, data))
-    return headings_of(table), columns_by_mapping(table, columns, unit).unit
+    return asked_of(table), columns_by_mapping(table, columns, unit).unit
 
 
 def look_at(name: str, data: bytes, rows: int = 3) -> Look:
@@ -192,7 +195,7 @@ def look_at(name: str, data: bytes, rows: int = 3) -> Look:
     except FileProblem as problem:
         question = sentence(problem)
     certain = suggested(table) if table.header else {}
-    return Look(headings_of(table), table.rows[:rows], question, certain)
+    return Look(headings_of(table), table.rows[:rows], question, certain, asked_of(table))
 
 
 def _gamma(table: Table, columns: Columns) -> tuple[ComplexArray, FloatArray | None, bool]:

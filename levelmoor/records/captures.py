@@ -69,7 +69,7 @@ def add_capture(
     try:
         read = read_apart(read_capture_file, file_name, data, said.unit, columns)
     except ColumnsProblem as problem:
-        named = mapping_of(session, row.team_id, problem.headings, SPECTRA)
+        named = mapping_of(session, row.team_id, problem.asked_of, SPECTRA)
         if named is None:
             raise
         columns = named.columns
@@ -107,21 +107,24 @@ def name_columns(
     FileProblem
         Where they cannot; nothing is remembered then.
     """
+    asked = set[tuple[str, ...]]()
     for file_name, data in given:
         try:
             read_apart(read_capture_file, file_name, data)
         except ColumnsProblem as problem:
             if header_key(problem.headings) == header_key(tuple(headings)):
                 read_apart(read_capture_file, file_name, data, columns=columns)
-    remember(session, team_id, tuple(headings), columns, "", SPECTRA)
+                asked.add(problem.asked_of)
+    for asked_of in asked:
+        remember(session, team_id, asked_of, columns, "", SPECTRA)
 
 
 def take_out(session: Session, row: t.Capture) -> None:
     """Remove a capture, and what was said of its columns with it: it may be out because that was wrong."""
     row.deleted_at = now()
     if row.columns:
-        headings = read_capture_file(row.file_name, row.raw_file.data, row.unit, row.columns).headings
-        named = mapping_of(session, row.raw_file.team_id, headings, SPECTRA)
+        asked_of = read_capture_file(row.file_name, row.raw_file.data, row.unit, row.columns).asked_of
+        named = mapping_of(session, row.raw_file.team_id, asked_of, SPECTRA)
         if named is not None:
             session.delete(named)
     session.flush()

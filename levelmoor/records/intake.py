@@ -44,7 +44,7 @@ class Waiting:
     @property
     def key(self) -> str:
         """The same for files whose columns are named alike."""
-        return header_key(self.look.headings)
+        return header_key(self.look.asked_of)
 
 
 def take_in(
@@ -78,7 +78,7 @@ def _take_one(
     try:
         found.added.append(add_sweep(session, row, name, data, taken_on=taken_on, place=place))
     except ColumnsProblem as problem:
-        kept = mapping_of(session, row.team_id, problem.headings)
+        kept = mapping_of(session, row.team_id, problem.asked_of)
         if kept is None:
             _wait(session, row, name, data, taken_on)
             found.waiting.append(name)
@@ -111,35 +111,36 @@ def waiting(session: Session, evaluation_id: int) -> list[Waiting]:
     return found
 
 
-def mapping_of(session: Session, team_id: int, headings: tuple[str, ...], of: str = "") -> t.ColumnMapping | None:
-    """What the team said of these headings before; `of` keeps other kinds of files than sweeps apart."""
+def mapping_of(session: Session, team_id: int, asked_of: tuple[str, ...], of: str = "") -> t.ColumnMapping | None:
+    """What the team said of these headings, and lines over them, before; `of` keeps other kinds of files than sweeps
+    apart."""
     query = select(t.ColumnMapping).where(
-        t.ColumnMapping.team_id == team_id, t.ColumnMapping.header_sha256 == _digest(headings, of)
+        t.ColumnMapping.team_id == team_id, t.ColumnMapping.header_sha256 == _digest(asked_of, of)
     )
     return session.scalar(query)
 
 
-def _digest(headings: tuple[str, ...], of: str) -> str:
-    return sha256((of + header_key(headings)).encode()).hexdigest()
+def _digest(asked_of: tuple[str, ...], of: str) -> str:
+    return sha256((of + header_key(asked_of)).encode()).hexdigest()
 
 
 def name_columns(
     session: Session, row: t.Evaluation, pending: t.PendingFile, columns: str, unit: str, place: Place | None = None
 ) -> Intake:
-    """Read a waiting file by what its columns are said to be, remember that for its headings, and take in with it
-    every other file that waits under the same headings.
+    """Read a waiting file by what its columns are said to be, remember that for its headings and the lines over them
+    that say what figures are, and take in with it every other file that waits under the same.
 
     Raises
     ------
     ValueError
         Where the columns cannot be what they are said to be; the file keeps waiting then.
     """
-    headings, unit = read_apart(columns_named, pending.file_name, pending.raw_file.data, columns, unit)
+    asked_of, unit = read_apart(columns_named, pending.file_name, pending.raw_file.data, columns, unit)
     found = Intake()
     found.added.append(_read_waiting(session, row, pending, columns, unit, place))
-    remember(session, row.team_id, headings, columns, unit)
+    remember(session, row.team_id, asked_of, columns, unit)
     for other in waiting(session, row.id):
-        if header_key(other.look.headings) == header_key(headings):
+        if other.key == header_key(asked_of):
             try:
                 found.added.append(_read_waiting(session, row, other.row, columns, unit, place))
             except FileProblem as problem:
@@ -158,10 +159,10 @@ def _read_waiting(
     return sweep
 
 
-def remember(session: Session, team_id: int, headings: tuple[str, ...], columns: str, unit: str, of: str = "") -> None:
-    """Keep what the columns under these headings are, also where it is said several times at the same moment."""
+def remember(session: Session, team_id: int, asked_of: tuple[str, ...], columns: str, unit: str, of: str = "") -> None:
+    """Keep what the columns of such files are, also where it is said several times at the same moment."""
     new = insert(t.ColumnMapping).values(
-        team_id=team_id, header_sha256=_digest(headings, of), columns=columns, unit=unit
+        team_id=team_id, header_sha256=_digest(asked_of, of), columns=columns, unit=unit
     )
     session.execute(new.on_duplicate_key_update(columns=new.inserted.columns, unit=new.inserted.unit))
     session.expire_all()

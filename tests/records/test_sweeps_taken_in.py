@@ -105,6 +105,24 @@ def test_columns_named_once_are_read_so_for_every_file_with_those_headings(sessi
     assert intake.waiting(session, row.id) == []
 
 
+def test_an_answer_holds_for_no_file_whose_figures_a_line_above_makes_something_else(session, row):
+    found = intake.Intake()
+    for name, line in (("a.csv", b"SWR x 10"), ("b.csv", b"SWR x 10\n"), ("c.csv", b"All values in dB")):
+        intake.take_in(session, row, found, name, line + b"\nMHz;SWR\n7.0;15\n7.1;16\n7.2;17\n")
+    first = intake.waiting(session, row.id)[0].row
+    done = intake.name_columns(session, row, first, "0:frequency,1:swr", "")
+    assert [s.file_name for s in done.added] == ["a.csv", "b.csv"]
+    assert [w.row.file_name for w in intake.waiting(session, row.id)] == ["c.csv"]
+
+
+def test_the_ends_of_a_span_above_make_no_other_question_of_it(session, row):
+    found = intake.Intake()
+    for name, end in (("a.csv", b"7.1"), ("b.csv", b"7.3")):
+        intake.take_in(session, row, found, name, b"Stop (MHz): " + end + b"\n" + LOGGER)
+    intake.name_columns(session, row, intake.waiting(session, row.id)[0].row, "1:frequency,2:swr", "")
+    assert intake.waiting(session, row.id) == []
+
+
 @pytest.mark.parametrize(
     ("columns", "words"),
     [

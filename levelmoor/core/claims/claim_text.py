@@ -17,6 +17,7 @@ from levelmoor.core.words.figures import brief_range
 
 _NEAR = rf"\bwithin\s+(?:±\s*)?{NUMBER}\s*(%|[kMG]?Hz)\s+(?:of|around)\s+{NUMBER}\s*([kMG]?Hz)"
 _AT_A_POWER = rf"\bat\s+{NUMBER}\s*[mk]?W\b"
+"""A condition of what is claimed, where the power is not the claim itself."""
 
 
 @dataclass(frozen=True)
