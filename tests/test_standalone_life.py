@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -110,11 +111,22 @@ def test_database_that_dies_is_started_again_and_it_is_said(folder, start):
     assert until(30, serves)
 
 
+def writing_to(pipe):
+    """The processes that still write there, by name."""
+    end, found = f"pipe:[{os.fstat(pipe.fileno()).st_ino}]", []
+    for place in Path("/proc").glob("[0-9]*"):
+        with suppress(OSError):
+            if os.readlink(place / "fd" / "1") == end:
+                found.append((place / "cmdline").read_bytes().replace(b"\0", b" ").decode()[-120:])
+    return found
+
+
 def test_killed_start_leaves_nothing_running_and_the_next_one_ends_with_its_terminal(folder, start):
     program, _ = start
     for ending in (signal.SIGKILL, signal.SIGHUP):
         database, server = pid_in(folder / "mariadb.pid"), pid_in(folder / "server.pid")
         program.send_signal(ending)
+        assert until(60, lambda: not writing_to(program.stdout)), (ending, writing_to(program.stdout))
         program.communicate(timeout=60)
         assert (ending, gone(server), gone(database)) == (ending, True, True)
         if ending is signal.SIGKILL:
