@@ -126,7 +126,8 @@ def test_killed_start_leaves_nothing_running_and_the_next_one_ends_with_its_term
     for ending in (signal.SIGKILL, signal.SIGHUP):
         database, server = pid_in(folder / "mariadb.pid"), pid_in(folder / "server.pid")
         program.send_signal(ending)
-        assert until(60, lambda: not writing_to(program.stdout)), (ending, writing_to(program.stdout))
+        until(60, lambda pipe=program.stdout: not writing_to(pipe))
+        assert (ending, writing_to(program.stdout)) == (ending, [])
         program.communicate(timeout=60)
         assert (ending, gone(server), gone(database)) == (ending, True, True)
         if ending is signal.SIGKILL:
