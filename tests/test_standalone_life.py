@@ -116,7 +116,7 @@ def writing_to(pipe):
     end, found = f"pipe:[{os.fstat(pipe.fileno()).st_ino}]", []
     for place in Path("/proc").glob("[0-9]*"):
         with suppress(OSError):
-            if os.readlink(place / "fd" / "1") == end:
+            if str((place / "fd" / "1").readlink()) == end:
                 found.append((place / "cmdline").read_bytes().replace(b"\0", b" ").decode()[-120:])
     return found
 
