@@ -19,6 +19,7 @@ from levelmoor.instruments.stand_ins.server import serve as serve_stand_ins
 from levelmoor.records.backup import BackupProblem
 from levelmoor.records.backup_folder import add_backup, is_due, passphrase_of_installation
 from levelmoor.records.database import OWNER_VARIABLE, VARIABLE, connect, migrate, owner_url
+from levelmoor.records.kept_running import end_when_told
 from levelmoor.records.logs import VARIABLE as LOG
 from levelmoor.records.private_server import (
     FOLDER,
@@ -59,8 +60,7 @@ def main() -> int:
     parser.add_argument("--folder", type=Path, default=FOLDER, help="folder of the private database")
     options = parser.parse_args()
     # Ctrl-C's too: a shell that starts it in the background has it ignored.
-    for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(ending, lambda *_: sys.exit(0))
+    end_when_told(signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
     try:
         return _run(options)
     except RuntimeError as problem:

@@ -9,6 +9,7 @@ import gc
 import multiprocessing
 import os
 import signal
+import sys
 import threading
 import time
 from collections.abc import Callable, Sequence
@@ -46,6 +47,19 @@ def done_once(work: Callable[[], None]) -> None:
         raise SystemExit(process.exitcode)
 
 
+def end_when_told(*by: signal.Signals) -> None:
+    """Have this process end in order at the first of these signals. Those that come while it ends would break that off,
+    and are ignored: of a parent with several threads that is killed the system sends more than one."""
+
+    def end(*_: object) -> None:
+        for one in by:
+            signal.signal(one, signal.SIG_IGN)
+        sys.exit(0)
+
+    for one in by:
+        signal.signal(one, end)
+
+
 class KeptRunning:
     """So many processes that do one work, under a name of up to 15 letters that `ps` shows."""
 
@@ -63,7 +77,7 @@ class KeptRunning:
             with self._lock:
                 if self._ended.is_set():
                     return
-                process = _forked.Process(target=_begin, args=(self._name, self._work, *self._args))
+                process = _forked.Process(target=_begin, args=(self._name, self._work, *self._args), daemon=True)
                 process.start()
                 self._running.add(process)
             process.join()

@@ -7,13 +7,12 @@ import errno
 import os
 import signal
 import socket
-import sys
 import tempfile
 import time
 from pathlib import Path
 
 from levelmoor.records import workers, workforce
-from levelmoor.records.kept_running import KeptRunning, done_once, load_before
+from levelmoor.records.kept_running import KeptRunning, done_once, end_when_told, load_before
 
 SHARED = "PROMETHEUS_MULTIPROC_DIR"
 """Where the processes of one server put their figures, so that any of them tells those of all."""
@@ -29,7 +28,7 @@ WAITING = 1024
 def serve(host: str, port: int, threads: int, processes: int = 0) -> None:
     """Serve by so many processes, as many as the machine has cores where 0 is said, until told to end."""
     processes = processes or len(os.sched_getaffinity(0))
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    end_when_told(signal.SIGTERM)
     with tempfile.TemporaryDirectory(prefix="levelmoor-") as figures:
         os.environ[SHARED] = figures
         _serve(host, port, threads, processes)

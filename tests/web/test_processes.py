@@ -101,3 +101,27 @@ def test_what_cannot_serve_ends_at_once_instead_of_beginning_servers_for_ever(da
     environment = {**os.environ, VARIABLE: database_url, **settings}
     done = subprocess.run(command, check=False, env=environment, capture_output=True, timeout=PATIENCE_S)
     assert done.returncode != 0 and said in done.stderr
+
+
+ENDING = """
+import signal
+from levelmoor.records.kept_running import end_when_told
+end_when_told(signal.SIGTERM)
+try:
+    print("begun", flush=True)
+    signal.pause()
+finally:
+    print("ending", flush=True)
+    input()
+    print("ended in order", flush=True)
+"""
+
+
+def test_a_process_that_is_told_twice_ends_in_order():
+    with subprocess.Popen(
+        [sys.executable, "-c", ENDING], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    ) as one:
+        for word in ("begun", "ending"):
+            assert one.stdout.readline().strip() == word
+            one.send_signal(signal.SIGTERM)
+        assert one.communicate("\n")[0].strip() == "ended in order"
