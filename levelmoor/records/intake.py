@@ -93,9 +93,12 @@ def _take_one(
 
 
 def _wait(session: Session, row: t.Evaluation, name: str, data: bytes, taken_on: str) -> None:
-    raw = keep_raw(session, row.team_id, data)
-    session.add(t.PendingFile(evaluation_id=row.id, raw_file=raw, file_name=name[-200:], taken_on=taken_on))
-    session.flush()
+    """What was sent twice waits once."""
+    raw, one = keep_raw(session, row.team_id, data), t.PendingFile
+    same = (one.evaluation_id == row.id) & (one.raw_file_id == raw.id) & one.deleted_at.is_(None)
+    if session.scalar(select(one.id).where(same).limit(1)) is None:
+        session.add(one(evaluation_id=row.id, raw_file=raw, file_name=name[-200:], taken_on=taken_on))
+        session.flush()
 
 
 def waiting(session: Session, evaluation_id: int) -> list[Waiting]:

@@ -38,3 +38,10 @@ def test_radians_are_asked_about_once_and_remembered(signed_in, case, maker):
             for s in session.query(t.Sweep).filter_by(evaluation_id=case).order_by(t.Sweep.id)
         ]
     np.testing.assert_allclose(np.angle(gammas), [1.2, -0.7, np.radians(120)])
+
+
+def test_a_file_dropped_twice_waits_once(signed_in, case, maker):
+    for name in ("one.csv", "one (1).csv"):
+        drop(signed_in, case, name, 1.2)
+    with maker() as session:
+        assert session.query(t.PendingFile).filter_by(evaluation_id=case).count() == 1
