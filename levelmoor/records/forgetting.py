@@ -7,7 +7,7 @@ under which something was done. All else of the person goes.
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from levelmoor.records import second_step, sign_ins
+from levelmoor.records import passkeys, second_step, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.accounts import take_out
 from levelmoor.records.audit import Actor
@@ -36,6 +36,7 @@ def forget(session: Session, user: t.User, actor: Actor) -> None:
     for offered in session.scalars(select(t.Invitation).where(t.Invitation.email == user.email)):
         offered.email, offered.ended_at = "", offered.ended_at or now()
     second_step.turn_off(session, user.id)
+    passkeys.remove(session, user.id)
     session.execute(delete(t.OutsideIdentity).where(t.OutsideIdentity.user_id == user.id))
     user.email, user.name, user.password_hash = f"{user.id}@former.invalid", NAME, NO_PASSWORD
     session.flush()

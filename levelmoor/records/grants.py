@@ -29,6 +29,7 @@ RIGHTS = {
     "second_step": TAKE_OUT,
     "recovery_code": TAKE_OUT,
     "outside_identity": TAKE_OUT,
+    "passkey": TAKE_OUT,
     "server_minute": TAKE_OUT,
     "trouble": "SELECT, INSERT, DELETE",
     "backup_made": ADD,

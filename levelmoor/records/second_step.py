@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 from levelmoor.records import tables as t
 from levelmoor.records.database import now
 from levelmoor.records.passwords import digest
+from levelmoor.records.secrets_at_rest import opened, sealed
 
 ISSUER = "Levelmoor"
 STEP_S = 30
@@ -34,14 +35,23 @@ def begin(session: Session, user: t.User) -> t.SecondStep:
         row = t.SecondStep(user_id=user.id, last_step=0)
         session.add(row)
     if row.confirmed_at is None:
-        row.secret, row.begun_at = pyotp.random_base32(), now()
+        row.secret, row.begun_at = sealed(pyotp.random_base32(), _of(user.id)), now()
     session.flush()
     return row
 
 
+def secret_of(row: t.SecondStep) -> str:
+    """What an app makes codes from; empty where it was sealed with a key that is not here."""
+    return opened(row.secret, _of(row.user_id))
+
+
+def _of(user_id: int) -> str:
+    return f"second step of {user_id}"
+
+
 def address_for_app(row: t.SecondStep, email: str) -> str:
     """What an app reads from a picture."""
-    return pyotp.TOTP(row.secret).provisioning_uri(name=email, issuer_name=ISSUER)
+    return pyotp.TOTP(secret_of(row)).provisioning_uri(name=email, issuer_name=ISSUER)
 
 
 def confirm(session: Session, user_id: int, code: str) -> list[str]:
@@ -82,7 +92,9 @@ def passes(session: Session, user_id: int, code: str) -> bool:
 
 def _is_of_app(row: t.SecondStep, code: str) -> bool:
     typed, step = "".join(code.split()), int(time.time()) // STEP_S
-    totp = pyotp.TOTP(row.secret)
+    if not (secret := secret_of(row)):
+        return False
+    totp = pyotp.TOTP(secret)
     for one in range(step - EARLY_OR_LATE, step + EARLY_OR_LATE + 1):
         if one > row.last_step and hmac.compare_digest(totp.at(one * STEP_S).encode(), typed.encode()):
             row.last_step = one

@@ -1,6 +1,5 @@
 """The application: its parts, its session key, its database."""
 
-import secrets
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -8,7 +7,7 @@ from flask import Flask
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from levelmoor.records.database import connect
-from levelmoor.records.store import setting
+from levelmoor.records.secrets_at_rest import signing_key
 from levelmoor.records.watching import Watching
 from levelmoor.services.mail import post_of_installation
 from levelmoor.web import (
@@ -25,6 +24,7 @@ from levelmoor.web import (
 )
 from levelmoor.web.accounts.outside import install as install_outside
 from levelmoor.web.accounts.outside import outside
+from levelmoor.web.accounts.passkeys import passkeys
 from levelmoor.web.accounts.routes import accounts
 from levelmoor.web.accounts.second_step import second_step
 from levelmoor.web.adjust.routes import adjust
@@ -77,7 +77,7 @@ from levelmoor.web.workbench.files import files
 from levelmoor.web.workbench.routes import workbench
 
 PARTS = (
-    *(accounts, second_step, outside, teams, equipment),
+    *(accounts, second_step, passkeys, outside, teams, equipment),
     *(evaluations, workbench, claims, files, plan, worker, bench, compare),
     *(adjust, widths, strips, card, pictures, readings, live, ports, live_settings, emissions, rule_sets),
     *(tuner, networks, preset_card, trial_field, through, on_air),
@@ -109,7 +109,7 @@ def create_app(
     """
     app = TransactionalFlask(__name__, static_folder="static")
     maker = connect(url)
-    app.secret_key = setting(maker, "secret_key", secrets.token_urlsafe(48))
+    app.secret_key = signing_key(maker)
     maker.kw["bind"].dispose()  # whatever serves may fork from here on
     app.config.update(
         SESSIONS=maker,

@@ -21,7 +21,7 @@ NO_KIND = {
     t.Answer: "what others say of a report", t.Attempt: "tries to sign in", t.AuditEntry: "the history itself", t.ColumnMapping: "remembered, not worked on",
     t.InHand: "a person's own bench", t.Invitation: "people", t.KeptAct: "what a browser sent", t.KeptResult: "worked out",
     t.Drawn: "drawn from what is published", t.Lease: "instruments in use", t.LiveLook: "who looks", t.LiveRun: "instruments in use",
-    t.SecondStep: "people", t.RecoveryCode: "people", t.OutsideIdentity: "people", t.BackupMade: "the installation", t.ServerMinute: "the installation", t.Trouble: "the installation",
+    t.SecondStep: "people", t.RecoveryCode: "people", t.OutsideIdentity: "people", t.Passkey: "people", t.BackupMade: "the installation", t.ServerMinute: "the installation", t.Trouble: "the installation",
     t.LiveSweep: "went by", t.LiveWish: "asked of an instrument", t.Mail: "letters",
     t.Membership: "people", t.RawFile: "never changed", t.ReadingSheet: "what readings stand on", t.Report: "published",
     t.ReportRevision: "published", t.ResetLink: "people", t.Review: "an answer that stays", t.Setting: "the installation",

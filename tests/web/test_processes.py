@@ -93,8 +93,9 @@ def test_all_end_with_the_one_that_keeps_them(kept, how):
     [
         ({VARIABLE: f"mysql+mysqldb://a:b@127.0.0.1:{free_port()}/levelmoor"}, b"Can't connect"),
         ({"LEVELMOOR_OIDC_ISSUER": "https://id.example"}, b"LEVELMOOR_OIDC_CLIENT, "),
+        ({"LEVELMOOR_KEY_FILE": "/nowhere/key"}, b"/nowhere/key cannot be read"),
     ],
-    ids=["no database", "half a provider"],
+    ids=["no database", "half a provider", "no key"],
 )
 def test_what_cannot_serve_ends_at_once_instead_of_beginning_servers_for_ever(database_url, settings, said):
     command = [sys.executable, "-m", "levelmoor.cli", "serve", "--port", str(free_port()), "--processes", "2"]

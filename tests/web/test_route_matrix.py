@@ -29,6 +29,8 @@ EVERYONE = {
     "second_step.ask": "GET POST",
     "outside.go": "GET",
     "outside.back": "GET",
+    "passkeys.asked_to_enter": "POST",
+    "passkeys.go_in": "POST",
     "health.alive": "GET",
     "health.ready": "GET",
     "health.metrics": "GET",
@@ -94,6 +96,9 @@ SIGNED_IN = {
     "second_step.begin": "POST",
     "second_step.confirm": "POST",
     "second_step.off": "POST",
+    "passkeys.asked_to_add": "POST",
+    "passkeys.add": "POST",
+    "passkeys.remove": "POST",
 }
 MEMBERS = {
     "evaluations.listing": "GET",

@@ -36,7 +36,7 @@ from levelmoor.records.tables.people import (
     User,
 )
 from levelmoor.records.tables.publications import Report, ReportRevision
-from levelmoor.records.tables.second_steps import OutsideIdentity, RecoveryCode, SecondStep
+from levelmoor.records.tables.second_steps import OutsideIdentity, Passkey, RecoveryCode, SecondStep
 from levelmoor.records.tables.shelf import Answer, Drawn, KeptResult, ShelfFacet, ShelfLine, ShelfReport
 from levelmoor.records.tables.trials import Trial, TunerNetwork
 
@@ -75,6 +75,7 @@ __all__ = [
     "Membership",
     "OutsideIdentity",
     "Owned",
+    "Passkey",
     "PendingFile",
     "Picture",
     "Product",

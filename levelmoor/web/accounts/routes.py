@@ -22,7 +22,7 @@ from flask_wtf.csrf import generate_csrf
 from levelmoor.core.words.sentence import sentence
 from levelmoor.demo.scenario import PASSWORD as DEMO_PASSWORD
 from levelmoor.records import accounts as records
-from levelmoor.records import passwords, sign_ins
+from levelmoor.records import passkeys, passwords, sign_ins
 from levelmoor.records import tables as t
 from levelmoor.records.audit import Actor, record
 from levelmoor.records.database import now
@@ -80,7 +80,7 @@ def sign_in_page(email: str = "", wrong: str = "") -> str:
 
 
 def _missing(email: str, password: str) -> str:
-    return "Type your e-mail address." if not email else "" if password else "Type your password."
+    return "Type your email address." if not email else "" if password else "Type your password."
 
 
 def _let_in(email: str, password: str) -> t.User | str:
@@ -131,7 +131,7 @@ def account_page(**more: Any) -> str:
     data = {
         "sign_ins": sign_ins.of_user(db(), current_user.id), "this": g.sign_in.id, "wrong": {},
         "operator": is_operator(current_user.row.email), "second_step": is_on(db(), current_user.id),
-        "recovery_left": left(db(), current_user.id),
+        "recovery_left": left(db(), current_user.id), "passkeys": passkeys.of_user(db(), current_user.id),
     }  # fmt: skip
     return render_template("accounts/account.html", **{**data, **more})
 

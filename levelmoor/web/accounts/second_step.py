@@ -48,7 +48,7 @@ def _for_app(row: t.SecondStep) -> dict[str, object]:
     segno.make(records.address_for_app(row, current_user.row.email), error="m").save(
         out, kind="svg", border=2, scale=4, xmldecl=False, svgns=True, nl=False
     )
-    return {"picture": Markup(out.getvalue().decode()), "secret": row.secret}  # noqa: S704  our own drawing
+    return {"picture": Markup(out.getvalue().decode()), "secret": records.secret_of(row)}  # noqa: S704  our own drawing
 
 
 @second_step.post("/account/second-step/confirm")
