@@ -13,7 +13,7 @@ FOLDER = Path(__file__).parent
 
 def sign_in(page: Page) -> None:
     page.goto(f"{ADDRESS}/sign-in")
-    page.get_by_label("E-mail address").fill(scenario.PEOPLE[0][0])
+    page.get_by_label("Email address").fill(scenario.PEOPLE[0][0])
     page.get_by_label("Password").fill(scenario.PASSWORD)
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     page.wait_for_url(f"{ADDRESS}/")

@@ -80,7 +80,7 @@ def _reset(options: argparse.Namespace) -> int:
         team_id = user.memberships[0].team_id if user.memberships else None
         token = reset_link(session, user, OPERATOR, team_id)
     print(f"{options.server.rstrip('/')}/reset/{token}")
-    print(f"holds {RESET_FOR.days * 24 + RESET_FOR.seconds // 3600} hours, once", file=sys.stderr)
+    print(f"it can be used once, within {RESET_FOR.days * 24 + RESET_FOR.seconds // 3600} hours", file=sys.stderr)
     return 0
 
 

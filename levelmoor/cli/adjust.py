@@ -9,7 +9,7 @@ from levelmoor.cli.exits import BadInput, refusing
 
 def add_commands(commands: Any) -> None:
     """The parsers of these commands."""
-    adjust = commands.add_parser("adjust", help="say the next move of a product being adjusted")
+    adjust = commands.add_parser("adjust", help="propose the next move for a product being adjusted")
     adjust.add_argument("evaluation", metavar="CASE", type=Path, help="an exported evaluation")
     adjust.add_argument("--json", action="store_true")
     adjust.set_defaults(run=_adjust)

@@ -50,7 +50,7 @@ def _choke(options: argparse.Namespace) -> int:
     if options.json:
         print(as_json(answer))
     else:
-        print(f"The least is {answer.least_ohm:.4g} Ω at {brief_mhz(round(answer.least_hz, -3))} MHz; {answer.stray}.")
+        print(f"The lowest is {answer.least_ohm:.4g} Ω at {brief_mhz(round(answer.least_hz, -3))} MHz; {answer.stray}.")
         for p in answer.points:
             parts = "" if p.resistance_ohm is None else f"  R {p.resistance_ohm:.4g}  X {p.reactance_ohm:.4g}"
             print(f"{p.frequency_hz / 1e6:9.3f} MHz  {p.magnitude_ohm:.4g} ± {p.expanded_ohm:.2g} Ω{parts}")

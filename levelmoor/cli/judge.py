@@ -70,7 +70,7 @@ def _claim(options: argparse.Namespace) -> int:
 
     found = understand_line(options.text, options.region)
     if not options.text.strip():
-        raise BadInput("there is nothing to understand; write a claim")
+        raise BadInput("the claim is empty; write one, such as 'SWR < 1.5 2m'")
     if options.json:
         from levelmoor.formats.claim_answer import line_answer
 

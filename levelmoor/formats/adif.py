@@ -110,7 +110,11 @@ def _record(name: str, text: str, at: int) -> tuple[dict[str, str], int]:
         value = _value(text, at, int(length)) if len(length) <= LENGTH_DIGITS else None
         if value is None:
             raise _problem(
-                name, text, match.start(), f"{match[0][:60]} has another length than its data", "the length of its data"
+                name,
+                text,
+                match.start(),
+                f"{match[0][:60]} states the wrong length",
+                "the length of its data",
             )
         fields[tag] = value.strip()
         at += len(value)

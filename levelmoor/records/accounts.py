@@ -27,7 +27,7 @@ def email_of(typed: str) -> str:
     email = typed.strip().lower()
     name, at, place = email.rpartition("@")
     if not (name and at and place) or any(c.isspace() or not c.isprintable() for c in email) or len(email) > 200:
-        raise AccountProblem(f'"{typed.strip()[:80]}" is not an e-mail address')
+        raise AccountProblem(f'"{typed.strip()[:80]}" is not an email address')
     return email
 
 

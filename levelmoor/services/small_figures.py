@@ -48,7 +48,7 @@ def _emissions(findings: Findings) -> Iterator[Small]:
             by_carrier[found.carrier_hz] = margins
     for carrier, margins in by_carrier.items():
         name = f"{brief_mhz(carrier)} MHz"
-        yield name, tiny_posts(margins, f"{name}: least margin {min(margins):.1f} dB")
+        yield name, tiny_posts(margins, f"{name}: smallest margin {min(margins):.1f} dB")
 
 
 def _through(evaluation: Evaluation) -> Iterator[Small]:

@@ -196,7 +196,7 @@ def load_cell(typed: str, _evaluation: t.Evaluation) -> str:
 
 def unit_cell(typed: str) -> str:
     if typed not in UNITS:
-        raise CellProblem(f'"{typed}" is none of {", ".join(UNITS)}.')
+        raise CellProblem(f'"{typed}" is not one of {", ".join(UNITS)}.')
     return typed
 
 

@@ -16,7 +16,7 @@ ANALYZER_TEXT = "! my own sweep\r\n# MHz S RI R 50\r\n"
 
 def sign_in_at(page, address, email, password=PASSWORD):
     page.goto(address)
-    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Email address").fill(email)
     page.get_by_label("Password").fill(password)
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     page.get_by_role("heading", name="Evaluations").wait_for()

@@ -58,7 +58,7 @@ def test_typed_levels_of_a_radio_that_fails_to_the_published_report(radio):
     page = radio
     capture_levels(page)
     part = page.get_by_label("us-97.307 at 146.000 MHz")
-    part.get_by_text("Least margin −27.9 dB at harmonic 2").wait_for()
+    part.get_by_text("Smallest margin −27.9 dB at harmonic 2").wait_for()
     second = part.locator("tbody tr").first
     assert "Fail" in second.inner_text()
     assert "11.9" in second.inner_text()

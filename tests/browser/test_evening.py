@@ -129,7 +129,7 @@ def test_keyboard_alone_goes_from_sign_in_to_a_published_report(page, member, tm
     page.on("filechooser", lambda chooser: chooser.set_files(str(file)))
     page.goto("/sign-in")
     form = page.locator("form.stack")
-    keys.write(form.get_by_label("E-mail address"), member.email)
+    keys.write(form.get_by_label("Email address"), member.email)
     keys.write(form.get_by_label("Password"), "a long enough one")
     page.keyboard.press("Enter")
     page.get_by_role("heading", name="Evaluations").wait_for()

@@ -28,11 +28,11 @@ def test_look_is_chosen_and_kept(page, demo):
 
 def test_sign_in_page_is_accessible_and_says_what_is_wrong(page):
     page.goto("/sign-in")
-    page.get_by_label("E-mail address").fill("a@b.example")
+    page.get_by_label("Email address").fill("a@b.example")
     page.get_by_label("Password").fill("wrong")
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     assert page.get_by_role("alert").inner_text() == "Wrong email address or password."
-    assert page.get_by_label("E-mail address").input_value() == "a@b.example"
+    assert page.get_by_label("Email address").input_value() == "a@b.example"
     assert violations(page) == []
 
 
@@ -213,7 +213,7 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
     sign_in(page, member)
     page.goto("/team")
     email = f"new-{member.email}"
-    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Email address").fill(email)
     page.get_by_role("button", name="Invite", exact=True).click()
     link = page.get_by_label("The link").input_value()
     page.get_by_role("button", name="Sign out").click()
@@ -229,7 +229,7 @@ def test_person_is_invited_opens_an_account_and_joins_by_own_choice(page, member
         page.get_by_label(field).fill(member.password)
     page.get_by_role("button", name="Create an account").click()
     page.get_by_role("heading", name="Sign in").wait_for()
-    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Email address").fill(email)
     page.get_by_label("Password").fill(member.password)
     page.locator("form.stack").get_by_role("button", name="Sign in").click()
     page.get_by_role("button", name=f"Join {member.team}").click()

@@ -43,7 +43,7 @@ def test_a_report_is_found_by_words_and_narrowed(bare):
 def test_it_is_read_and_computed_again(bare, maker):
     searched(bare, "rollaway harrowmere")
     bare.get_by_role("link", name=ROLLAWAY, exact=True).click()
-    expect(bare.get_by_text("It keeps what is claimed, with room")).to_be_visible()
+    expect(bare.get_by_text("It meets these claims with room to spare")).to_be_visible()
     with bare.expect_download() as coming:
         bare.get_by_role("link", name="Download the bundle").click()
     assert verify_bundle(coming.value.path().read_bytes()).same
@@ -51,9 +51,9 @@ def test_it_is_read_and_computed_again(bare, maker):
 
 def test_two_are_set_beside_each_other(bare):
     searched(bare, "rollaway")
-    bare.get_by_label(f"Set {ROLLAWAY}, by Harrowmere Fell Radio Club, beside others").check()
-    bare.get_by_label(f"Set {BATCH}, by Upper Thrale Portable Society, beside others").check()
-    bare.get_by_role("button", name="Set the ticked reports beside each other").click()
+    bare.get_by_label(f"Tick {ROLLAWAY}, by Harrowmere Fell Radio Club").check()
+    bare.get_by_label(f"Tick {BATCH}, by Upper Thrale Portable Society").check()
+    bare.get_by_role("button", name="See the ticked reports side by side").click()
     expect(bare.get_by_text("They differ by more than both uncertainties")).to_be_visible()
     assert bare.evaluate("document.documentElement.scrollWidth") <= 390
 
@@ -64,7 +64,7 @@ def test_it_is_disputed_and_the_answer_stands_beside_it(bare, page, maker):
     bare.get_by_role("link", name="Answer this report").click()
     bare.get_by_label("Your name").fill("A reader")
     bare.get_by_label("You speak for", exact=True).select_option("reader")
-    bare.get_by_label("E-mail address").fill("reader@somewhere.example")
+    bare.get_by_label("Email address").fill("reader@somewhere.example")
     bare.get_by_label("Answer", exact=True).fill("Mine has eleven turns.")
     bare.get_by_role("button", name="Send the answer").click()
     expect(bare.get_by_text("A link to confirm the answer is on its way")).to_be_visible()

@@ -79,7 +79,7 @@ def test_a_pasted_table_is_taken_whole_or_not_at_all(page, tuner):
     assert table.input_value().endswith("0.7")
     table.fill("Frequency MHz; Load; SWR after\n14.2; 16; 1.2\n14.2; 150; 1.7")
     page.get_by_role("button", name="Add them").click()
-    page.get_by_role("region", name="Trials, the latest first").wait_for()
+    page.get_by_role("region", name="Trials, latest first").wait_for()
     assert page.locator(".trials tbody tr").count() == 2
 
 

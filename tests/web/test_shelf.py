@@ -99,7 +99,7 @@ def test_a_product_gathers_the_units_of_all_teams(client):
     page = client.get(ROLLAWAY).text
     assert "3 reports by 3 teams" in page
     assert "6 of 6 units fail" in page  # RA-2204 was tested by two teams and is one unit
-    assert "agree within what both state on the unit with serial number RA-2204" in page
+    assert "agree within their stated uncertainties on the unit with serial number RA-2204" in page
 
 
 @pytest.mark.parametrize(

@@ -68,11 +68,11 @@ class CardBand:
 
     @property
     def failing(self) -> str:
-        """Which claim is not kept there, in words; nothing where none fails."""
+        """Which claim is not met there, in words; nothing where none fails."""
         if self.shown.judged is not Verdict.FAIL:
             return ""
         asked = " and ".join(f"{limit:g}:1 on {window.name}" for window, limit in self.aim.judged)
-        return f"does not keep {asked}"
+        return f"does not meet {asked}"
 
     @property
     def span(self) -> str:

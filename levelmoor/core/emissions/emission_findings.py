@@ -243,7 +243,7 @@ def as_supplied(evaluation: Evaluation, finding: EmissionsFinding) -> bool:
 
 def what_fails(n: int) -> str:
     """What a line is called that stands over its limit."""
-    return f"its harmonic {n}" if n else "an emission that is none of its harmonics"
+    return f"its harmonic {n}" if n else "an emission that is not a harmonic"
 
 
 def plain_sentence(evaluation: Evaluation, findings: Sequence[EmissionsFinding]) -> tuple[str, ...]:

@@ -69,10 +69,10 @@ Judged = Sequence[tuple[Claim, ClaimFinding]]
 
 
 def _found(passes: Judged, fails: Judged, close: Judged, findings: Findings) -> Iterator[str]:
-    """What was found, claim by claim: a claim is kept where no unit that counts misses it."""
+    """What was found, claim by claim: a claim is met where no unit that counts misses it."""
     missed = {c.id for c, _ in (*fails, *close)}
     if kept := [c.wording for c, _ in passes if c.id not in missed]:
-        yield f"It keeps what is claimed, with room: {_names(kept)}."
+        yield f"It meets {'this claim' if len(kept) == 1 else 'these claims'} with room to spare: {_names(kept)}."
     failing: dict[str, list[tuple[Claim, ClaimFinding]]] = {}
     for claim, finding in fails:
         failing.setdefault(claim.id, []).append((claim, finding))
@@ -92,7 +92,7 @@ def _found(passes: Judged, fails: Judged, close: Judged, findings: Findings) -> 
     if not (findings.claims or over):
         yield "No claim of the maker's was tested: this report says what was measured."
     elif not (passes or fails or close or over):
-        yield "Nothing that is claimed could be decided."
+        yield "None of the claims could be decided."
 
 
 def _worst_swr(window: WindowEvidence) -> float:
@@ -100,7 +100,7 @@ def _worst_swr(window: WindowEvidence) -> float:
 
 
 def _failure(claim: Claim, window: WindowEvidence | None, fail: int, units: int) -> str:
-    who = "it does" if units == 1 else f"{fail} of {units} units do"
+    who = "it misses" if units == 1 else f"{fail} of {units} units {'misses' if fail == 1 else 'miss'}"
     found = window.finding if window else None
     if window is None or found is None or found.worst is None or claim.quantity.spec.shown_by is not ShownBy.LEVEL:
         fails = "It fails" if units == 1 else f"{fail} of {units} units fail"
@@ -108,10 +108,9 @@ def _failure(claim: Claim, window: WindowEvidence | None, fail: int, units: int)
     limit = claim.limit_swr or found.limit_swr
     beyond = ""
     if found.share_within_limit is not None:
-        beyond = f", and is beyond the limit over {_share(1 - found.share_within_limit)} of the band"
+        beyond = f", and is over the limit across {_share(1 - found.share_within_limit)} of the band"
     worst = format_swr(found.worst.swr)
-    its = "its claim" if units == 1 else "the claim"
-    return f"On {window.name} {who} not keep {its} of {limit:g}:1: SWR reaches {worst}{_where(window)}{beyond}."
+    return f"On {window.name} {who} the claimed {limit:g}:1: SWR reaches {worst}{_where(window)}{beyond}."
 
 
 def _where(window: WindowEvidence) -> str:
@@ -130,7 +129,7 @@ def _means(evaluation: Evaluation, fails: Judged, bands: Sequence[UsabilityFindi
     )
     if worst is not None:
         share = float(gamma_from_swr(worst)) ** 2
-        yield f"At its worst {_share(share)} of the power comes back to the radio."
+        yield f"At worst, {_share(share)} of the power comes back to the radio."
     limit = evaluation.profile.limit_swr
     usable = [u.band for u in bands if u.state is Usability.ALL]
     partly = [u for u in bands if u.state is Usability.PART]

@@ -90,7 +90,7 @@ def stop_words(run: HeatRun, found: Heating | None) -> str:
     if max(c for _, c in run.points) >= run.limit_c:
         return f"Stop: {run.limit_c:g} °C is exceeded."
     if found is not None and found.told:
-        return f"It can go on: {found.at(1e9):.0f} °C in the end, below {run.limit_c:g} °C."
+        return f"It can go on: it will settle at {found.at(1e9):.0f} °C, below {run.limit_c:g} °C."
     return f"Go on, and stop at {run.limit_c:g} °C."
 
 

@@ -34,7 +34,7 @@ class Meaning(StrEnum):
 MEANING_WORDS = {
     Meaning.REAL: "a real change",
     Meaning.MOUNTING: "real for this mounting",
-    Meaning.ERROR: "measurement error",
+    Meaning.ERROR: "within measurement error",
     Meaning.UNKNOWN: "not known",
 }
 

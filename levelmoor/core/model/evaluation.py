@@ -48,6 +48,8 @@ OBTAINED_WORDS = {
     Obtained.WON: "won in a prize draw",
     Obtained.UNSTATED: "not stated",
 }
+_FROM_WHOM = {Obtained.LENT: ", ", Obtained.DONATED: " by "}
+"""How the words go on to from whom it came, where that is not `, from`."""
 
 
 class Calibration(StrEnum):
@@ -124,7 +126,7 @@ class Sample:
         """How it was obtained, from whom kind-wise, and what was paid."""
         said = OBTAINED_WORDS[self.obtained]
         if self.obtained_from:
-            said += f", from {self.obtained_from}"
+            said += f"{_FROM_WHOM.get(self.obtained, ', from ')}{self.obtained_from}"
         return f"{said}, for {self.price}" if self.price else said
 
     @property

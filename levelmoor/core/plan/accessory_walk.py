@@ -72,7 +72,7 @@ def _at_place(evaluation: Evaluation, sample_id: str, place: str) -> WalkStep:
     count = sum(1 for e in swept if not e.set_aside)
     left = f"{counted(FEWEST, 'sweep')} of the antenna's reflection, put up again each time"
     words = f"{left}; {counted(count, 'is', 'are')} there." if count else f"{left}."
-    title = f"An antenna with the choke {place}" if place else "An antenna without it"
+    title = f"The antenna with the choke {place}" if place else "The antenna without it"
     return WalkStep(title, count >= FEWEST, words, place=place)
 
 

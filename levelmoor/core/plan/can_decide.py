@@ -21,7 +21,7 @@ def can_decide(instrument: Instrument, region: int) -> str:
     parts = []
     for limit in USUAL_LIMITS:
         found = decidable(limit, instrument.figures).passes_swr
-        parts.append(f"{limit:g}:1: reads up to {found:.2f}" if found else f"{limit:g}:1: cannot be decided")
+        parts.append(f"{limit:g}:1: up to {found:.2f} passes" if found else f"{limit:g}:1: cannot be decided")
     return "; ".join(parts) + _bands(instrument, region)
 
 

@@ -126,7 +126,7 @@ def _bench(evaluation: Evaluation, book: BenchBook) -> Step:
     blocked = sum(1 for e in evaluation.sweeps if obstacle(gates_of(book, e, setups[e.setup_id])))
     if blocked:
         of = counted(len(evaluation.sweeps), "sweep")
-        return Step("bench", "Bench", f"{blocked} of {of} do not rest on it", False)
+        return Step("bench", "Bench", f"{blocked} of {of} cannot rely on it", False)
     proven = evaluation.bench_rule is BenchRule.PROVEN
     return Step("bench", "Bench", "Proven" if proven else "Stated, not proven", True)
 

@@ -62,7 +62,11 @@ class Pair:
         """The pair in a sentence."""
         name = "E_n" if self.serial else "zeta"
         what = f"on the unit with serial number {self.serial}" if self.serial else "on different units"
-        end = "differ by more than both state" if self.apart else "agree within what both state"
+        end = (
+            "differ by more than their stated uncertainties"
+            if self.apart
+            else "agree within their stated uncertainties"
+        )
         return f"{self.first} and {self.second} {end} {what} ({name} {self.score:.1f})."
 
 
@@ -91,7 +95,7 @@ class OddBatch:
 class UnitPool:
     """All units of a product in one question. `between` is the standard deviation of |gamma| between units, `within`
     what the measurements alone leave open; both None of fewer than two. `differ` tells whether the units differ by more
-    than measuring explains [3]_."""
+    than measurement error explains [3]_."""
 
     units: tuple[TestedUnit, ...]
     apart: tuple[TestedUnit, ...]
@@ -108,10 +112,10 @@ class UnitPool:
         """Whether the units or the measurements make the differences."""
         if self.differ is None or self.between is None or self.within is None:
             return ""
-        figures = f"(standard deviation of |Γ| between units {self.between:.3f}, of measuring {self.within:.3f})"
+        figures = f"(standard deviation of |Γ| {self.between:.3f} between units, {self.within:.3f} from measurement)"
         if self.differ:
-            return f"The units differ by more than measuring explains {figures}: one unit says little of the next."
-        return f"The units differ by no more than measuring explains {figures}."
+            return f"The units differ by more than measurement error {figures}: one unit says little about the next."
+        return f"The units differ by no more than measurement error {figures}."
 
 
 def unit_pool(units: Sequence[TestedUnit]) -> UnitPool:

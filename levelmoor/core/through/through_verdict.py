@@ -200,7 +200,7 @@ def _all_alone(curve: ThroughCurve, judged: _Points, window: Window | None) -> b
 
 def _said(claim: Claim, curve: ThroughCurve, worst: int) -> str:
     name = {
-        Quantity.CHOKING: "least choking impedance",
+        Quantity.CHOKING: "lowest choking impedance",
         Quantity.INSERTION_LOSS: "largest loss",
         Quantity.ATTENUATION: "attenuation furthest off",
     }[claim.quantity]

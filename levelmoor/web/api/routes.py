@@ -35,8 +35,8 @@ SEARCHED = (
     Parameter("team", "the team's name"),
     Parameter("connector", "the connector's family, such as BNC"),
     Parameter("year", "when it was published, four digits"),
-    Parameter("order", "the newest first, or by product", ORDERS),
-    Parameter("after", "the place after which the page begins; `next` has it"),
+    Parameter("order", "newest first, or by product", ORDERS),
+    Parameter("after", "where the page starts; copy it from `next`"),
 )
 
 
@@ -187,7 +187,7 @@ def sweep_csv(slug: str, number: int) -> Response:
 def sweep_touchstone(slug: str, number: int) -> Response:
     """One sweep as Touchstone; of one without phase the size alone is true, and the file says so."""
     sweep = _sweep(slug, number)
-    unknown = "SWR alone was measured: the angles are not known and stand as 0"
+    unknown = "SWR alone was measured: the angles are unknown and written as 0"
     said = unknown if sweep.scalar else f"Levelmoor report {slug}"
     return Response(write_s1p(sweep, said), mimetype="text/plain")
 

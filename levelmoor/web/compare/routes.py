@@ -58,7 +58,7 @@ def choose(evaluation_id: int) -> ResponseReturnValue:
         )
     )
     db().flush()
-    tell("The comparison goes into the report.")
+    tell("The comparison was added to the report.")
     return redirect(url_for("compare.page", evaluation_id=row.id, _anchor="in-report"))
 
 

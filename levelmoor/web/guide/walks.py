@@ -74,7 +74,7 @@ def _close() -> list[WalkStep]:
 def _disagree() -> list[WalkStep]:
     return [
         WalkStep(
-            "Lay the two over one another",
+            "Overlay the two",
             "A is a meter in the hut, read at the end of the feed line; B is an analyzer at the antenna. Both are "
             "within their own uncertainty, the soft band.",
             _tried("SWR < 2 4m", "fourstay-near.s1p", Calibration.AT_PLANE, "Fourstay 70", "fourstay-hut-meter"),
@@ -85,8 +85,8 @@ def _disagree() -> list[WalkStep]:
             "with its far end open, and Levelmoor refers the reading to the connector.",
         ),
         WalkStep(
-            "Ask what each one has shown",
-            "An analyzer has to show a known load; a meter is checked against an analyzer. What is in doubt is "
+            "Ask what each one has proven",
+            "An analyzer proves itself on a known load; a meter is checked against an analyzer. What is in doubt is "
             "listed under the bench. If both count and cannot both be right, the claim is Not shown, and its reason "
             "names both.",
         ),

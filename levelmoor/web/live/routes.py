@@ -371,4 +371,4 @@ def _joined(row: t.Evaluation, sweep: t.Sweep) -> str:
     sweep.deleted_at = now()
     db().flush()
     db().expire(row, ["sweeps"])
-    return f"Saved as a further pass of {first.name}."
+    return f"Saved as another pass of {first.name}."

@@ -106,14 +106,16 @@ def choose_sections(evaluation_id: int) -> ResponseReturnValue:
     words = {s: form[f"words-{s}"].strip() for s in offered}
     if long := next((s for s, said in words.items() if len(said) > TEXTS["section.words"]), None):
         most = TEXTS["section.words"]
-        problem = f"The sentence above “{SECTION_WORDS[long]}” has {len(words[long])} letters; {most} are the most."
+        problem = (
+            f"The sentence above “{SECTION_WORDS[long]}” has {len(words[long])} characters; at most {most} are allowed."
+        )
         return _refused(evaluation_id, ValueError(problem))
     kept = [s for s in row.report_sections or () if s["section"] not in offered]
     shown = form.getlist("shown")
     row.report_sections = [*kept, *({"section": s.value, "shown": s in shown, "words": words[s]} for s in offered)]
     left = ", ".join(SECTION_WORDS[s] for s in offered if s not in shown)
     note("setting", f"the report shows {'every section' if not left else 'its sections without ' + left}", row.id)
-    tell("The choice is kept.")
+    tell("Saved.")
     return redirect(url_for("reports.preview", evaluation_id=row.id, _anchor="goes-in"))
 
 

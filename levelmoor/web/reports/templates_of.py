@@ -34,6 +34,6 @@ def begin(slug: str) -> ResponseReturnValue:
         row, _ = imported(db(), team(), Exchange(evaluation, {}))
     row.follows_report_id = report.id
     refresh_card(row)
-    note("import", f"an evaluation of {row.product.name} was begun from a published report", row.id)
-    tell("Begun with the claims, setups and method of the report. Add your own unit and bench.")
+    note("import", f"an evaluation of {row.product.name} was started from a published report", row.id)
+    tell("Started with the claims, setups and method of the report. Add your own unit and bench.")
     return redirect(url_for("workbench.page", evaluation_id=row.id))

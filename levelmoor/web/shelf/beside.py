@@ -57,7 +57,7 @@ def choose() -> ResponseReturnValue:
     slugs = list(dict.fromkeys(request.args.getlist("r")))
     if not FEWEST <= len(slugs) <= MOST:
         ticked = counted(len(slugs), "report is", "reports are")
-        return say(f"Tick {FEWEST} to {MOST} reports to set beside each other; {ticked} ticked.", 422)
+        return say(f"Tick {FEWEST} to {MOST} reports to see them side by side; {ticked} ticked.", 422)
     names = BETWEEN.join(f"{slug}{NUMBER}{revision_or_404(slug).number}" for slug in slugs)
     return redirect(url_for("beside.page", names=names))
 

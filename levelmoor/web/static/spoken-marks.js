@@ -55,7 +55,7 @@ export function hear(box, fields) {
     told.textContent =
       error === "not-allowed" ? "The browser may not use the microphone: allow it, or type the marks."
       : error === "no-speech" ? "Nothing was heard."
-      : "The browser cannot hear just now: type the marks.";
+      : "The browser cannot listen right now: type the marks.";
   });
   hearing.addEventListener("result", ({ results }) => {
     const heard = results[0][0].transcript.trim();

@@ -118,6 +118,6 @@ def test_settings_of_several_assemblies_are_on_one_card_each_with_its_own():
 
 def test_a_band_that_fails_says_what_is_not_kept():
     ((band,),) = (line.bands for line in card(at_mark(142.6e6)).lines)
-    assert band.failing == "does not keep 1.5:1 on 2m"
+    assert band.failing == "does not meet 1.5:1 on 2m"
     ((band,),) = (line.bands for line in card(at_mark(145e6)).lines)
     assert band.failing == ""

@@ -88,7 +88,7 @@ def test_of_a_sample_that_is_set_aside_nothing_is_judged_and_of_a_setup_nothing_
 def test_what_an_instrument_can_decide_is_said_with_the_judges_own_guard():
     figures = Residuals(30.0, 0.02, 30.0)
     words = can_decide(Instrument("i", "A", figures=figures, low_hz=1e6, high_hz=30e6), 1)
-    assert f"2:1: reads up to {decidable(2.0, figures).passes_swr:.2f}" in words
+    assert f"2:1: up to {decidable(2.0, figures).passes_swr:.2f} passes" in words
     assert words.endswith("; 160m to 10m")
     poor = can_decide(Instrument("i", "A", figures=Residuals(12.0, 0.05, 20.0)), 1)
     assert "1.5:1: cannot be decided" in poor

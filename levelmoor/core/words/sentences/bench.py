@@ -104,7 +104,7 @@ SENTENCES = {
     "line.impedance": "it has {z0:.0f} Ω, not {type:g} Ω: a different type from the one stated",
     "line.echo": "an echo at {at:.1f} m: a bad joint, a kink or water",
     "line.loss": "{db:.2f} dB at {mhz:.0f} MHz",
-    "line.lossy": "it loses {loss}, and {table:.2f} dB is usual: old, wet or another type",
+    "line.lossy": "it loses {loss}, and {table:.2f} dB is usual: it may be old, wet or another type",
     "line.lossless": (
         "it loses {loss}, and {table:.2f} dB is usual: shorter, or another type, or its far end was neither open nor "
         "shorted"
@@ -115,8 +115,8 @@ SENTENCES = {
     "line.splice": "a connector or a splice at {at:.1f} m",
     "line.too_little": "its loss is too small to judge from this sweep; sweep to a higher frequency",
     "line.beyond": (
-        "nothing is shown beyond {far:.1f} m, where the far end would hide a bad joint; turn the line round and "
-        "sweep it again for that"
+        "nothing is shown beyond {far:.1f} m, where the far end would hide a bad joint; to check that part, turn the "
+        "line round and sweep it again"
     ),
     # -- Pad, meter, noise -------------------------------------------------------------------------------------------
     "pad.none": "The second trace is of the path without the pad: it has no loss; insert the pad and repeat it",

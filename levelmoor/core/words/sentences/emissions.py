@@ -42,8 +42,8 @@ SENTENCES = {
         "what the analyzer's input makes by its intercepts, {own:dbm} dBm, could have cancelled part of an "
         "emission over the limit; capture it again with {more:g} dB more pad"
     ),
-    "pad.higher": "with {more:.0f} dB more pad it reads {by:.1f} dB higher, so the analyzer had cancelled part of it",
-    "pad.lower": "with {more:.0f} dB more pad it reads {by:.1f} dB lower, so the analyzer had made it",
+    "pad.higher": "with {more:.0f} dB more pad it reads {by:.1f} dB higher, so the analyzer cancelled part of it",
+    "pad.lower": "with {more:.0f} dB more pad it reads {by:.1f} dB lower, so the analyzer made it",
     "pad.same": "with {more:.0f} dB more pad it reads the same within {room:.1f} dB, so it comes from the radio",
     "rule.no_figure": "{words}",
     "capture.problem": "{name}: {why}",

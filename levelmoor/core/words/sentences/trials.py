@@ -8,7 +8,7 @@ SENTENCES = {
     ),
     "trials.told": "{good} of {tried} matched within {limit:g}:1 ({share}).",
     "trials.failed": "Not matched: {places}. {told}",
-    "trials.failed_once": "Not matched once: {places}. Try it again: a single trial does not fail a claim. {told}",
+    "trials.failed_once": "One did not match: {places}. Try it again: a single trial does not fail a claim. {told}",
     "trials.close": "Matched at one time and not at another: {places}. {told}",
     "trials.any": "{told}{told:if| }No number of trials can show any load; the grid shows what was tried.",
     "trials.gaps": "{told}{told:if| }Not shown: {gaps}.{unknown}",
