@@ -108,7 +108,7 @@ def test_choke_against_a_claim(tmp_path, ohm, code, word):
         (tmp_path / name).write_text("\n".join(("MHz;S21 dB;Phase deg", *rows)))
     files = (tmp_path / "choke.csv", "--empty", tmp_path / "empty.csv")
     answer = levelmoor("choke", *files, "--claim", "choke 5 kohm 3.5 to 30 MHz")
-    assert (answer.returncode, f"{word}. The least" in answer.stdout) == (code, True), answer.stdout + answer.stderr
+    assert (answer.returncode, f"{word}. The lowest" in answer.stdout) == (code, True), answer.stdout + answer.stderr
     told = json.loads(levelmoor("choke", *files, "--json").stdout)
     assert told["least_ohm"] == pytest.approx(ohm, rel=0.01)
 

@@ -131,7 +131,7 @@ def test_wanted_frequencies_are_read_as_people_write_them(signed_in, case, maker
 
 @pytest.mark.parametrize(
     ("name", "typed", "words"),
-    [("at", "far", "where it was at first"), ("unit", "ells", "is none of cm"), ("bands", "2x", "2x")],
+    [("at", "far", "where it was at first"), ("unit", "ells", "is not one of cm"), ("bands", "2x", "2x")],
 )
 def test_a_part_s_fact_that_is_wrong_says_what_would_be_right(signed_in, case, name, typed, words):
     answer = signed_in.post(f"/e/{case[0]}/adjust/elements/{case[1][0]}/{name}", data={"value": typed})

@@ -83,7 +83,7 @@ def test_a_refusal_needs_a_reason_and_is_counted_in_public(app, signed_in, maker
 
 @pytest.mark.parametrize(
     ("field", "value", "says"),
-    [("name", " ", "name"), ("speaks_for", "god", "maker"), ("email", "x", "e-mail address"), ("words", "", "answer"),
+    [("name", " ", "name"), ("speaks_for", "god", "maker"), ("email", "x", "email address"), ("words", "", "answer"),
      ("words", "x" * 4001, "4000")],
 )  # fmt: skip
 def test_what_is_wrong_with_an_answer_is_said_and_nothing_typed_is_lost(app, maker, report, field, value, says):

@@ -311,6 +311,7 @@ def theirs(maker):
             "rule_id": "us-97.307",
             "step": "open",
             "form": "csv",
+            "passkey_id": a_passkey(session, user).id,
             "sign_in_id": session.scalars(select(t.SignIn.id).where(t.SignIn.user_id == user.id)).one(),
             "team_id": team.id,
             "user_id": user.id,
@@ -326,6 +327,16 @@ def theirs(maker):
             "digest": "0",
             "filename": "app.css",
         }
+
+
+def a_passkey(session, user):
+    found = t.Passkey(
+        user_id=user.id, name="hut telephone", credential=secrets.token_bytes(16), public_key=b"", sign_count=0,
+        made_at=now(), answered_s=0.0,
+    )  # fmt: skip
+    session.add(found)
+    session.flush()
+    return found
 
 
 def routes(app, entered):

@@ -40,8 +40,8 @@ LOW, HALF = 0.1, np.interp(F, [14.175e6, 14.35e6], [0.1, 0.5])
     ("gamma", "limit", "found", "means", "advice"),
     [
         (LOW, 1.5, "It meets this claim with room to spare", "Within 2:1 throughout: 20m", "without a tuner"),
-        (HALF, 1.5, "claim of 1.5:1: SWR reaches 3.00 at the upper end", "25 % of the power comes back", "use a tuner"),
-        (HALF, 1.5, "over 38 % of the band", "Only in part: 20m (79 % of it)", "stay where SWR is within 2:1"),
+        (HALF, 1.5, "claimed 1.5:1: SWR reaches 3.00 at the upper end", "25 % of the power comes back", "use a tuner"),
+        (HALF, 1.5, "across 38 % of the band", "Only in part: 20m (79 % of it)", "stay where SWR is within 2:1"),
         (0.2, 1.5, "Too close to call", "Within 2:1 throughout: 20m", "without a tuner"),
     ],
 )

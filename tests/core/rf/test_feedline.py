@@ -163,14 +163,14 @@ def test_pair_of_connectors_is_told_and_is_no_fault():
 @pytest.mark.parametrize(
     ("line", "words"),
     [
-        (swept(20, loss_factor=2.0), "dB is usual: old, wet or another type"),
+        (swept(20, loss_factor=2.0), "dB is usual: it may be old, wet or another type"),
         (swept(20, loss_factor=0.4), "shorter, or another type"),
         (swept(12), r"ends after 12\.0 m of 20 m"),
         (swept(26), r"26\.0 m long electrically"),
         (swept(20, echo=(8.0, 0.15)), r"echo at 8\.\d m"),
         (swept(16), r"ends after 16\.0 m of 20 m"),
         (swept(16, top=30e6), r"ends after 16\.\d m of 20 m"),
-        (swept(20, loss_factor=1.5, top=30e6), "dB is usual: old, wet or another type"),
+        (swept(20, loss_factor=1.5, top=30e6), "dB is usual: it may be old, wet or another type"),
         (of_75_ohm(20), "it has 7. Ω, not 50 Ω"),
         (of_75_ohm(20, top=30e6), "it has 7. Ω, not 50 Ω"),
     ],

@@ -2,6 +2,7 @@
 
 import sqlalchemy as sa
 from alembic import op
+from sqlalchemy.dialects.mysql import LONGBLOB
 
 revision = "0028"
 down_revision = "0027"
@@ -14,7 +15,7 @@ def upgrade() -> None:
         sa.Column("user_id", sa.Integer, sa.ForeignKey("user.id"), nullable=False, index=True),
         sa.Column("name", sa.String(60), nullable=False),
         sa.Column("credential", sa.VARBINARY(1023), nullable=False, unique=True),
-        sa.Column("public_key", sa.LargeBinary, nullable=False),
+        sa.Column("public_key", LONGBLOB, nullable=False),
         sa.Column("sign_count", sa.BigInteger, nullable=False),
         sa.Column("made_at", sa.DateTime, nullable=False),
         sa.Column("used_at", sa.DateTime),
