@@ -59,6 +59,12 @@ def record(
     log.info(kind, team=team_id, user=actor.user_id, address=actor.address, evaluation=evaluation_id)
 
 
+def record_of(session: Session, user: t.User, actor: Actor, kind: str, did: str) -> None:
+    """Add an entry on a person to the record of each of their teams."""
+    for place in user.memberships:
+        record(session, place.team_id, actor, kind, f"{user.email} {did}")
+
+
 IN_HISTORIES = ("addition", "change")
 """What each evaluation's own history tells; it would drown the rest in the team's record."""
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from levelmoor.records.backup import BackupProblem, back_up
 from levelmoor.records.database import connect
 from levelmoor.records.operating import note_backup
+from levelmoor.records.secret_files import secret_in
 
 EVERY = timedelta(days=1)
 SEALED_BY = "LEVELMOOR_BACKUP_PASSPHRASE_FILE"
@@ -39,12 +40,9 @@ def read_passphrase(path: Path) -> str:
         Where it cannot be read or is too short.
     """
     try:
-        found = path.read_text("utf-8").split("\n", 1)[0].strip()
-    except (OSError, UnicodeDecodeError) as problem:
-        raise BackupProblem(f"The passphrase in {path} cannot be read: {problem}.") from problem
-    if len(found) < SHORTEST:
-        raise BackupProblem(f"The passphrase in {path} has {len(found)} characters; it needs at least {SHORTEST}.")
-    return found
+        return secret_in(path, SHORTEST)
+    except ValueError as problem:
+        raise BackupProblem(f"There is no passphrase: {problem}.") from problem
 
 
 def backups_in(folder: Path) -> list[Path]:

@@ -100,7 +100,7 @@ def add(session: Session, user: t.User, name: str, answer: Any, asked: Challenge
     Raises
     ------
     PasskeyProblem
-        Where it is no answer to it, or comes too late.
+        Where it does not answer that challenge, or answers too late.
     """
     from webauthn import verify_registration_response
     from webauthn.helpers.exceptions import WebAuthnException

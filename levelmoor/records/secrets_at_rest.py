@@ -19,6 +19,7 @@ from cryptography.hazmat.primitives.hashes import SHA256
 from cryptography.hazmat.primitives.kdf.hkdf import HKDF
 from sqlalchemy.orm import Session, sessionmaker
 
+from levelmoor.records.secret_files import secret_in
 from levelmoor.records.store import setting
 
 VARIABLE = "LEVELMOOR_KEY_FILE"
@@ -39,11 +40,9 @@ def key_of_installation() -> bytes:
     if not named:
         return b""
     try:
-        line = Path(named).read_text("utf-8").split("\n", 1)[0].strip()
-    except (OSError, UnicodeDecodeError) as problem:
-        raise ValueError(f"{VARIABLE}: {named} cannot be read: {problem}") from None
-    if len(line) < SHORTEST:
-        raise ValueError(f"{VARIABLE}: the first line of {named} has {len(line)} characters; it needs {SHORTEST}")
+        line = secret_in(Path(named), SHORTEST)
+    except ValueError as problem:
+        raise ValueError(f"{VARIABLE}: {problem}") from None
     return HKDF(SHA256(), 32, salt=None, info=b"levelmoor secrets").derive(line.encode())
 
 

@@ -64,7 +64,9 @@ def test_each_key_signs_cookies_with_its_own(key, maker):
     assert signs[ONE] != signs[OTHER] and not {*signs.values()} & {*kept}
 
 
-@pytest.mark.parametrize(("line", "said"), [("short", "has 5 characters; it needs 32"), (None, "cannot be read")])
+@pytest.mark.parametrize(
+    ("line", "said"), [("short", "has 5 characters; it needs at least 32"), (None, "cannot be read")]
+)
 def test_a_key_that_is_none_is_told(key, key_file, line, said):
     key(line)
     if line is None:

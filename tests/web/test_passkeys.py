@@ -93,6 +93,25 @@ def test_adding_one_asks_for_the_password(page, member, maker):
         assert not passkeys.of_user(session, find_user(session, member.email).id)
 
 
+ADD_UNASKED = """async (token) => {
+  const send = (address, body) => fetch(address, { method: "POST", body,
+    headers: { "X-CSRFToken": token, ...(body && { "Content-Type": "application/json" }) } });
+  const { challenge } = await (await send("/sign-in/passkey/ask")).json();
+  const rp = { id: "localhost", name: "Levelmoor" };
+  const user = { id: "MQ", name: "one", displayName: "One" };
+  const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON({ challenge, rp, user,
+    pubKeyCredParams: [{ type: "public-key", alg: -7 }], authenticatorSelection: { userVerification: "required" } });
+  return (await send("/account/passkeys", JSON.stringify(await navigator.credentials.create({ publicKey })))).status;
+}"""
+
+
+def test_what_anybody_may_ask_for_adds_no_passkey(page, member):
+    """Whoever finds a browser signed in cannot come back to it without the password."""
+    signed_in_with_password(page, member)
+    page.goto("/account")
+    assert page.evaluate(ADD_UNASKED, page.locator("#passkey").get_attribute("data-token")) == 422
+
+
 @pytest.mark.parametrize(
     ("origin", "name"),
     [("https://moor.example", "moor.example"), ("http://localhost:8080", "localhost"), ("http://127.0.0.1:8080", "")],

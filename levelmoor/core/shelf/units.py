@@ -62,12 +62,8 @@ class Pair:
         """The pair in a sentence."""
         name = "E_n" if self.serial else "zeta"
         what = f"on the unit with serial number {self.serial}" if self.serial else "on different units"
-        end = (
-            "differ by more than their stated uncertainties"
-            if self.apart
-            else "agree within their stated uncertainties"
-        )
-        return f"{self.first} and {self.second} {end} {what} ({name} {self.score:.1f})."
+        end = "differ by more than" if self.apart else "agree within"
+        return f"{self.first} and {self.second} {end} their stated uncertainties {what} ({name} {self.score:.1f})."
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from flask_login import login_user
 
 from levelmoor.records import second_step, sign_ins
 from levelmoor.records import tables as t
-from levelmoor.records.audit import Actor, record
+from levelmoor.records.audit import Actor, record_of
 from levelmoor.records.tries import TooManyTries, give_back, take_try
 from levelmoor.web.context import TOKEN, Member, address, db, maker
 from levelmoor.web.known_device import remember
@@ -26,8 +26,7 @@ def enter(user: t.User) -> None:
     login_user(Member(user))
     email = user.email
     after_this_request(lambda response: remember(response, email))
-    for place in user.memberships:
-        record(db(), place.team_id, Actor(user.name, user.id, address()), "sign-in", f"{user.email} signed in")
+    record_of(db(), user, Actor(user.name, user.id, address()), "sign-in", "signed in")
 
 
 def half_way(user: t.User) -> None:

@@ -9,7 +9,7 @@ from flask_login import current_user, login_required
 
 from levelmoor.core.words.sentence import sentence
 from levelmoor.records import passkeys as records
-from levelmoor.records.audit import Actor, record
+from levelmoor.records.audit import Actor, record, record_of
 from levelmoor.records.passkeys import Challenge, PasskeyProblem, Site
 from levelmoor.web.accounts.entering import enter, onward
 from levelmoor.web.accounts.routes import own_password_problem
@@ -17,7 +17,8 @@ from levelmoor.web.context import actor, address, db, maker
 
 passkeys = Blueprint("passkeys", __name__)
 ASKED = "passkey"
-"""Where the browser's cookie keeps what its device has to sign, and when it was asked to."""
+"""Where the browser's cookie keeps for what a device was asked to sign, what, and when."""
+TO_ENTER = "enter"
 UNKNOWN = "That passkey does not open an account here, or it took too long. Try again, or sign in with your password."
 
 
@@ -34,15 +35,19 @@ def passkeys_here() -> bool:
     return bool(site().name)
 
 
-def _asked(options: str, challenge: Challenge) -> Response:
-    session[ASKED] = [b64encode(challenge.bytes_).decode(), challenge.at]
+def _asked(purpose: str, options: str, challenge: Challenge) -> Response:
+    session[ASKED] = [purpose, b64encode(challenge.bytes_).decode(), challenge.at]
     return Response(options, mimetype="application/json")
 
 
-def _answered() -> Challenge:
-    """What this browser was asked to sign, once."""
-    bytes_, at = session.pop(ASKED, ("", 0.0))
-    return Challenge(b64decode(bytes_), at)
+def _answered(purpose: str) -> Challenge:
+    """What this browser was asked to sign for a purpose, once; what it was asked for another counts as long past."""
+    of, bytes_, at = session.pop(ASKED, ("", "", 0.0))
+    return Challenge(b64decode(bytes_), at if of == purpose else 0.0)
+
+
+def _to_add() -> str:
+    return f"add to {current_user.id}"
 
 
 def _here() -> Site:
@@ -52,13 +57,13 @@ def _here() -> Site:
 
 @passkeys.post("/sign-in/passkey/ask")
 def asked_to_enter() -> ResponseReturnValue:
-    return _asked(*records.to_enter(_here()))
+    return _asked(TO_ENTER, *records.to_enter(_here()))
 
 
 @passkeys.post("/sign-in/passkey")
 def go_in() -> ResponseReturnValue:
     """Into the account whose passkey has signed what was asked."""
-    user = records.who_enters(db(), request.get_json(silent=True), _answered(), _here())
+    user = records.who_enters(db(), request.get_json(silent=True), _answered(TO_ENTER), _here())
     if user is None:
         with maker().begin() as beside:
             who = Actor("somebody", None, address())
@@ -75,7 +80,7 @@ def asked_to_add() -> ResponseReturnValue:
     try:
         if problem := own_password_problem(request.form.get("now", "")):
             raise PasskeyProblem(problem)
-        return _asked(*records.to_add(db(), current_user.row, _here()))
+        return _asked(_to_add(), *records.to_add(db(), current_user.row, _here()))
     except PasskeyProblem as problem:
         return jsonify(problem=sentence(problem)), 422
 
@@ -85,10 +90,10 @@ def asked_to_add() -> ResponseReturnValue:
 def add() -> ResponseReturnValue:
     name = " ".join(request.args.get("name", "").split())[: records.LONGEST_NAME] or "Passkey"
     try:
-        row = records.add(db(), current_user.row, name, request.get_json(silent=True), _answered(), _here())
+        row = records.add(db(), current_user.row, name, request.get_json(silent=True), _answered(_to_add()), _here())
     except PasskeyProblem as problem:
         return jsonify(problem=sentence(problem)), 422
-    _noted(f"added the passkey {row.name}")
+    record_of(db(), current_user.row, actor(), "password", f"added the passkey {row.name}")
     flash(f"{row.name} signs you in from now on.")
     return jsonify(to=url_for("accounts.account"))
 
@@ -97,11 +102,6 @@ def add() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def remove(passkey_id: int) -> ResponseReturnValue:
     if name := records.remove(db(), current_user.id, passkey_id):
-        _noted(f"removed the passkey {name}")
+        record_of(db(), current_user.row, actor(), "password", f"removed the passkey {name}")
         flash(f"{name} no longer signs you in.")
     return redirect(url_for("accounts.account", _anchor="passkeys"))
-
-
-def _noted(what: str) -> None:
-    for place in current_user.memberships:
-        record(db(), place.team_id, actor(), "password", f"{current_user.row.email} {what}")

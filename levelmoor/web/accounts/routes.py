@@ -24,7 +24,7 @@ from levelmoor.demo.scenario import PASSWORD as DEMO_PASSWORD
 from levelmoor.records import accounts as records
 from levelmoor.records import passkeys, passwords, sign_ins
 from levelmoor.records import tables as t
-from levelmoor.records.audit import Actor, record
+from levelmoor.records.audit import Actor, record, record_of
 from levelmoor.records.database import now
 from levelmoor.records.forgetting import forget
 from levelmoor.records.second_step import is_on, left
@@ -114,8 +114,7 @@ def sign_out() -> ResponseReturnValue:
 
 def _end(sign_in_id: int) -> None:
     sign_ins.end(db(), current_user.id, sign_in_id)
-    for place in current_user.memberships:
-        record(db(), place.team_id, actor(), "sign-out", f"{current_user.row.email} signed out")
+    record_of(db(), current_user.row, actor(), "sign-out", "signed out")
 
 
 # -- The account -----------------------------------------------------------------------------------------------------
@@ -160,8 +159,7 @@ def password() -> ResponseReturnValue:
         records.set_password(db(), current_user.row, form.get("new", ""))
     except records.AccountProblem as problem:
         return account_page(wrong={"new": sentence(problem)}), 422
-    for place in current_user.memberships:
-        record(db(), place.team_id, actor(), "password", f"{current_user.row.email} has a new password")
+    record_of(db(), current_user.row, actor(), "password", "has a new password")
     enter(current_user.row)
     flash("Your password was changed, and every other browser is signed out.")
     return redirect(url_for("accounts.account"))
@@ -315,8 +313,7 @@ def reset(token: str) -> ResponseReturnValue:
             wrong = sentence(problem)
         else:
             who = Actor(found.user.name, found.user.id, address())
-            for place in found.user.memberships:
-                record(db(), place.team_id, who, "password", f"{found.user.email} has a new password, by a link")
+            record_of(db(), found.user, who, "password", "has a new password, by a link")
             flash("Your password was changed. Sign in with it.")
             return redirect(url_for("accounts.sign_in"))
     return render_template(

@@ -10,7 +10,7 @@ from markupsafe import Markup
 
 from levelmoor.records import second_step as records
 from levelmoor.records import tables as t
-from levelmoor.records.audit import record
+from levelmoor.records.audit import record_of
 from levelmoor.web.accounts.entering import WRONG_CODE, code_problem, enter, onward, who_is_half_way
 from levelmoor.web.accounts.routes import account_page, own_password_problem
 from levelmoor.web.context import actor, db
@@ -80,5 +80,4 @@ def off() -> ResponseReturnValue:
 
 
 def _noted(what: str) -> None:
-    for place in current_user.memberships:
-        record(db(), place.team_id, actor(), "password", f"{current_user.row.email} {what} the second step at sign-in")
+    record_of(db(), current_user.row, actor(), "password", f"{what} the second step at sign-in")
